@@ -1,0 +1,351 @@
+import { insideDiameterMm, staticPressureKpa } from "../ceilings/ceilings.ts";
+import type { EpochS } from "../calendar/wall-time.ts";
+import type { CapacityCalendar } from "../dispatch/capacity.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import { frictionLossM } from "../pipes/flow-in-pipe.ts";
+import { roughnessC } from "../pipes/pipe-table.ts";
+import { sensorRange } from "../sensors/sensor-range.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
+import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
+import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
+import type { Fault } from "./faults.ts";
+import { normal, type Random } from "./random.ts";
+
+/** Assumed where a site states no pressure; only ratios of it reach a figure. */
+const ASSUMED_STATIC_KPA = 400;
+const VALVE_OPENS_S = 6;
+const VALVE_CLOSES_S = 8;
+const READING_NOISE = 0.01;
+/** A main shut for this long has drained a little and fills when opened. */
+const DRAINS_AFTER_S = 1800;
+
+export type Commands = { stations: Set<number>; pocValve: boolean[]; mainlineValve: boolean[]; pump: boolean[] };
+export type PlantSecond = {
+  stationLpm: Map<number, number>;
+  pocLpm: number[];
+  mainlineLpm: number[];
+  /** What the sensor on a POC or mainline reads, L/min; null without one. */
+  pocReading: (number | null)[];
+  mainlineReading: (number | null)[];
+  pressureKpa: number[];
+  lostLpm: number;
+  deliveredLpm: number;
+};
+
+/**
+ * The simulated site, one second at a time: supply with slow variation, valves that take seconds, mains that fill, station
+ * flow with the square root of pressure, sensors with noise and pulses. `exact`: none of these; every station flows
+ * exactly its expected flow.
+ */
+export class Plant {
+  private readonly opening = new Map<number, number>();
+  private readonly expected: (number | null)[];
+  private readonly pocSensor: (FlowSensor | null)[];
+  private readonly mainSensor: (FlowSensor | null)[];
+  private readonly pump: (DeviceOf<"pump"> | null)[];
+  private readonly hasValve: boolean[];
+  private readonly mainHasValve: boolean[];
+  private readonly staticKpa: (number | null)[];
+  private readonly phase: number[];
+  private lastPoc: number[];
+  private lastMain: number[];
+  private readonly shutSince: EpochS[];
+  private readonly openedAt: (EpochS | null)[];
+  private readonly pulse = new Map<string, { volumeL: number; lastAt: EpochS; reading: number }>();
+  private readonly referenceKpa = new Map<number, number>();
+  private readonly w: Waterworks;
+  private readonly faults: Fault[];
+  private readonly random: Random;
+  private readonly exact: boolean;
+  private readonly calendar: CapacityCalendar;
+
+  constructor(w: Waterworks, calendar: CapacityCalendar, faults: Fault[], random: Random, exact: boolean) {
+    this.w = w;
+    this.calendar = calendar;
+    this.faults = faults;
+    this.random = random;
+    this.exact = exact;
+    const { site } = w;
+    const find = <K extends Device["kind"]>(devices: Device[], kind: K): DeviceOf<K> | null => (devices.find((d) => d.kind === kind) as DeviceOf<K> | undefined) ?? null;
+    this.expected = site.stations.map((s) => expectedFlow(s)?.lpm ?? null);
+    this.pocSensor = site.pocs.map((p) => find(p.devices, "flowSensor"));
+    this.mainSensor = site.mainlines.map((m) => find(m.devices ?? [], "flowSensor"));
+    this.pump = site.pocs.map((p) => find(p.devices, "pump"));
+    this.hasValve = site.pocs.map((p) => find(p.devices, "masterValve") !== null);
+    this.mainHasValve = site.mainlines.map((m) => find(m.devices ?? [], "masterValve") !== null);
+    this.staticKpa = site.pocs.map((p) => staticPressureKpa(site, p));
+    this.phase = site.pocs.map(() => random() * 2 * Math.PI);
+    this.lastPoc = site.pocs.map(() => 0);
+    this.lastMain = site.mainlines.map(() => 0);
+    this.shutSince = site.pocs.map(() => Number.NEGATIVE_INFINITY);
+    this.openedAt = site.pocs.map(() => null);
+  }
+
+  private fault(kind: Fault["kind"], subjectId: string | undefined, t: EpochS): Fault | undefined {
+    return this.faults.find((f) => f.kind === kind && f.subjectId === subjectId && f.from <= t && t < f.to);
+  }
+
+  /** Physics of the second [t, t+1) under the controller's commands. */
+  second(t: EpochS, commands: Commands): PlantSecond {
+    const { site } = this.w;
+    const pocLive = site.pocs.map((_, p) => this.pocLive(p, t, commands));
+    const feedsOf = this.liveFeeds(pocLive, commands, t);
+    const factorKpa = site.pocs.map((_, p) => this.pressureKpa(p, t, commands, this.lastPoc[p] as number));
+    const stationLpm = new Map<number, number>();
+    const demand = site.mainlines.map(() => 0);
+    let lostLpm = 0;
+    let deliveredLpm = 0;
+
+    this.moveValves(t, commands);
+    for (const [s, share] of this.opening) {
+      const m = this.w.stationMainline[s] as number;
+      if (!feedsOf[m]?.live || share <= 0) continue;
+      const id = site.stations[s]?.id;
+      const factor = share * this.flowFactor(s, m, pocLive, factorKpa, t, commands);
+      const clog = 1 - (this.fault("clogged", id, t)?.size ?? 0);
+      const own = (this.expected[s] ?? 0) * factor * clog;
+      const broken = ((this.fault("brokenOutlet", id, t)?.size ?? 0) + (this.fault("brokenLateral", id, t)?.size ?? 0)) * factor;
+      if (commands.stations.has(s)) deliveredLpm += own;
+      else if (this.fault("stuckOpen", id, t)) lostLpm += own;
+      lostLpm += broken;
+      stationLpm.set(s, own + broken);
+      demand[m] = (demand[m] as number) + own + broken;
+    }
+    for (const f of this.faults) {
+      if ((f.kind !== "mainlineBreak" && f.kind !== "handWatering") || t < f.from || t >= f.to) continue;
+      const m = this.w.mainlineIndex.get(f.subjectId);
+      if (m === undefined || !feedsOf[m]?.live) continue;
+      demand[m] = (demand[m] as number) + f.size;
+      if (f.kind === "mainlineBreak") lostLpm += f.size;
+    }
+
+    const { pocLpm, mainlineLpm } = this.carry(demand, feedsOf);
+    for (const [p, poc] of site.pocs.entries()) {
+      for (const kind of ["mainlineBreak", "handWatering"] as const) {
+        const f = this.fault(kind, poc.id, t);
+        if (!f || !pocLive[p]) continue;
+        pocLpm[p] = (pocLpm[p] as number) + f.size;
+        if (kind === "mainlineBreak") lostLpm += f.size;
+      }
+      if (!this.exact) pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
+    }
+    this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
+    this.lastMain = mainlineLpm.map((q, m) => (q + (this.lastMain[m] as number)) / 2);
+    return {
+      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: factorKpa,
+      pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : null)),
+      mainlineReading: this.mainSensor.map((sensor, m) => (sensor ? this.read(sensor, mainlineLpm[m] as number, t) : null)),
+    };
+  }
+
+  private pocLive(p: number, t: EpochS, commands: Commands): boolean {
+    const poc = this.w.site.pocs[p];
+    const valve = poc?.devices.find((d) => d.kind === "masterValve");
+    const open = !this.hasValve[p] || commands.pocValve[p] || this.fault("masterValveStuckOpen", valve?.id, t) !== undefined;
+    if (!open || this.fault("supplyClosed", poc?.id, t)) return false;
+    const supplied = (this.w.pocSources[p] ?? []).some((s) => this.calendar.sourceOpen(s, t) && !this.fault("supplyClosed", this.w.site.sources[s]?.id, t));
+    if (!supplied) return false;
+    const pump = this.pump[p];
+    if (!pump || this.staticKpa[p] !== null) return true;
+    if (this.exact) return !(commands.pump[p] && this.fault("pumpFailed", pump.id, t));
+    return commands.pump[p] === true && !this.fault("pumpFailed", pump.id, t);
+  }
+
+  /** Which mainlines stand under pressure, and through which feeds. */
+  private liveFeeds(pocLive: boolean[], commands: Commands, t: EpochS): { live: boolean; pocs: number[]; mains: number[] }[] {
+    const known: ({ live: boolean; pocs: number[]; mains: number[] } | undefined)[] = [];
+    const visit = (m: number): { live: boolean; pocs: number[]; mains: number[] } => {
+      const ready = known[m];
+      if (ready) return ready;
+      const valve = this.w.site.mainlines[m]?.devices?.find((d) => d.kind === "masterValve");
+      const open = !this.mainHasValve[m] || commands.mainlineValve[m] || this.fault("masterValveStuckOpen", valve?.id, t) !== undefined;
+      const pocs = open ? (this.w.feedPocs[m] ?? []).filter((p) => pocLive[p]) : [];
+      const mains = open ? (this.w.feedMainlines[m] ?? []).filter((f) => visit(f).live) : [];
+      const made = { live: pocs.length + mains.length > 0, pocs, mains };
+      known[m] = made;
+      return made;
+    };
+    return this.w.site.mainlines.map((_, m) => visit(m));
+  }
+
+  /** Carries each mainline's demand up its live feeds, divided by their ceilings. */
+  private carry(demand: number[], feeds: { pocs: number[]; mains: number[] }[]): { pocLpm: number[]; mainlineLpm: number[] } {
+    const pocLpm = this.w.site.pocs.map(() => 0);
+    const mainlineLpm = this.w.site.mainlines.map(() => 0);
+    const weight = (ceiling: number | undefined): number => (ceiling !== undefined && Number.isFinite(ceiling) && ceiling > 0 ? ceiling : 1);
+    const up = (m: number, q: number): void => {
+      mainlineLpm[m] = (mainlineLpm[m] as number) + q;
+      const pocs = feeds[m]?.pocs ?? [];
+      const mains = feeds[m]?.mains ?? [];
+      const total = pocs.reduce((a, p) => a + weight(this.w.pocCeiling[p]), 0) + mains.reduce((a, f) => a + weight(this.w.mainlineCeiling[f]), 0);
+      for (const p of pocs) pocLpm[p] = (pocLpm[p] as number) + (q * weight(this.w.pocCeiling[p])) / total;
+      for (const f of mains) up(f, (q * weight(this.w.mainlineCeiling[f])) / total);
+    };
+    for (const [m, q] of demand.entries()) if (q > 0) up(m, q);
+    return { pocLpm, mainlineLpm };
+  }
+
+  private moveValves(t: EpochS, commands: Commands): void {
+    for (const s of commands.stations) if (!this.opening.has(s)) this.opening.set(s, 0);
+    for (const [s, share] of this.opening) {
+      const id = this.w.site.stations[s]?.id;
+      const wanted = commands.stations.has(s) || (share > 0 && this.fault("stuckOpen", id, t) !== undefined);
+      let next = wanted ? (this.exact ? 1 : Math.min(1, share + 1 / VALVE_OPENS_S)) : this.exact ? 0 : Math.max(0, share - 1 / VALVE_CLOSES_S);
+      if (this.fault("stuckClosed", id, t)) next = 0;
+      if (next === 0 && !wanted) this.opening.delete(s);
+      else this.opening.set(s, next);
+    }
+  }
+
+  /** Pressure behind a POC at a flow, kPa: static with slow variation + pump head − what supply and devices lose. */
+  private pressureKpa(p: number, t: EpochS | null, commands: Commands | null, flowLpm: number): number {
+    const poc = this.w.site.pocs[p];
+    const stated = this.staticKpa[p];
+    const pump = this.pump[p];
+    let kPa = stated ?? (pump ? 0 : ASSUMED_STATIC_KPA);
+    if (t !== null) {
+      if (!this.exact) kPa *= 1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + (this.phase[p] as number)) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * (this.phase[p] as number));
+      kPa -= this.fault("pressureDrop", poc?.id, t)?.size ?? 0;
+      for (const s of this.w.pocSources[p] ?? []) kPa -= this.fault("pressureDrop", this.w.site.sources[s]?.id, t)?.size ?? 0;
+    }
+    const runs = t === null || (commands?.pump[p] === true && !this.fault("pumpFailed", pump?.id, t));
+    if (pump && runs) kPa += pumpHeadM(pump, flowLpm) * KPA_PER_METRE_OF_WATER;
+    if (this.exact) return Math.max(0, kPa);
+    for (const s of this.w.pocSources[p] ?? []) {
+      const drop = this.w.site.sources[s]?.pressureDropKpaAt;
+      if (drop) kPa -= drop.dropKpa * (flowLpm / drop.flowLpm) ** 1.852;
+    }
+    for (const d of poc?.devices ?? []) kPa = afterDevice(d, kPa, flowLpm);
+    return Math.max(0, kPa);
+  }
+
+  /** Half the main's friction stands for stations spread along it (docs/formulas.md). */
+  private mainLossKpa(m: number, flowLpm: number): number {
+    let kPa = 0;
+    for (const pipe of this.w.site.mainlines[m]?.pipes ?? []) {
+      const bore = insideDiameterMm(pipe);
+      if (bore !== null) kPa += 0.5 * frictionLossM(flowLpm, pipe.lengthM, bore, roughnessC(pipe.material)) * KPA_PER_METRE_OF_WATER;
+    }
+    return kPa;
+  }
+
+  /** √(pressure now ÷ pressure when this station runs alone). */
+  private flowFactor(s: number, m: number, pocLive: boolean[], kPa: number[], t: EpochS, commands: Commands): number {
+    const pocs = (this.w.pocsAbove[m] ?? []).filter((p) => pocLive[p]);
+    if (this.exact) {
+      return Math.sqrt(Math.max(0, ...pocs.map((p) => this.exactShare(p, t, commands))));
+    }
+    const alone = this.expected[s] ?? 0;
+    let reference = this.referenceKpa.get(s);
+    if (reference === undefined) {
+      reference = Math.max(1, ...(this.w.pocsAbove[m] ?? []).map((p) => this.pressureKpa(p, null, null, alone) - this.mainLossKpa(m, alone)));
+      this.referenceKpa.set(s, reference);
+    }
+    const now = Math.max(0, ...pocs.map((p) => (kPa[p] as number) - this.mainLossKpa(m, this.lastMain[m] as number)));
+    return Math.sqrt(now / reference);
+  }
+
+  /** On the exact bench only a pressure drop or a failed booster changes flow: √(what is left ÷ what there should be). */
+  private exactShare(p: number, t: EpochS, commands: Commands): number {
+    const poc = this.w.site.pocs[p];
+    const pump = this.pump[p];
+    const head = pump && commands.pump[p] ? pumpHeadM(pump, this.lastPoc[p] as number) * KPA_PER_METRE_OF_WATER : 0;
+    const normal = (this.staticKpa[p] ?? (pump ? 0 : ASSUMED_STATIC_KPA)) + head;
+    if (normal <= 0) return 1;
+    const dropped = [poc?.id, ...(this.w.pocSources[p] ?? []).map((s) => this.w.site.sources[s]?.id)].reduce((sum, id) => sum + (this.fault("pressureDrop", id, t)?.size ?? 0), 0);
+    const lost = dropped + (this.fault("pumpFailed", pump?.id, t) ? head : 0);
+    return Math.max(0, normal - lost) / normal;
+  }
+
+  private filling(p: number, t: EpochS, commands: Commands, live: boolean): number {
+    if (!live || (this.hasValve[p] && !commands.pocValve[p])) {
+      if (this.openedAt[p] !== null) this.shutSince[p] = t;
+      this.openedAt[p] = null;
+      return 0;
+    }
+    if (this.openedAt[p] === null) this.openedAt[p] = t - (this.shutSince[p] as number) >= DRAINS_AFTER_S && this.hasValve[p] ? t : Number.NEGATIVE_INFINITY;
+    const since = t - (this.openedAt[p] as number);
+    if (!Number.isFinite(since)) return 0;
+    const ceiling = this.w.pocCeiling[p] as number;
+    const fillS = Math.max(10, ...this.w.site.mainlines.flatMap((m, i) => ((this.w.pocsAbove[i] ?? []).includes(p) ? [m.fillS ?? 120] : [])));
+    const extra = 0.3 * (Number.isFinite(ceiling) ? ceiling : 200) * Math.exp((-5 * since) / fillS);
+    return extra < 0.5 ? 0 : extra;
+  }
+
+  private read(sensor: FlowSensor, flowLpm: number, t: EpochS): number {
+    if (this.fault("sensorDead", sensor.id, t)) return 0;
+    let seen = flowLpm;
+    const noise = this.fault("sensorNoise", sensor.id, t)?.size ?? 0;
+    if (!this.exact) {
+      const { minLpm } = sensorRange(sensor);
+      if (minLpm !== null && seen < minLpm) seen = 0;
+      if (seen > 0) seen = Math.max(0, seen * (1 + READING_NOISE * normal(this.random)));
+      if (sensor.output.type === "pulse") seen = this.pulseReading(sensor.id, sensor.output.litresPerPulse, seen, t);
+    }
+    seen *= this.fault("wrongK", sensor.id, t)?.size ?? 1;
+    return noise > 0 ? Math.max(0, seen + noise * (2 * this.random() - 1)) : seen;
+  }
+
+  /** A pulse sensor is judged by the time between pulses; with none for a while the reading can only be lower. */
+  private pulseReading(id: string, litresPerPulse: number, flowLpm: number, t: EpochS): number {
+    const state = this.pulse.get(id) ?? { volumeL: 0, lastAt: t, reading: 0 };
+    state.volumeL += flowLpm / 60;
+    if (state.volumeL >= litresPerPulse) {
+      const pulses = Math.floor(state.volumeL / litresPerPulse);
+      state.volumeL -= pulses * litresPerPulse;
+      state.reading = (60 * pulses * litresPerPulse) / Math.max(1, t - state.lastAt);
+      state.lastAt = t;
+    } else if (t > state.lastAt) state.reading = Math.min(state.reading, (60 * litresPerPulse) / (t - state.lastAt));
+    this.pulse.set(id, state);
+    return state.reading < 0.5 ? 0 : state.reading;
+  }
+}
+
+/** Head at a flow from the pump's curve, m, linear between points; the last point's head fades to 0 at 1.5 × its flow. */
+export function pumpHeadM(pump: DeviceOf<"pump">, flowLpm: number): number {
+  const points = pump.curve;
+  const first = points[0] as (typeof points)[number];
+  const last = points[points.length - 1] as (typeof points)[number];
+  if (flowLpm <= first.flowLpm) return first.headM;
+  for (let i = 1; i < points.length; i++) {
+    const [a, b] = [points[i - 1] as typeof first, points[i] as typeof first];
+    if (flowLpm <= b.flowLpm) return a.headM + ((b.headM - a.headM) * (flowLpm - a.flowLpm)) / (b.flowLpm - a.flowLpm);
+  }
+  const end = Math.max(last.flowLpm * 1.5, 1);
+  return Math.max(0, (last.headM * (end - flowLpm)) / (end - last.flowLpm || 1));
+}
+
+/** Pressure after a device at a flow, kPa (handbook 5). */
+function afterDevice(d: Device, kPa: number, flowLpm: number): number {
+  switch (d.kind) {
+    case "meter":
+      return d.lossKpaAt ? kPa - d.lossKpaAt.lossKpa * (flowLpm / d.lossKpaAt.flowLpm) ** 2 : kPa;
+    case "backflow":
+      return kPa - interpolatedLoss(d.lossPoints ?? [], flowLpm);
+    case "masterValve":
+      return d.kv === undefined ? kPa : kPa - 100 * ((flowLpm * 0.06) / d.kv) ** 2;
+    case "pipe": {
+      const bore = insideDiameterMm(d);
+      return bore === null ? kPa : kPa - frictionLossM(flowLpm, d.lengthM, bore, roughnessC(d.material)) * KPA_PER_METRE_OF_WATER;
+    }
+    case "fixedLoss":
+      return kPa - d.lossKpa;
+    case "regulator":
+      return Math.min(kPa, d.setKpa);
+    case "pump": case "pressureSensor": case "flowSensor":
+      return kPa;
+  }
+}
+
+function interpolatedLoss(points: { flowLpm: number; lossKpa: number }[], flowLpm: number): number {
+  const sorted = [...points].sort((a, b) => a.flowLpm - b.flowLpm);
+  const first = sorted[0];
+  const last = sorted[sorted.length - 1];
+  if (!first || !last) return 0;
+  if (flowLpm <= first.flowLpm) return first.lossKpa;
+  for (let i = 1; i < sorted.length; i++) {
+    const [a, b] = [sorted[i - 1] as typeof first, sorted[i] as typeof first];
+    if (flowLpm <= b.flowLpm) return a.lossKpa + ((b.lossKpa - a.lossKpa) * (flowLpm - a.flowLpm)) / (b.flowLpm - a.flowLpm);
+  }
+  return last.lossKpa;
+}

@@ -1,0 +1,117 @@
+import { addDays, type EpochS, instantOf, localIso } from "../calendar/wall-time.ts";
+import { Night } from "../dispatch/night.ts";
+import { setLimits } from "../limits/limits.ts";
+import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import type { SiteFile, Station } from "../site-file/schema.ts";
+import { alarmWords } from "./alarm-words.ts";
+import { type AlarmKind, BenchController } from "./controller.ts";
+import { type Fault, resolveFaults } from "./faults.ts";
+import { Plant, type PlantSecond } from "./plant.ts";
+import { randomFrom } from "./random.ts";
+import type { FileProblem } from "../site-file/parse-site.ts";
+
+export type SimulateOptions = {
+  date: string;
+  /** As in faults.json. @default [] */
+  faults?: unknown;
+  /** @default 1 */
+  seed?: number;
+  /** Plain arithmetic: no noise, full mains, expected flows. @default false */
+  exact?: boolean;
+  /** Called for every second with what was read; for a readings file. */
+  onSecond?: (row: ReadingRow) => void;
+  /** Called now and then with 0 to 1; false cancels. */
+  onProgress?: (share: number) => boolean;
+};
+export type ReadingRow = { at: EpochS; readingLpm: number[]; expectedLpm: number; highLpm: number | null; lowLpm: number | null };
+
+export type Simulation = {
+  runs: { stationId: string; programId: string; start: string; end: string; cycle: number; flowLpm: number | null; test: boolean }[];
+  events: { at: string; type: string; subjectId: string; reason: string }[];
+  alarms: { at: string; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; message: string }[];
+  lockouts: string[];
+  stopped: { at: string; subjectId: string; reason: string }[];
+  totals: { deliveredL: number; lostL: number };
+  unwatered: { stationId: string; minutes: number }[];
+  /** Systems' readings against their limits, one row a `stepS` seconds, for drawing. */
+  trace: { stepS: number; rows: TraceRow[] };
+};
+export type TraceRow = { at: EpochS; readingLpm: number; expectedLpm: number; highLpm: number | null; lowLpm: number | null };
+
+const TRACE_STEP_S = 10;
+const AFTER_LAST_CLOSE_S = 15 * 60;
+
+/** One day of a site on the bench (handbook 9), from 00:00 of the date to the later of 24:00 and 15 min after the last close. */
+export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; result: Simulation } | { ok: false; problem: FileProblem } | { ok: false; cancelled: true } {
+  const w = waterworks(site);
+  const { date } = options;
+  const zone = site.site.timeZone;
+  const night = new Night(w, date);
+  const begin = instantOf(zone, date, "00:00");
+  const resolved = resolveFaults(site, options.faults ?? [], date, night.starts[0]?.at ?? begin);
+  if (!resolved.ok) return resolved;
+  const exact = options.exact ?? false;
+  const plant = new Plant(w, night.capacity, resolved.faults, randomFrom(options.seed ?? 1), exact);
+  const controller = new BenchController(w, night, exact);
+  const midnight = instantOf(zone, addDays(date, 1), "00:00");
+  const wateredS = site.stations.map(() => 0);
+  const dueS = site.stations.map(() => 0);
+  for (const start of night.starts) for (const e of start.entries) dueS[e.station] = (dueS[e.station] as number) + e.cycles.reduce((a, b) => a + b, 0);
+
+  const totals = { deliveredL: 0, lostL: 0 };
+  const rows: TraceRow[] = [];
+  let lastClose = begin;
+  let t = begin;
+  controller.begin(t);
+  for (; t < midnight || !night.finished || controller.busy || t < lastClose + AFTER_LAST_CLOSE_S; t++) {
+    if (night.running.length > 0 || controller.busy) lastClose = t + 1;
+    const commands = controller.now;
+    const seen = plant.second(t, commands);
+    totals.deliveredL += seen.deliveredLpm / 60;
+    totals.lostL += seen.lostLpm / 60;
+    for (const s of commands.stations) if (isWatering(site.stations[s] as Station, w, s, seen)) wateredS[s] = (wateredS[s] as number) + 1;
+    if (options.onSecond || (t - begin) % TRACE_STEP_S === 0) record(w, night, t, seen, options.onSecond, (t - begin) % TRACE_STEP_S === 0 ? rows : null);
+    if (options.onProgress && (t - begin) % 1800 === 0 && !options.onProgress(Math.min(1, (t - begin) / Math.max(1, midnight - begin)))) return { ok: false, cancelled: true };
+    controller.second(t + 1, seen);
+  }
+
+  const iso = (at: EpochS): string => localIso(zone, at);
+  const runs = [...night.runs.map((r) => ({ ...r, test: false })), ...controller.testRuns.map((r) => ({ ...r, test: true }))].sort((a, b) => a.start - b.start || a.end - b.end);
+  const alarms = [...controller.alarms].sort((a, b) => a.at - b.at);
+  return {
+    ok: true,
+    result: {
+      runs: runs.map((r) => ({
+        stationId: site.stations[r.station]?.id as string, programId: site.programs[r.program]?.id as string,
+        start: iso(r.start), end: iso(r.end), cycle: r.cycle, flowLpm: r.flowLpm, test: r.test,
+      })),
+      events: [...controller.events].sort((a, b) => a.at - b.at).map((e) => ({ ...e, at: iso(e.at) })),
+      alarms: alarms.map((a) => ({ at: iso(a.at), kind: a.kind, subjectId: a.subjectId, measuredLpm: a.measuredLpm, expectedLpm: a.expectedLpm, message: alarmWords(site, a) })),
+      lockouts: controller.lockouts,
+      stopped: controller.stopped.map((s) => ({ ...s, at: iso(s.at) })),
+      totals,
+      unwatered: site.stations.flatMap((s, i) => {
+        const short = (dueS[i] as number) - (wateredS[i] as number);
+        return short > 0 ? [{ stationId: s.id, minutes: short / 60 }] : [];
+      }),
+      trace: { stepS: TRACE_STEP_S, rows },
+    },
+  };
+}
+
+/** Commanded open and getting at least half its expected flow. */
+function isWatering(station: Station, w: Waterworks, s: number, seen: PlantSecond): boolean {
+  const expected = station.learned || station.enteredFlowLpm !== undefined || station.designFlowLpm !== undefined ? setLimits(w.site.policy, [station]).expectedLpm : null;
+  const flow = seen.stationLpm.get(s);
+  return flow !== undefined && (expected === null || flow >= 0.5 * expected);
+}
+
+function record(w: Waterworks, night: Night, t: EpochS, seen: PlantSecond, onSecond: SimulateOptions["onSecond"], rows: TraceRow[] | null): void {
+  const stations = night.running.map((e) => w.site.stations[e.station] as Station);
+  const limits = stations.length > 0 ? setLimits(w.site.policy, stations) : null;
+  const row = { at: t, expectedLpm: limits?.expectedLpm ?? 0, highLpm: limits?.highLpm ?? null, lowLpm: limits?.lowLpm ?? null };
+  onSecond?.({ ...row, readingLpm: seen.pocReading.map((r) => r ?? 0) });
+  rows?.push({ ...row, readingLpm: seen.pocReading.reduce((sum: number, r) => sum + (r ?? 0), 0) });
+}
+
+export type { Fault };

@@ -1,0 +1,84 @@
+import type { EpochS } from "../calendar/wall-time.ts";
+import type { Entry } from "../dispatch/queue.ts";
+import type { SearchState } from "../isolate/search.ts";
+import { CALM, type Persistence } from "../limits/persistence.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import { sensorRange } from "../sensors/sensor-range.ts";
+import type { DeviceOf, FlowSensor } from "../site-file/schema.ts";
+
+/** Where flow is judged: the POC sensors of a connected system as a sum, or one mainline's own sensor. */
+export type JudgePoint = {
+  kind: "system" | "mainline";
+  pocs: number[];
+  mainline: number | null;
+  /** Mainlines whose stations are seen here. */
+  covers: Set<number>;
+  sensors: FlowSensor[];
+  high: Persistence;
+  low: Persistence;
+  setKey: string;
+  /** Since when, by instants of judged seconds, the present set has run. */
+  lastReading: number;
+};
+
+/** What the controller keeps for one connected system through a night. */
+export type SystemState = {
+  index: number;
+  pocs: number[];
+  mainlines: number[];
+  pumps: { poc: number; device: DeviceOf<"pump">; dryS: number }[];
+  points: JudgePoint[];
+  /** Readings of seconds before this instant are ignored. */
+  holdUntil: EpochS;
+  offSchedule: Persistence;
+  burst: Map<number, Persistence>;
+  search: { state: SearchState; entries: Map<string, Entry>; testing: { entry: Entry; since: EpochS } | null; valves: "shut" | "open"; pump: boolean; key: string } | null;
+  retestUntil: EpochS | null;
+  suspect: { entry: Entry; measuredLpm: number; expectedLpm: number } | null;
+  searched: Set<string>;
+  retested: Set<string>;
+  unjudged: boolean;
+  stopped: boolean;
+  highInARow: number;
+};
+
+export function systemStates(w: Waterworks): SystemState[] {
+  const { site } = w;
+  return Array.from({ length: w.systemCount }, (_, index) => {
+    const pocs = site.pocs.flatMap((_, p) => (w.systemOfPoc[p] === index ? [p] : []));
+    const mainlines = site.mainlines.flatMap((_, m) => (w.systemOfMainline[m] === index ? [m] : []));
+    const pocSensors = pocs.flatMap((p) => (site.pocs[p]?.devices ?? []).filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
+    const point = (kind: JudgePoint["kind"], mainline: number | null, covers: number[], sensors: FlowSensor[]): JudgePoint => ({
+      kind, pocs, mainline, covers: new Set(covers), sensors, high: CALM, low: CALM, setKey: "", lastReading: 0,
+    });
+    const points: JudgePoint[] = [];
+    if (pocs.length > 0 && pocSensors.length === pocs.length) points.push(point("system", null, mainlines, pocSensors));
+    for (const m of mainlines) {
+      const own = (site.mainlines[m]?.devices ?? []).find((d): d is FlowSensor => d.kind === "flowSensor");
+      if (own) points.push(point("mainline", m, mainlines.filter((x) => (w.mainsAbove[x] ?? []).includes(m)), [own]));
+    }
+    return {
+      index, pocs, mainlines, points,
+      pumps: pocs.flatMap((poc) => (site.pocs[poc]?.devices ?? []).filter((d): d is DeviceOf<"pump"> => d.kind === "pump").map((device) => ({ poc, device, dryS: 0 }))),
+      holdUntil: Number.NEGATIVE_INFINITY, offSchedule: CALM, burst: new Map(), search: null, retestUntil: null, suspect: null,
+      searched: new Set<string>(), retested: new Set<string>(), unjudged: false, stopped: false, highInARow: 0,
+    };
+  });
+}
+
+/** Off-schedule limit of a system: the sum over its POCs of the stated limit, else of the sensor's minimum, L/min. */
+export function restLimitLpm(w: Waterworks, pocs: number[]): number {
+  return pocs.reduce((sum, p) => {
+    const poc = w.site.pocs[p];
+    const sensor = poc?.devices.find((d): d is FlowSensor => d.kind === "flowSensor");
+    return sum + (poc?.offScheduleLimitLpm ?? (sensor ? (sensorRange(sensor).minLpm ?? 0) : 0));
+  }, 0);
+}
+
+/** The lowest mainline that is above (or is) every one of `mains`; null when they share none. */
+export function lowestCommonMainline(w: Waterworks, mains: number[]): number | null {
+  const [first, ...rest] = [...new Set(mains)];
+  if (first === undefined) return null;
+  const shared = (w.mainsAbove[first] ?? []).filter((m) => rest.every((other) => (w.mainsAbove[other] ?? []).includes(m)));
+  return shared[0] ?? null;
+}

@@ -1,0 +1,66 @@
+import { Temporal } from "temporal-polyfill";
+import type { Weekday } from "../site-file/schema.ts";
+
+/** Instants are whole seconds since 1970-01-01T00:00Z everywhere in core. */
+export type EpochS = number;
+
+export const DAY_S = 86_400;
+const WEEKDAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
+
+/**
+ * The instant of a wall time. One that a clock change skips is the first instant after the gap; one that occurs twice
+ * is the first (site-file, exact rules).
+ */
+export function instantOf(timeZone: string, date: string, hhmm: string): EpochS {
+  const plain = Temporal.PlainDateTime.from(`${date}T${hhmm}`);
+  const earlier = plain.toZonedDateTime(timeZone, { disambiguation: "earlier" });
+  if (earlier.toPlainDateTime().equals(plain)) return Math.floor(earlier.epochMilliseconds / 1000);
+  const jump = earlier.getTimeZoneTransition("next");
+  return Math.floor((jump ?? plain.toZonedDateTime(timeZone)).epochMilliseconds / 1000);
+}
+
+/** Local ISO 8601 with offset, to the second: `2026-07-14T22:00:00+02:00`. */
+export function localIso(timeZone: string, at: EpochS): string {
+  return zoned(timeZone, at).toString({ timeZoneName: "never", smallestUnit: "second" });
+}
+
+/** Wall clock `HH:MM` of an instant. */
+export function localClock(timeZone: string, at: EpochS): string {
+  return localIso(timeZone, at).slice(11, 16);
+}
+
+/** Local date `YYYY-MM-DD` of an instant. */
+export function localDate(timeZone: string, at: EpochS): string {
+  return localIso(timeZone, at).slice(0, 10);
+}
+
+export function addDays(date: string, days: number): string {
+  return Temporal.PlainDate.from(date).add({ days }).toString();
+}
+
+export function weekdayOf(date: string): Weekday {
+  return WEEKDAYS[Temporal.PlainDate.from(date).dayOfWeek - 1] as Weekday;
+}
+
+/** Whole days from `from` to `to`; negative when `to` is earlier. */
+export function daysBetween(from: string, to: string): number {
+  return Temporal.PlainDate.from(from).until(Temporal.PlainDate.from(to), { largestUnit: "days" }).days;
+}
+
+export function dayOfMonth(date: string): number {
+  return Number(date.slice(8, 10));
+}
+
+/** 1 to 12. */
+export function monthOf(date: string): number {
+  return Number(date.slice(5, 7));
+}
+
+/** Is `HH:MM` skipped by a clock change on that date? */
+export function isSkippedWallTime(timeZone: string, date: string, hhmm: string): boolean {
+  return localIso(timeZone, instantOf(timeZone, date, hhmm)).slice(0, 16) !== `${date}T${hhmm}`;
+}
+
+function zoned(timeZone: string, at: EpochS): Temporal.ZonedDateTime {
+  return Temporal.Instant.fromEpochMilliseconds(at * 1000).toZonedDateTimeISO(timeZone);
+}

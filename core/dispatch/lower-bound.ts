@@ -1,0 +1,114 @@
+import type { Waterworks } from "../network/waterworks.ts";
+import { FlowAssignment } from "../network/flow-assignment.ts";
+import type { CapacityCalendar } from "./capacity.ts";
+import type { RunRecord } from "./night.ts";
+
+/**
+ * Seconds that no order can beat for the delivered work (handbook 6): the largest of litres ÷ ceiling for every element (and for
+ * every cut of elements together), times of stations that cannot pair, one station's cycles and soaks, and station
+ * time ÷ each number at once.
+ */
+export function lowerBoundS(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[]): number {
+  if (runs.length === 0) return 0;
+  return Math.max(litresBound(w, capacity, runs), pairBound(w, capacity, runs), stationBound(w, runs), atOnceBound(w, runs));
+}
+
+const length = (r: RunRecord): number => r.end - r.start;
+const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
+
+/**
+ * Least T for which T × every ceiling carries all litres: a maximum flow with capacities T·ceiling, found by bisection. By
+ * max-flow min-cut this is the largest, over all cuts, of litres that must pass ÷ ceiling; on a tree, over all elements.
+ */
+function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[]): number {
+  let bound = 0;
+  for (let g = 0; g < capacity.groupCount; g++) {
+    const minutes = w.site.mainlines.map(() => 0);
+    for (const r of runs) {
+      if (capacity.groupOfController[w.stationController[r.station] as number] !== g) continue;
+      const m = w.stationMainline[r.station] as number;
+      minutes[m] = (minutes[m] as number) + ((r.flowLpm ?? 0) * length(r)) / 60;
+    }
+    const full = capacity.capacities(g, null);
+    const scaled = (t: number) => ({ source: full.source.map((c) => c * t), poc: full.poc.map((c) => c * t), mainline: full.mainline.map((c) => c * t) });
+    const fits = (t: number): boolean => new FlowAssignment(w, scaled(t)).assign(minutes);
+    if (sum(minutes) === 0) continue;
+    let high = 1;
+    while (!fits(high) && high < 1e6) high *= 2;
+    if (high >= 1e6) continue;
+    let low = 0;
+    for (let i = 0; i < 60 && high - low > 1e-7; i++) {
+      const mid = (low + high) / 2;
+      if (fits(mid)) high = mid;
+      else low = mid;
+    }
+    bound = Math.max(bound, high * 60);
+  }
+  return bound;
+}
+
+/** Elements that all water of a mainline must pass: those without which nothing reaches it. */
+function mustPass(w: Waterworks, capacity: CapacityCalendar): { ceiling: number; mains: Set<number> }[] {
+  const full = capacity.capacities(0, null);
+  const reach = (change: (c: typeof full) => void): boolean[] => {
+    const caps = { source: [...full.source], poc: [...full.poc], mainline: [...full.mainline] };
+    change(caps);
+    return w.site.mainlines.map((_, m) => new FlowAssignment(w, caps).tryAdd(m, 1e-3));
+  };
+  const all = reach(() => {});
+  return (["source", "poc", "mainline"] as const).flatMap((kind) =>
+    full[kind].flatMap((ceiling, i) => {
+      if (!Number.isFinite(ceiling) || ceiling <= 0) return [];
+      const without = reach((c) => { c[kind][i] = 0; });
+      return [{ ceiling, mains: new Set(all.flatMap((ok, m) => (ok && !without[m] ? [m] : []))) }];
+    }),
+  );
+}
+
+/** Any two stations over half a ceiling cannot pair under it; nor can the largest of the others with the smallest of these. */
+function pairBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[]): number {
+  const seconds = new Map<number, { lpm: number; s: number }>();
+  for (const r of runs) {
+    if (capacity.groupOfController[w.stationController[r.station] as number] !== 0) continue;
+    const known = seconds.get(r.station) ?? { lpm: r.flowLpm ?? 0, s: 0 };
+    known.s += length(r);
+    seconds.set(r.station, known);
+  }
+  let bound = 0;
+  for (const { ceiling, mains } of mustPass(w, capacity)) {
+    const behind = [...seconds].filter(([s]) => mains.has(w.stationMainline[s] as number)).map(([, v]) => v);
+    const large = behind.filter((v) => v.lpm > ceiling / 2 + 1e-6);
+    const smallestLarge = Math.min(...large.map((v) => v.lpm));
+    const oneMore = behind.filter((v) => v.lpm <= ceiling / 2 + 1e-6 && v.lpm + smallestLarge > ceiling + 1e-6);
+    bound = Math.max(bound, sum(large.map((v) => v.s)) + Math.max(0, ...oneMore.map((v) => v.s)));
+  }
+  return bound;
+}
+
+function stationBound(w: Waterworks, runs: RunRecord[]): number {
+  const byStation = new Map<number, RunRecord[]>();
+  for (const r of runs) byStation.set(r.station, [...(byStation.get(r.station) ?? []), r]);
+  let bound = 0;
+  for (const [station, mine] of byStation) {
+    const ordered = [...mine].sort((a, b) => a.start - b.start);
+    const soak = (w.site.stations[station]?.soakMin ?? 0) * 60;
+    let total = 0;
+    ordered.forEach((r, i) => {
+      const before = ordered[i - 1];
+      total += length(r) + (before && before.program === r.program && r.cycle === before.cycle + 1 && before.ended === "complete" ? soak : 0);
+    });
+    bound = Math.max(bound, total);
+  }
+  return bound;
+}
+
+function atOnceBound(w: Waterworks, runs: RunRecord[]): number {
+  const { site } = w;
+  const total = (mine: RunRecord[]): number => sum(mine.map(length));
+  const bounds = [
+    total(runs) / (site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY),
+    ...site.programs.map((p, i) => total(runs.filter((r) => r.program === i)) / (p.maxStationsAtOnce ?? 1)),
+    ...site.controllers.map((c, i) => total(runs.filter((r) => w.stationController[r.station] === i)) / (c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)),
+  ];
+  return Math.max(...bounds);
+}

@@ -1,0 +1,58 @@
+import type { Waterworks } from "../network/waterworks.ts";
+import type { CapacityCalendar } from "./capacity.ts";
+import type { Entry, ProgramStart } from "./queue.ts";
+
+/**
+ * Why an entry can never run tonight, whatever runs beside it: locked out, no supply, alone above a ceiling, or a pump minimum that no
+ * companions reach. Such an entry is a shortfall from the start of its program and holds nothing else back. Null: it can.
+ */
+export function neverRuns(
+  w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[], entry: Entry, lockedStations: Set<number>,
+): "lockedOut" | "noSupply" | "aboveCeiling" | "pumpMinimum" | null {
+  const mainline = w.stationMainline[entry.station] as number;
+  if (lockedStations.has(entry.station) || capacity.lockedMainlines.has(mainline)) return "lockedOut";
+  const group = capacity.groupOfController[w.stationController[entry.station] as number] as number;
+  const alone = capacity.assignment(group, null);
+  if (!alone.tryAdd(mainline, 1e-3)) {
+    const locked = (w.pocsAbove[mainline] ?? []).some((p) => capacity.lockedPocs.has(p)) || (w.mainsAbove[mainline] ?? []).some((m) => capacity.lockedMainlines.has(m));
+    return locked ? "lockedOut" : "noSupply";
+  }
+  if (entry.flowLpm !== null && !capacity.assignment(group, null).tryAdd(mainline, entry.flowLpm)) return "aboveCeiling";
+  return pumpNeverReached(w, capacity, starts, entry) ? "pumpMinimum" : null;
+}
+
+/** The most that can flow beside this station, by numbers at once and ceilings, stays under its pump's minimum. */
+function pumpNeverReached(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[], entry: Entry): boolean {
+  const { site } = w;
+  if (entry.flowLpm === null || site.stations[entry.station]?.usesPump === false) return false;
+  const pocs = (w.pocsAbove[w.stationMainline[entry.station] as number] ?? []).filter((p) => !capacity.lockedPocs.has(p));
+  const minimum = (p: number): number => Math.max(0, ...(site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0)));
+  return pocs.length > 0 && pocs.every((p) => minimum(p) > Math.min(mostBeside(w, starts, entry, p), w.pocCeiling[p] as number) + 1e-6);
+}
+
+function mostBeside(w: Waterworks, starts: ProgramStart[], entry: Entry, poc: number): number {
+  const { site } = w;
+  const flowOf = new Map<number, { lpm: number; program: number; controller: number }>();
+  for (const start of starts)
+    for (const e of start.entries) {
+      const reaches = (w.pocsAbove[w.stationMainline[e.station] as number] ?? []).includes(poc);
+      if (e.station !== entry.station && reaches && e.flowLpm !== null)
+        flowOf.set(e.station, { lpm: e.flowLpm, program: e.program, controller: w.stationController[e.station] as number });
+    }
+  const inProgram = new Map([[entry.program, 1]]);
+  const onController = new Map([[w.stationController[entry.station] as number, 1]]);
+  let onSite = 1;
+  let total = entry.flowLpm ?? 0;
+  for (const other of [...flowOf.values()].sort((a, b) => b.lpm - a.lpm)) {
+    const p = inProgram.get(other.program) ?? 0;
+    const c = onController.get(other.controller) ?? 0;
+    if (p >= (site.programs[other.program]?.maxStationsAtOnce ?? 1)) continue;
+    if (c >= (site.controllers[other.controller]?.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)) continue;
+    if (onSite >= (site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)) break;
+    inProgram.set(other.program, p + 1);
+    onController.set(other.controller, c + 1);
+    onSite++;
+    total += other.lpm;
+  }
+  return total;
+}

@@ -1,0 +1,138 @@
+import { type EpochS, isSkippedWallTime, localIso } from "../calendar/wall-time.ts";
+import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+import { lowerBoundS } from "./lower-bound.ts";
+import { Night, type RunRecord } from "./night.ts";
+import { warningWords } from "./night-words.ts";
+import { duePrograms, siteHold } from "./queue.ts";
+
+export type PlanRun = {
+  stationId: string; programId: string; start: string; end: string; cycle: number; flowLpm: number | null;
+  /** What it waited for just before it opened. */
+  waited: { code: string; elementId?: string; seconds: number } | null;
+  ended: RunRecord["ended"];
+};
+export type PlanPeak = { id: string; lpm: number; ceilingLpm: number | null; at: string };
+export type PlanWarning = { code: string; subjectId?: string; at?: string; message: string };
+export type Plan = {
+  runs: PlanRun[];
+  finish: string | null;
+  makespanS: number;
+  lowerBoundS: number;
+  ratio: number | null;
+  shortfalls: { stationId: string; programId: string; minutes: number }[];
+  peaks: PlanPeak[];
+  warnings: PlanWarning[];
+};
+
+/** Plays one night to its end. All starts of the local date; no faults, no alarms. */
+export function playNight(w: Waterworks, date: string): Night {
+  const night = new Night(w, date);
+  const { site } = w;
+  const hold = siteHold(site, date);
+  if (hold) night.warn("held", site.site.id);
+  for (const c of site.controllers) if (c.off && site.programs.some((p) => p.controllerId === c.id)) night.warn("controllerOff", c.id);
+  if (!hold)
+    for (const { program } of duePrograms(site, date))
+      for (const hhmm of program.starts) if (isSkippedWallTime(site.site.timeZone, date, hhmm)) night.warn("timeSkipped", program.id);
+  let t: EpochS | null = night.starts[0]?.at ?? null;
+  while (t !== null) {
+    night.step(t);
+    t = night.nextEventAt(t);
+  }
+  return night;
+}
+
+/** The plan of a local date as the command line prints it (handbook 6, site-file `plan`). */
+export function plan(site: SiteFile, date: string): Plan {
+  const w = waterworks(site);
+  const night = playNight(w, date);
+  return planOf(w, night);
+}
+
+export function planOf(w: Waterworks, night: Night): Plan {
+  const { site } = w;
+  const iso = (at: EpochS): string => localIso(site.site.timeZone, at);
+  const runs = [...night.runs].sort((a, b) => a.start - b.start || a.end - b.end);
+  const finish = runs.length > 0 ? Math.max(...runs.map((r) => r.end)) : null;
+  const first = night.starts[0]?.at ?? null;
+  const makespanS = finish !== null && first !== null ? finish - first : 0;
+  const bound = lowerBoundS(w, night.capacity, runs);
+  return {
+    runs: runs.map((r) => ({
+      stationId: site.stations[r.station]?.id as string, programId: site.programs[r.program]?.id as string,
+      start: iso(r.start), end: iso(r.end), cycle: r.cycle, flowLpm: r.flowLpm, waited: r.waited, ended: r.ended,
+    })),
+    finish: finish === null ? null : iso(finish),
+    makespanS,
+    lowerBoundS: bound,
+    ratio: bound > 0 ? makespanS / bound : null,
+    shortfalls: shortfalls(site, night),
+    peaks: peaks(w, night, runs).map((p) => ({ ...p, at: iso(p.at) })),
+    warnings: night.warnings.map((warning) => ({
+      code: warning.code,
+      ...(warning.subjectId === undefined ? {} : { subjectId: warning.subjectId }),
+      ...(warning.at === undefined ? {} : { at: iso(warning.at) }),
+      message: warningWords(site, warning),
+    })),
+  };
+}
+
+function shortfalls(site: SiteFile, night: Night): Plan["shortfalls"] {
+  const seconds = new Map<string, { stationId: string; programId: string; s: number }>();
+  for (const start of night.starts)
+    for (const e of start.entries) {
+      if (e.shortS <= 0) continue;
+      const stationId = site.stations[e.station]?.id as string;
+      const programId = site.programs[e.program]?.id as string;
+      const key = JSON.stringify([stationId, programId]);
+      const known = seconds.get(key) ?? { stationId, programId, s: 0 };
+      known.s += e.shortS;
+      seconds.set(key, known);
+    }
+  return [...seconds.values()].map(({ stationId, programId, s }) => ({ stationId, programId, minutes: s / 60 }));
+}
+
+export type FlowMoment = { at: EpochS; source: number[]; poc: number[]; mainline: number[] };
+
+/** Flow through every element at every moment at which the running set changes; sources drawn on by priority. */
+export function flowMoments(w: Waterworks, night: Night, runs: RunRecord[]): FlowMoment[] {
+  const moments = [...new Set(runs.flatMap((r) => [r.start, r.end]))].sort((a, b) => a - b);
+  return moments.map((at) => {
+    const running = runs.filter((r) => r.start <= at && at < r.end);
+    const total: FlowMoment = { at, source: w.site.sources.map(() => 0), poc: w.site.pocs.map(() => 0), mainline: w.site.mainlines.map(() => 0) };
+    for (let g = 0; g < night.capacity.groupCount; g++) {
+      const demand = w.site.mainlines.map(() => 0);
+      for (const r of running)
+        if (night.capacity.groupOfController[w.stationController[r.station] as number] === g) {
+          const m = w.stationMainline[r.station] as number;
+          demand[m] = (demand[m] as number) + (r.flowLpm ?? 0);
+        }
+      if (demand.every((d) => d === 0)) continue;
+      const assignment = night.capacity.assignment(g, at);
+      assignment.assign(demand);
+      const flows = assignment.flows();
+      for (const kind of ["source", "poc", "mainline"] as const) flows[kind].forEach((f, i) => { total[kind][i] = (total[kind][i] as number) + f; });
+    }
+    return total;
+  });
+}
+
+function peaks(w: Waterworks, night: Night, runs: RunRecord[]): { id: string; lpm: number; ceilingLpm: number | null; at: EpochS }[] {
+  const moments = flowMoments(w, night, runs);
+  const lists = { source: w.site.sources, poc: w.site.pocs, mainline: w.site.mainlines };
+  return (["source", "poc", "mainline"] as const).flatMap((kind) =>
+    lists[kind].flatMap((element, i) => {
+      let lpm = 0;
+      let at = 0;
+      for (const moment of moments) {
+        const flow = moment[kind][i] as number;
+        if (flow > lpm + 1e-6) {
+          lpm = flow;
+          at = moment.at;
+        }
+      }
+      return lpm > 0 ? [{ id: element.id, lpm, ceilingLpm: w.ceilingById.get(element.id)?.ceilingLpm ?? null, at }] : [];
+    }),
+  );
+}

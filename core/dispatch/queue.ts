@@ -1,0 +1,88 @@
+import { isDue } from "../calendar/days.ts";
+import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
+import { type EpochS, instantOf } from "../calendar/wall-time.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
+import type { Program, SiteFile } from "../site-file/schema.ts";
+
+/** One station's work in one start of a program: its cycles, and how far it has got. */
+export type Entry = {
+  start: ProgramStart;
+  station: number;
+  program: number;
+  /** Expected flow, L/min; null when the station has no figure at all. */
+  flowLpm: number | null;
+  cycles: number[];
+  /** Place of the current cycle, from 0. */
+  cycle: number;
+  /** Seconds left of the current cycle. */
+  leftS: number;
+  /** Not before this instant: its soak. */
+  readyAt: EpochS;
+  state: "waiting" | "running" | "suspended" | "done";
+  openedAt: EpochS;
+  openOrder: number;
+  deliveredS: number;
+  shortS: number;
+  /** Why it was last passed over, and since when. */
+  blocked: Block | null;
+};
+
+export type BlockCode =
+  | "soak" | "window" | "delay" | "stationRunning" | "programAtOnce" | "controllerAtOnce" | "siteAtOnce" | "ceiling"
+  | "runsAlone" | "pumpMinimum" | "strictOrder" | "search" | "earlierStart" | "lockedOut";
+export type Block = { code: BlockCode; elementId?: string; since: EpochS };
+
+export type ProgramStart = {
+  program: number;
+  at: EpochS;
+  deadline: EpochS;
+  state: "pending" | "waiting" | "active" | "finished";
+  entries: Entry[];
+};
+
+/** Why a date has no runs at all, if so. */
+export function siteHold(site: SiteFile, date: string): "indefinite" | "until" | null {
+  const hold = site.site.holdUntil;
+  if (hold === undefined) return null;
+  if (hold === "indefinite") return "indefinite";
+  return date < hold ? "until" : null;
+}
+
+/** Programs that start on a local date: enabled, controller on, due. Holds are judged by the caller. */
+export function duePrograms(site: SiteFile, date: string): { program: Program; index: number }[] {
+  const off = new Set(site.controllers.filter((c) => c.off).map((c) => c.id));
+  return site.programs
+    .map((program, index) => ({ program, index }))
+    .filter(({ program }) => program.enabled !== false && !off.has(program.controllerId) && isDue(program, date));
+}
+
+/** Every start of the date with its queue entries, in order of time, then place in the file. */
+export function programStarts(w: Waterworks, date: string): ProgramStart[] {
+  const { site } = w;
+  if (siteHold(site, date)) return [];
+  const flows = site.stations.map((s) => expectedFlow(s)?.lpm ?? null);
+  const starts = duePrograms(site, date).flatMap(({ program, index }) =>
+    program.starts.map((hhmm) => {
+      const at = instantOf(site.site.timeZone, date, hhmm);
+      const start: ProgramStart = { program: index, at, deadline: at + 86_400, state: "pending", entries: [] };
+      for (const run of program.runs) {
+        const station = w.stationIndex.get(run.stationId) as number;
+        const cycles = cyclesOf(site.stations[station] as SiteFile["stations"][number], adjustedSeconds(site, program, run.minutes, date));
+        if (cycles.length === 0) continue;
+        start.entries.push({
+          start, station, program: index, flowLpm: flows[station] as number | null, cycles, cycle: 0, leftS: cycles[0] as number,
+          readyAt: at, state: "waiting", openedAt: 0, openOrder: 0, deliveredS: 0, shortS: 0, blocked: null,
+        });
+      }
+      return start;
+    }),
+  );
+  return starts.sort((a, b) => a.at - b.at || a.program - b.program);
+}
+
+/** Seconds an entry still has to water: the rest of this cycle and all later ones. */
+export function leftSeconds(entry: Entry): number {
+  if (entry.state === "done") return 0;
+  return entry.leftS + entry.cycles.slice(entry.cycle + 1).reduce((a, b) => a + b, 0);
+}

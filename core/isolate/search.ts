@@ -1,0 +1,114 @@
+import type { SetLimits } from "../limits/limits.ts";
+import { CALM, countBeyond, type Persistence } from "../limits/persistence.ts";
+
+/**
+ * Find and isolate (handbook 8) as a pure state machine: (state, event, now) → state and effects as data. The controller that
+ * drives it opens and closes what the effects name and feeds back one reading a second.
+ */
+export type SearchPlan = {
+  kind: "high" | "low";
+  /** Stations to test one at a time, in dispatch order, with the limits that hold for each alone. */
+  tests: { stationId: string; limits: SetLimits }[];
+  holdOffS: number;
+  persistenceS: number;
+  closeWaitS: number;
+  /** With every station closed, flow over this means the mainline itself leaks, L/min. */
+  restLimitLpm: number;
+  /** Without static pressure a closed main shows nothing unless its pump runs: seconds it may, or null. */
+  pumpTestS: number | null;
+};
+
+export type TestResult = { stationId: string; tripped: boolean; at: number; measuredLpm: number; expectedLpm: number };
+
+export type SearchState =
+  | { phase: "shut"; plan: SearchPlan; until: number }
+  | { phase: "mainline"; plan: SearchPlan; until: number }
+  | { phase: "station"; plan: SearchPlan; index: number; openedAt: number; beyond: Persistence; results: TestResult[] }
+  | { phase: "done"; plan: SearchPlan; results: TestResult[]; mainlineLeaks: boolean };
+
+export type SearchEvent = { type: "second"; readingLpm: number };
+
+export type SearchEffect =
+  | { type: "shutMasterValves" }
+  | { type: "openMasterValves"; pump: boolean }
+  | { type: "pumpOff" }
+  | { type: "openStation"; stationId: string }
+  | { type: "closeStation"; stationId: string }
+  /** At least one other station proved right, so this one is to be locked out. */
+  | { type: "found"; result: TestResult }
+  | { type: "mainlineLeaks"; measuredLpm: number }
+  | { type: "allTripped"; results: TestResult[] }
+  | { type: "noneTripped" };
+
+export type SearchStep = { state: SearchState; effects: SearchEffect[] };
+
+/** Begins a search at `now`; the caller has closed the stations. After a low trip the master valve stays open. */
+export function beginSearch(plan: SearchPlan, now: number): SearchStep {
+  if (plan.kind === "low") return openNext(plan, 0, [], now);
+  return { state: { phase: "shut", plan, until: now + plan.closeWaitS }, effects: [{ type: "shutMasterValves" }] };
+}
+
+/** The second that ended at `now` read `readingLpm`. */
+export function advanceSearch(state: SearchState, event: SearchEvent, now: number): SearchStep {
+  switch (state.phase) {
+    case "shut": {
+      if (now < state.until) return { state, effects: [] };
+      const pump = state.plan.pumpTestS !== null;
+      const wait = pump ? Math.min(state.plan.pumpTestS ?? 0, state.plan.holdOffS) : state.plan.holdOffS;
+      return { state: { phase: "mainline", plan: state.plan, until: now + wait }, effects: [{ type: "openMasterValves", pump }] };
+    }
+    case "mainline": {
+      if (now < state.until) return { state, effects: [] };
+      const off: SearchEffect[] = state.plan.pumpTestS === null ? [] : [{ type: "pumpOff" }];
+      if (event.readingLpm > state.plan.restLimitLpm)
+        return {
+          state: { phase: "done", plan: state.plan, results: [], mainlineLeaks: true },
+          effects: [...off, { type: "shutMasterValves" }, { type: "mainlineLeaks", measuredLpm: event.readingLpm }],
+        };
+      const next = openNext(state.plan, 0, [], now);
+      return { state: next.state, effects: [...off, ...next.effects] };
+    }
+    case "station":
+      return advanceTest(state, event.readingLpm, now);
+    case "done":
+      return { state, effects: [] };
+  }
+}
+
+function advanceTest(state: Extract<SearchState, { phase: "station" }>, readingLpm: number, now: number): SearchStep {
+  const { plan, index, openedAt } = state;
+  const test = plan.tests[index] as SearchPlan["tests"][number];
+  const judgedFrom = openedAt + plan.holdOffS;
+  if (now <= judgedFrom) return { state, effects: [] };
+  const outside = plan.kind === "high" ? readingLpm > test.limits.highLpm : readingLpm < test.limits.lowLpm;
+  const { state: beyond, trips } = countBeyond(state.beyond, outside, plan.persistenceS);
+  const passes = !outside && now >= judgedFrom + plan.persistenceS;
+  if (!trips && !passes) return { state: { ...state, beyond }, effects: [] };
+  const result: TestResult = { stationId: test.stationId, tripped: trips, at: now, measuredLpm: readingLpm, expectedLpm: test.limits.expectedLpm };
+  const results = [...state.results, result];
+  const effects: SearchEffect[] = [{ type: "closeStation", stationId: test.stationId }, ...verdicts(state.results, result, plan.tests.length)];
+  const next = openNext(plan, index + 1, results, now);
+  return { state: next.state, effects: [...effects, ...next.effects] };
+}
+
+/** A trip counts once another station has proved right, or was the only one: if all trip, none of them is to blame. */
+function verdicts(earlier: TestResult[], result: TestResult, total: number): SearchEffect[] {
+  if (total === 1) return result.tripped ? [{ type: "found", result }] : [];
+  const provedBefore = earlier.some((r) => !r.tripped);
+  if (result.tripped) return provedBefore ? [{ type: "found", result }] : [];
+  return provedBefore ? [] : earlier.filter((r) => r.tripped).map((r) => ({ type: "found" as const, result: r }));
+}
+
+function openNext(plan: SearchPlan, index: number, results: TestResult[], now: number): SearchStep {
+  const test = plan.tests[index];
+  if (test)
+    return {
+      state: { phase: "station", plan, index, openedAt: now, beyond: CALM, results },
+      effects: [{ type: "openStation", stationId: test.stationId }],
+    };
+  const tripped = results.filter((r) => r.tripped);
+  const end: SearchEffect[] = [];
+  if (tripped.length === 0) end.push({ type: "noneTripped" });
+  else if (tripped.length === results.length && results.length > 1) end.push({ type: "allTripped", results });
+  return { state: { phase: "done", plan, results, mainlineLeaks: false }, effects: end };
+}

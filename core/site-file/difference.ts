@@ -1,0 +1,113 @@
+import type { SiteFile } from "./schema.ts";
+
+/** One change between two site files, in words: what, from what, to what. `path` names it in the file. */
+export type Change = { path: string; words: string };
+
+type Item = { id: string; name?: string; number?: number };
+const LISTS = [
+  ["sources", "source"], ["pocs", "point of connection"], ["mainlines", "mainline"], ["controllers", "controller"],
+  ["stations", "station"], ["programs", "program"], ["weatherInputs", "weather input"],
+] as const;
+
+/**
+ * Differences from `before` to `after`, in words. Elements are matched by id, so an inserted row is one change, not a
+ * shift of all after it.
+ */
+export function difference(before: SiteFile, after: SiteFile): Change[] {
+  const changes: Change[] = [];
+  compareFields("site", "site", before.site, after.site, after, changes);
+  compareFields("policy", "limits", before.policy, after.policy, after, changes);
+  for (const [list, noun] of LISTS) compareLists(list, noun, (before[list] ?? []) as Item[], (after[list] ?? []) as Item[], after, changes);
+  return changes;
+}
+
+function title(noun: string, item: Item): string {
+  return `${noun} ${item.number === undefined ? "" : `${item.number} `}${item.name ?? item.id}`;
+}
+
+function compareLists(list: string, noun: string, before: Item[], after: Item[], site: SiteFile, changes: Change[]): void {
+  const old = new Map(before.map((x) => [x.id, x]));
+  const now = new Set(after.map((x) => x.id));
+  for (const x of before) if (!now.has(x.id)) changes.push({ path: `${list}[${x.id}]`, words: `${title(noun, x)} removed` });
+  for (const x of after) {
+    const was = old.get(x.id);
+    if (!was) changes.push({ path: `${list}[${x.id}]`, words: `${title(noun, x)} added` });
+    else compareFields(`${list}[${x.id}]`, title(noun, x), was, x, site, changes);
+  }
+  const kept = before.filter((x) => now.has(x.id)).map((x) => x.id);
+  const order = after.filter((x) => old.has(x.id)).map((x) => x.id);
+  if (kept.join("\n") !== order.join("\n")) changes.push({ path: list, words: `order of ${list === "pocs" ? "points of connection" : list} changed` });
+}
+
+function compareFields(path: string, who: string, before: object, after: object, site: SiteFile, changes: Change[]): void {
+  const [was, now] = [before as Record<string, unknown>, after as Record<string, unknown>];
+  for (const key of new Set([...Object.keys(was), ...Object.keys(now)])) {
+    const [x, y] = [was[key], now[key]];
+    if (same(x, y)) continue;
+    if ((key === "devices" || key === "pipes") && Array.isArray(x ?? []) && Array.isArray(y ?? [])) {
+      compareLists(`${path}.${key}`, `${who}: ${key === "pipes" ? "pipe" : "device"}`, (x ?? []) as Item[], (y ?? []) as Item[], site, changes);
+      continue;
+    }
+    if (key === "runs") {
+      compareRuns(`${path}.runs`, who, (x ?? []) as Run[], (y ?? []) as Run[], site, changes);
+      continue;
+    }
+    changes.push({ path: `${path}.${key}`, words: `${who}: ${keyWords(key)} ${valueWords(key, x)} → ${valueWords(key, y)}` });
+  }
+}
+
+type Run = { stationId: string; minutes: number };
+
+function compareRuns(path: string, who: string, before: Run[], after: Run[], site: SiteFile, changes: Change[]): void {
+  const label = (id: string): string => {
+    const s = site.stations.find((x) => x.id === id);
+    return s ? `${s.number} ${s.name}` : id;
+  };
+  const total = (runs: Run[]): Map<string, number> => {
+    const sums = new Map<string, number>();
+    for (const r of runs) sums.set(r.stationId, (sums.get(r.stationId) ?? 0) + r.minutes);
+    return sums;
+  };
+  const [was, now] = [total(before), total(after)];
+  let listed = 0;
+  for (const id of new Set([...was.keys(), ...now.keys()])) {
+    const [x, y] = [was.get(id), now.get(id)];
+    if (x === y) continue;
+    listed++;
+    const words = x === undefined ? `${label(id)} added, ${y} min` : y === undefined ? `${label(id)} taken out` : `${label(id)} ${x} → ${y} min`;
+    changes.push({ path: `${path}[${id}]`, words: `${who}: ${words}` });
+  }
+  if (listed === 0) changes.push({ path, words: `${who}: order of stations changed` });
+}
+
+const UNIT_ENDINGS: [RegExp, string][] = [
+  [/Lpm$/, " L/min"], [/Kpa$/, " kPa"], [/Mm$/, " mm"], [/Ms$/, " m/s"], [/Min$/, " min"], [/Percent$/, " %"], [/Ma$/, " mA"],
+  [/M3$/, " m³"], [/M2$/, " m²"], [/S$/, " s"], [/M$/, " m"], [/Hz$/, " Hz"],
+];
+
+/** `offScheduleLimitLpm` → `off schedule limit`. */
+function keyWords(key: string): string {
+  const bare = UNIT_ENDINGS.reduce((k, [ending]) => (k === key && ending.test(k) ? k.replace(ending, "") : k), key);
+  return (bare || key).replace(/([A-Z])/g, " $1").toLowerCase().replace(/ ids?$/, "").replace(/^(poc|source|mainline|controller|feed)$/, "$1");
+}
+
+function valueWords(key: string, value: unknown): string {
+  if (value === undefined || value === null) return "none";
+  if (value === true) return "yes";
+  if (value === false) return "no";
+  const unit = UNIT_ENDINGS.find(([ending]) => ending.test(key))?.[1] ?? "";
+  if (typeof value === "number") return `${Number(value.toFixed(4))}${unit}`;
+  if (typeof value === "string") return value === "" ? "empty" : value;
+  if (Array.isArray(value)) return value.length === 0 ? "none" : value.map((v) => valueWords(key, v)).join(", ");
+  const object = value as Record<string, unknown>;
+  if (typeof object.from === "string" && typeof object.to === "string") return `${Array.isArray(object.days) ? `${object.days.join(" ")} ` : ""}${object.from}–${object.to}`;
+  return Object.entries(object).filter(([, v]) => v !== undefined).map(([k, v]) => `${keyWords(k)} ${valueWords(k, v)}`).join(", ");
+}
+
+function same(a: unknown, b: unknown): boolean {
+  if (Object.is(a, b)) return true;
+  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
+  const keys = new Set([...Object.keys(a), ...Object.keys(b)]);
+  for (const k of keys) if (!same((a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k])) return false;
+  return true;
+}

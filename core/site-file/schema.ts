@@ -1,0 +1,274 @@
+import { z } from "zod";
+
+/**
+ * The site file: Presa's open format for one site. Strict everywhere, so an unknown key is an error that names its
+ * path. All quantities carry their unit in the key. Contracts here change only by adding.
+ */
+const id = z.string().min(1).max(80);
+const name = z.string().max(200);
+const text = z.string().max(4000);
+const flow = z.number().min(0).max(1_000_000);
+const positiveFlow = z.number().gt(0).max(1_000_000);
+const kPa = z.number().min(0).max(10_000);
+const percent = z.number().min(0).max(1000);
+const seconds = z.number().int().min(0).max(86_400);
+const elevation = z.number().min(-500).max(9000);
+const diameterMm = z.number().gt(0).max(5000);
+const date = z.string().refine(isRealDate, "is not a date of the calendar, written YYYY-MM-DD");
+const wallTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "is not a time of day, written HH:MM");
+
+function isRealDate(value: string): boolean {
+  const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(value);
+  if (!match) return false;
+  const [y, m, d] = [Number(match[1]), Number(match[2]), Number(match[3])];
+  const utc = new Date(Date.UTC(y, m - 1, d));
+  return utc.getUTCMonth() === m - 1 && utc.getUTCDate() === d;
+}
+
+function isTimeZone(value: string): boolean {
+  try {
+    new Intl.DateTimeFormat("en", { timeZone: value });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export const weekdaySchema = z.enum(["mon", "tue", "wed", "thu", "fri", "sat", "sun"]);
+export const responseSchema = z.enum(["notify", "stopStation", "findAndIsolate", "stopAll"]);
+export const windowSchema = z.strictObject({ days: z.array(weekdaySchema).max(7).optional(), from: wallTime, to: wallTime });
+
+export const sourceSchema = z.strictObject({
+  id,
+  name,
+  kind: z.enum(["municipal", "well", "pond", "reclaimed", "tank"]),
+  priority: z.number().int().min(0).max(1000).optional(),
+  enabled: z.boolean().optional(),
+  yieldLpm: flow.optional(),
+  staticPressureKpa: kPa.optional(),
+  potable: z.boolean().optional(),
+  pressureDropKpaAt: z.strictObject({ flowLpm: positiveFlow, dropKpa: kPa }).optional(),
+  hours: z.array(windowSchema).max(100).optional(),
+  monthlyBudgetM3: z.array(z.number().min(0).max(1e9)).length(12).optional(),
+});
+
+const common = { id, name: name.optional(), serial: z.string().max(80).optional(), address: z.string().max(80).optional() };
+const lossPoint = z.strictObject({ flowLpm: flow, lossKpa: kPa });
+
+export const pipeSchema = z.strictObject({
+  ...common,
+  kind: z.literal("pipe"),
+  material: z.string().min(1).max(40),
+  series: z.string().min(1).max(40),
+  nominal: z.string().min(1).max(40),
+  lengthM: z.number().min(0).max(100_000),
+  insideDiameterMm: diameterMm.optional(),
+  maxVelocityMs: z.number().gt(0).max(20).optional(),
+  maxVelocityReason: text.optional(),
+});
+
+const flowSensorSchema = z.strictObject({
+  ...common,
+  kind: z.literal("flowSensor"),
+  output: z.discriminatedUnion("type", [
+    z.strictObject({
+      type: z.literal("frequency"),
+      kGpm: z.number().gt(0).max(100_000),
+      offsetHz: z.number().min(-1000).max(1000),
+      insideDiameterMm: diameterMm.optional(),
+      referenceDiameterMm: diameterMm.optional(),
+    }),
+    z.strictObject({ type: z.literal("pulse"), litresPerPulse: z.number().gt(0).max(1_000_000) }),
+  ]),
+  minLpm: flow.optional(),
+  maxLpm: flow.optional(),
+  insideDiameterMm: diameterMm.optional(),
+  vMinMs: z.number().min(0).max(50).optional(),
+  vMaxMs: z.number().gt(0).max(50).optional(),
+});
+
+export const deviceSchema = z.discriminatedUnion("kind", [
+  z.strictObject({
+    ...common, kind: z.literal("meter"), continuousMaxLpm: flow.optional(), safeMaxLpm: flow.optional(),
+    lossKpaAt: z.strictObject({ flowLpm: positiveFlow, lossKpa: kPa }).optional(),
+  }),
+  z.strictObject({ ...common, kind: z.literal("backflow"), maxLpm: flow.optional(), lossPoints: z.array(lossPoint).max(100).optional() }),
+  z.strictObject({
+    ...common, kind: z.literal("masterValve"), normally: z.enum(["closed", "open"]), maxLpm: flow.optional(), kv: z.number().gt(0).max(100_000).optional(),
+  }),
+  z.strictObject({
+    ...common, kind: z.literal("pump"),
+    curve: z.array(z.strictObject({ flowLpm: flow, headM: z.number().min(0).max(2000) })).min(1).max(100),
+    minFlowLpm: flow.optional(), bestEfficiencyLpm: flow.optional(),
+  }),
+  pipeSchema,
+  z.strictObject({ ...common, kind: z.literal("fixedLoss"), lossKpa: kPa }),
+  z.strictObject({ ...common, kind: z.literal("regulator"), setKpa: kPa }),
+  z.strictObject({ ...common, kind: z.literal("pressureSensor"), lowKpa: kPa.optional(), highKpa: kPa.optional() }),
+  flowSensorSchema,
+]);
+
+export const pocSchema = z.strictObject({
+  id,
+  name,
+  sourceIds: z.array(id).max(100),
+  elevationM: elevation.optional(),
+  ceilingLpm: flow.optional(),
+  ceilingReason: text.optional(),
+  burstLimitLpm: flow.optional(),
+  burstPersistenceS: seconds.optional(),
+  offScheduleLimitLpm: flow.optional(),
+  offSchedulePersistenceS: seconds.optional(),
+  offScheduleResponse: responseSchema.optional(),
+  burstResponse: responseSchema.optional(),
+  handWatering: z.array(z.strictObject({ window: windowSchema, flowLpm: flow })).max(100).optional(),
+  devices: z.array(deviceSchema).max(200),
+  lockedOut: z.boolean().optional(),
+  approvedSeparation: text.optional(),
+});
+
+export const mainlineSchema = z.strictObject({
+  id,
+  name,
+  feedIds: z.array(id).max(100),
+  ceilingLpm: flow.optional(),
+  ceilingReason: text.optional(),
+  pipes: z.array(pipeSchema).max(500),
+  fillS: seconds.optional(),
+  holdOffS: seconds.optional(),
+  elevationM: elevation.optional(),
+  devices: z.array(deviceSchema).max(200).optional(),
+  lockedOut: z.boolean().optional(),
+});
+
+export const controllerSchema = z.strictObject({
+  id,
+  name,
+  maxStations: z.number().int().min(1).max(10_000).optional(),
+  maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
+  maxPrograms: z.number().int().min(1).max(1000).optional(),
+  maxStartsPerProgram: z.number().int().min(1).max(1000).optional(),
+  powered: z.enum(["mains", "battery"]),
+  off: z.boolean().optional(),
+  budgetMa: z.number().min(0).max(1_000_000).optional(),
+  profileId: z.string().max(80).optional(),
+  unlinkedShare: z.number().min(0).max(1).optional(),
+});
+
+export const stationSchema = z.strictObject({
+  id,
+  number: z.number().int().min(0).max(100_000),
+  name,
+  controllerId: id,
+  mainlineId: id,
+  planting: z.enum(["turf", "shrub", "tree", "bed", "new"]).optional(),
+  emitter: z.enum(["spray", "rotor", "drip", "bubbler", "other"]).optional(),
+  elevationM: elevation.optional(),
+  requiredKpa: kPa.optional(),
+  designFlowLpm: flow.optional(),
+  enteredFlowLpm: flow.optional(),
+  learned: z
+    .strictObject({ meanLpm: flow, sdLpm: flow, at: z.string().refine((v) => !Number.isNaN(Date.parse(v)), "is not an instant, written like 2026-07-14T22:00:00Z") })
+    .optional(),
+  expectedFrom: z.enum(["learned", "entered", "design"]).optional(),
+  holdOffS: seconds.optional(),
+  solenoidMa: z.number().min(0).max(100_000).optional(),
+  areaM2: z.number().min(0).max(10_000_000).optional(),
+  address: z.string().max(80).optional(),
+  cycle: z
+    .union([z.strictObject({ longestMin: z.number().gt(0).max(1440) }), z.strictObject({ count: z.number().int().min(1).max(100) })])
+    .optional(),
+  soakMin: z.number().min(0).max(1440).optional(),
+  monitored: z.boolean().optional(),
+  usesMasterValve: z.boolean().optional(),
+  usesPump: z.boolean().optional(),
+  ignoresInputs: z.array(id).max(100).optional(),
+  highPercent: percent.optional(),
+  lowPercent: z.number().min(0).max(100).optional(),
+  lockedOut: z.boolean().optional(),
+});
+
+export const daysSchema = z.discriminatedUnion("type", [
+  z.strictObject({ type: z.literal("weekdays"), days: z.array(weekdaySchema).max(7) }),
+  z.strictObject({ type: z.literal("odd"), skip31st: z.boolean().optional() }),
+  z.strictObject({ type: z.literal("even"), skip31st: z.boolean().optional() }),
+  z.strictObject({ type: z.literal("interval"), everyDays: z.number().int().min(1).max(30), anchor: date, neverOn: z.array(weekdaySchema).max(7).optional() }),
+]);
+
+export const programSchema = z.strictObject({
+  id,
+  name,
+  controllerId: id,
+  enabled: z.boolean().optional(),
+  priority: z.number().int().min(0).max(1000).optional(),
+  starts: z.array(wallTime).max(100),
+  days: daysSchema,
+  from: date.optional(),
+  until: date.optional(),
+  windows: z.array(windowSchema).max(100).optional(),
+  closedHours: z.array(windowSchema).max(100).optional(),
+  seasonalPercent: percent.optional(),
+  monthlyPercent: z.array(percent).length(12).optional(),
+  maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
+  delayS: seconds.optional(),
+  dispatch: z.enum(["fill", "strict"]).optional(),
+  runs: z.array(z.strictObject({ stationId: id, minutes: z.number().min(0).max(1440) })).max(10_000),
+});
+
+export const policySchema = z.strictObject({
+  preset: z.string().max(80).optional(),
+  basis: z.enum(["station", "graded"]),
+  highPercent: percent,
+  lowPercent: z.number().min(0).max(100),
+  bands: z.array(z.strictObject({ fromLpm: flow, percent })).max(100).optional(),
+  persistenceS: seconds,
+  retest: z.boolean().optional(),
+  retestWaitS: seconds.optional(),
+  highResponse: responseSchema,
+  lowResponse: responseSchema,
+  autoReturnMin: z.number().min(0).max(100_000).nullable().optional(),
+  closeWaitS: seconds.optional(),
+});
+
+export const siteFileSchema = z.strictObject({
+  format: z.literal("presa-site"),
+  version: z.literal(1),
+  site: z.strictObject({
+    id,
+    name,
+    timeZone: z.string().max(80).refine(isTimeZone, "is not a time zone of the IANA list, like Europe/Vienna"),
+    units: z.enum(["us", "metric"]),
+    latitudeDeg: z.number().min(-90).max(90).optional(),
+    notes: z.string().max(20_000).optional(),
+    maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
+    seasonalPercent: percent.optional(),
+    holdUntil: z.union([z.literal("indefinite"), date]).optional(),
+  }),
+  sources: z.array(sourceSchema).max(1000),
+  pocs: z.array(pocSchema).max(1000),
+  mainlines: z.array(mainlineSchema).max(1000),
+  controllers: z.array(controllerSchema).max(1000),
+  stations: z.array(stationSchema).max(10_000),
+  programs: z.array(programSchema).max(1000),
+  policy: policySchema,
+  weatherInputs: z
+    .array(z.strictObject({ id, name, kind: z.enum(["rain", "wind", "freeze", "moisture"]), bypassed: z.boolean().optional() }))
+    .max(100)
+    .optional(),
+});
+
+export type SiteFile = z.infer<typeof siteFileSchema>;
+export type Source = SiteFile["sources"][number];
+export type Poc = SiteFile["pocs"][number];
+export type Device = Poc["devices"][number];
+export type DeviceOf<K extends Device["kind"]> = Extract<Device, { kind: K }>;
+export type Pipe = DeviceOf<"pipe">;
+export type FlowSensor = DeviceOf<"flowSensor">;
+export type Mainline = SiteFile["mainlines"][number];
+export type Controller = SiteFile["controllers"][number];
+export type Station = SiteFile["stations"][number];
+export type Program = SiteFile["programs"][number];
+export type Policy = SiteFile["policy"];
+export type WaterWindow = z.infer<typeof windowSchema>;
+export type Weekday = z.infer<typeof weekdaySchema>;
+export type Response = z.infer<typeof responseSchema>;

@@ -76,11 +76,19 @@ export class BenchController {
       }
       this.settleSuspect(system, now);
     }
-    const due = this.night.nextEventAt(now - 1);
-    if (due === null || due <= now || this.dirty) this.night.step(now);
+    if (!this.dirty && !this.busy && this.nextDue !== null && now < this.nextDue) return;
+    this.night.step(now);
     this.dirty = false;
     this.applyValves(now);
+    this.nextDue = this.nextChange(now);
   }
+
+  /** Next instant at which dispatch or what is reserved can change by itself; Infinity when nothing will. */
+  nextChange(now: EpochS): EpochS {
+    return Math.min(this.night.nextEventAt(now) ?? Number.POSITIVE_INFINITY, this.night.capacity.nextChange(now) ?? Number.POSITIVE_INFINITY);
+  }
+
+  private nextDue: EpochS | null = null;
 
   private dirty = false;
 

@@ -53,6 +53,7 @@ export class Plant {
   private readonly openedAt: (EpochS | null)[];
   private readonly pulse = new Map<string, { volumeL: number; lastAt: EpochS; reading: number }>();
   private readonly referenceKpa = new Map<number, number>();
+  private readonly lossThisSecond = new Map<number, number>();
   private readonly w: Waterworks;
   private readonly faults: Fault[];
   private readonly random: Random;
@@ -81,6 +82,17 @@ export class Plant {
     this.openedAt = site.pocs.map(() => null);
   }
 
+  /** Nothing stands open or under pressure, and no fault could make it so before `nextFaultEdge`. */
+  atRest(t: EpochS, commands: Commands): boolean {
+    const shut = this.hasValve.every((has, p) => has && !commands.pocValve[p]);
+    return shut && this.opening.size === 0 && commands.stations.size === 0 && !this.faults.some((f) => f.from <= t && t < f.to && (f.kind === "masterValveStuckOpen" || f.kind === "sensorNoise"));
+  }
+
+  /** Next instant after `t` at which a fault begins or ends; Infinity when none does. */
+  nextFaultEdge(t: EpochS): EpochS {
+    return Math.min(...this.faults.flatMap((f) => [f.from, f.to]).filter((at) => at > t), Number.POSITIVE_INFINITY);
+  }
+
   private fault(kind: Fault["kind"], subjectId: string | undefined, t: EpochS): Fault | undefined {
     return this.faults.find((f) => f.kind === kind && f.subjectId === subjectId && f.from <= t && t < f.to);
   }
@@ -91,6 +103,7 @@ export class Plant {
     const pocLive = site.pocs.map((_, p) => this.pocLive(p, t, commands));
     const feedsOf = this.liveFeeds(pocLive, commands, t);
     const factorKpa = site.pocs.map((_, p) => this.pressureKpa(p, t, commands, this.lastPoc[p] as number));
+    this.lossThisSecond.clear();
     const stationLpm = new Map<number, number>();
     const demand = site.mainlines.map(() => 0);
     let lostLpm = 0;
@@ -241,7 +254,13 @@ export class Plant {
       reference = Math.max(1, ...(this.w.pocsAbove[m] ?? []).map((p) => this.pressureKpa(p, null, null, alone) - this.mainLossKpa(m, alone)));
       this.referenceKpa.set(s, reference);
     }
-    const now = Math.max(0, ...pocs.map((p) => (kPa[p] as number) - this.mainLossKpa(m, this.lastMain[m] as number)));
+    let lossKpa = this.lossThisSecond.get(m);
+    if (lossKpa === undefined) {
+      lossKpa = this.mainLossKpa(m, this.lastMain[m] as number);
+      this.lossThisSecond.set(m, lossKpa);
+    }
+    let now = 0;
+    for (const p of pocs) now = Math.max(now, (kPa[p] as number) - lossKpa);
     return Math.sqrt(now / reference);
   }
 

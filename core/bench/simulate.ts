@@ -66,6 +66,15 @@ export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; 
   for (; t < midnight || !night.finished || controller.busy || t < lastClose + AFTER_LAST_CLOSE_S; t++) {
     if (night.running.length > 0 || controller.busy) lastClose = t + 1;
     const commands = controller.now;
+    if (!options.onSecond && !controller.busy && plant.atRest(t, commands)) {
+      const wake = Math.min(controller.nextChange(t), plant.nextFaultEdge(t), Math.max(midnight, lastClose + AFTER_LAST_CLOSE_S));
+      if (wake > t + 1) {
+        // Every valve is shut: nothing flows and nothing is judged until the next event.
+        t = wake - 2;
+        controller.second(t + 1, plant.second(t, commands));
+        continue;
+      }
+    }
     const seen = plant.second(t, commands);
     totals.deliveredL += seen.deliveredLpm / 60;
     totals.lostL += seen.lostLpm / 60;

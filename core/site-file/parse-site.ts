@@ -35,7 +35,7 @@ export function parseSiteOrThrow(value: unknown): SiteFile {
   const parsed = parseSite(value);
   if (parsed.ok) return parsed.site;
   const first = parsed.problems[0];
-  throw new Error(`${first?.path}: ${first?.message}`);
+  throw new Error(first?.message);
 }
 
 /** One spelling for one content: stable two-space JSON with keys in the schema's order. */

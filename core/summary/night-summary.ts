@@ -1,0 +1,51 @@
+import { ceilings } from "../ceilings/ceilings.ts";
+import { check } from "../check/check.ts";
+import { type Plan, plan } from "../dispatch/plan.ts";
+import { watchedShare } from "../limits/watched.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+
+/** What the tell-line and Rounds say of a site: computed in one go, on the server and in the browser alike. */
+export type NightSummary = {
+  date: string;
+  finish: string | null;
+  makespanS: number;
+  ratio: number | null;
+  shortfallMin: number;
+  /** Share of run time in which limits are really watched, 0 to 1; null without runs. */
+  watched: number | null;
+  findings: { errors: number; warnings: number; notes: number };
+  binding: { elementId: string; name: string; ceilingLpm: number; rule: string; deviceId: string | null; peakLpm: number } | null;
+  /** Runs for a thumbnail: [start s after the first, seconds, L/min]. */
+  sketch: [number, number, number][];
+  litres: number;
+};
+
+/** The element that its peak fills most is the one that binds the night. */
+export function nightSummary(site: SiteFile, date: string, ready?: Plan): NightSummary {
+  const night = ready ?? plan(site, date);
+  const findings = check(site);
+  const count = (severity: string): number => findings.filter((f) => f.severity === severity).length;
+  const own = new Map(ceilings(site).map((c) => [c.id, c]));
+  const names = new Map([...site.sources, ...site.pocs, ...site.mainlines].map((e) => [e.id, e.name]));
+  const tightest = night.peaks
+    .filter((p) => p.ceilingLpm !== null && p.ceilingLpm > 0)
+    .sort((a, b) => b.lpm / (b.ceilingLpm as number) - a.lpm / (a.ceilingLpm as number))[0];
+  const bound = tightest ? own.get(tightest.id)?.boundBy : null;
+  const starts = night.runs.map((r) => Date.parse(r.start) / 1000);
+  const first = Math.min(...starts);
+  const length = (r: Plan["runs"][number]): number => (Date.parse(r.end) - Date.parse(r.start)) / 1000;
+  return {
+    date,
+    finish: night.finish,
+    makespanS: night.makespanS,
+    ratio: night.ratio,
+    shortfallMin: night.shortfalls.reduce((sum, s) => sum + s.minutes, 0),
+    watched: watchedShare(site, night.runs),
+    findings: { errors: count("error"), warnings: count("warning"), notes: count("note") },
+    binding: tightest && bound
+      ? { elementId: tightest.id, name: names.get(tightest.id) ?? tightest.id, ceilingLpm: tightest.ceilingLpm as number, rule: bound.rule, deviceId: bound.deviceId ?? null, peakLpm: tightest.lpm }
+      : null,
+    sketch: night.runs.map((r, i) => [(starts[i] as number) - first, length(r), r.flowLpm ?? 0]),
+    litres: night.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * length(r)) / 60, 0),
+  };
+}

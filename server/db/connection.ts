@@ -1,0 +1,47 @@
+import { AsyncLocalStorage } from "node:async_hooks";
+import knex, { type Knex } from "knex";
+import pg from "pg";
+import { migrations } from "./migrations/all.ts";
+
+pg.types.setTypeParser(20, (value: string) => Number(value));
+pg.types.setTypeParser(1700, (value: string) => Number(value));
+
+const global = globalThis as typeof globalThis & { presaDatabase?: Knex };
+const transactions = new AsyncLocalStorage<Knex.Transaction>();
+
+export function databaseUrl(): string {
+  const url = process.env.DATABASE_URL;
+  if (!url) throw new Error("DATABASE_URL is not set; bin/start sets it.");
+  return url;
+}
+
+function pool(): Knex {
+  global.presaDatabase ??= knex({ client: "pg", connection: databaseUrl(), pool: { min: 0, max: 10 } });
+  return global.presaDatabase;
+}
+
+/** The current transaction if there is one, else the pool: every query can join. */
+export function db(): Knex | Knex.Transaction {
+  return transactions.getStore() ?? pool();
+}
+
+export async function inTransaction<T>(work: () => Promise<T>): Promise<T> {
+  if (transactions.getStore()) return work();
+  return pool().transaction((trx) => transactions.run(trx, work));
+}
+
+/** Migrates forward from whatever is there. */
+export async function migrate(): Promise<void> {
+  await pool().migrate.latest({
+    migrationSource: {
+      getMigrations: async () => Object.keys(migrations).sort(),
+      getMigrationName: (name: string) => name,
+      getMigration: async (name: string) => migrations[name] as Knex.Migration,
+    },
+  });
+}
+
+export async function closeDatabase(): Promise<void> {
+  await global.presaDatabase?.destroy();
+  delete global.presaDatabase;
+}

@@ -1,0 +1,60 @@
+import { z } from "zod";
+import { siteFileSchema, type SiteFile } from "../../core/site-file/schema.ts";
+import { db } from "./connection.ts";
+
+const siteRow = z.object({ id: z.string(), organisation_id: z.string(), file_id: z.string(), name: z.string(), version: z.number() });
+export type SiteRow = z.infer<typeof siteRow>;
+
+export async function insertSite(organisationId: string, fileId: string, name: string): Promise<SiteRow> {
+  const [row] = await db()("site").insert({ organisation_id: organisationId, file_id: fileId, name }).returning("*");
+  return siteRow.parse(row);
+}
+
+export async function siteById(organisationId: string, siteId: string): Promise<SiteRow | null> {
+  const row: unknown = await db()("site").where({ organisation_id: organisationId, id: siteId }).first();
+  return row ? siteRow.parse(row) : null;
+}
+
+export async function siteByFileId(organisationId: string, fileId: string): Promise<SiteRow | null> {
+  const row: unknown = await db()("site").where({ organisation_id: organisationId, file_id: fileId }).first();
+  return row ? siteRow.parse(row) : null;
+}
+
+/** Locks the row until the transaction ends, so that two writers come one after the other. */
+export async function lockSite(organisationId: string, siteId: string): Promise<SiteRow | null> {
+  const row: unknown = await db()("site").where({ organisation_id: organisationId, id: siteId }).forUpdate().first();
+  return row ? siteRow.parse(row) : null;
+}
+
+export async function setSiteHead(siteId: string, version: number, name: string): Promise<void> {
+  await db()("site").where({ id: siteId }).update({ version, name });
+}
+
+export type SiteListRow = {
+  id: string; name: string; version: number; site_file: SiteFile; open_alarms: number; locked_out: number; oldest_learned: string | null; revised_at: Date; summary: unknown; summary_version: number | null;
+};
+
+/** All sites of an organisation with what Rounds shows; one query, whatever their number. */
+export async function listSites(organisationId: string, date: string): Promise<SiteListRow[]> {
+  return db()("site as s")
+    .join("revision as r", (j) => { j.on("r.site_id", "s.id").andOn("r.version", "s.version"); })
+    .leftJoin("site_summary as m", (j) => { j.on("m.site_id", "s.id").andOnVal("m.date", date); })
+    .where("s.organisation_id", organisationId)
+    .orderBy("s.name")
+    .select(
+      "s.id", "s.name", "s.version", "r.site_file", "r.made_at as revised_at", "m.summary", "m.version as summary_version",
+      db().raw("(select count(*)::int from alarm a where a.site_id = s.id and a.organisation_id = s.organisation_id and a.state <> 'cleared') as open_alarms"),
+      db().raw("(select count(*)::int from element e where e.site_id = s.id and e.locked_out and e.present) as locked_out"),
+    );
+}
+
+export async function saveSummary(organisationId: string, siteId: string, version: number, date: string, summary: unknown): Promise<void> {
+  await db()("site_summary")
+    .insert({ organisation_id: organisationId, site_id: siteId, version, date, summary: JSON.stringify(summary) })
+    .onConflict(["site_id", "date"])
+    .merge();
+}
+
+export function decodeSiteFile(value: unknown): SiteFile {
+  return siteFileSchema.parse(value);
+}

@@ -1,0 +1,34 @@
+import { z } from "zod";
+import { db } from "./connection.ts";
+
+export const roleSchema = z.enum(["manager", "technician", "viewer"]);
+export type Role = z.infer<typeof roleSchema>;
+const userRow = z.object({ id: z.string(), organisation_id: z.string(), email: z.string(), name: z.string(), role: roleSchema, password_hash: z.string() });
+export type UserRow = z.infer<typeof userRow>;
+
+export async function userByEmail(email: string): Promise<UserRow | null> {
+  const row: unknown = await db()("app_user").where({ email: email.trim().toLowerCase() }).first();
+  return row ? userRow.parse(row) : null;
+}
+
+export async function userById(id: string): Promise<UserRow | null> {
+  const row: unknown = await db()("app_user").where({ id }).first();
+  return row ? userRow.parse(row) : null;
+}
+
+export async function insertOrganisation(name: string): Promise<string> {
+  const [row] = await db()("organisation").insert({ name }).returning("id");
+  return row.id;
+}
+
+export async function insertUser(user: { organisationId: string; email: string; name: string; role: Role; passwordHash: string }): Promise<string> {
+  const [row] = await db()("app_user")
+    .insert({ organisation_id: user.organisationId, email: user.email.toLowerCase(), name: user.name, role: user.role, password_hash: user.passwordHash })
+    .returning("id");
+  return row.id;
+}
+
+export async function organisationCount(): Promise<number> {
+  const row = await db()("organisation").count({ n: "*" }).first();
+  return Number(row?.n ?? 0);
+}

@@ -1,0 +1,36 @@
+import { log } from "../log.ts";
+import type { SignedIn } from "../auth/session.ts";
+import { hashPassword } from "../auth/password.ts";
+import { insertOrganisation, insertUser, organisationCount } from "../db/users.ts";
+import { inTransaction } from "../db/connection.ts";
+import { takeBenchNight } from "../services/log-book.ts";
+import { importSite } from "../services/sites.ts";
+import { demoSites } from "./sites.ts";
+
+export const DEMO_PASSWORD = "tarrow-county-water";
+export const DEMO_USERS = [
+  { email: "maren@presa.example", name: "Maren Oddsdatter", role: "manager" },
+  { email: "tolly@presa.example", name: "Tolly Brandish", role: "technician" },
+  { email: "wim@presa.example", name: "Wim Castellane", role: "viewer" },
+] as const;
+
+/** The demo organisation, its people and six sites, with two nights in the log; only into an empty database. */
+export async function loadDemo(): Promise<boolean> {
+  if ((await organisationCount()) > 0) return false;
+  const passwordHash = await hashPassword(DEMO_PASSWORD);
+  await inTransaction(async () => {
+    const organisationId = await insertOrganisation("Tarrow County Grounds");
+    const ids = new Map<string, string>();
+    for (const user of DEMO_USERS) ids.set(user.email, await insertUser({ organisationId, passwordHash, ...user }));
+    const maren: SignedIn = { userId: ids.get(DEMO_USERS[0].email) as string, organisationId, ...DEMO_USERS[0] };
+    const tolly: SignedIn = { userId: ids.get(DEMO_USERS[1].email) as string, organisationId, ...DEMO_USERS[1] };
+    const loaded = new Map<string, string>();
+    for (const file of demoSites()) loaded.set(file.site.id, (await importSite(maren, JSON.stringify(file))).id);
+    await takeBenchNight(tolly, loaded.get("larkspur-clinic") as string, { date: "2026-11-20", faults: [{ at: "+900", kind: "brokenLateral", subjectId: "lc3" }], seed: 4, exact: false });
+    await takeBenchNight(tolly, loaded.get("quarrel-hill") as string, { date: "2026-11-21", faults: [{ at: "+4000", kind: "clogged", subjectId: "qh5", size: 0.6 }], seed: 7, exact: false });
+    const other = await insertOrganisation("Ruddle Valley Parks");
+    await insertUser({ organisationId: other, email: "iskra@ruddle.example", name: "Iskra Fenn", role: "manager", passwordHash });
+  });
+  log.info("demo data loaded");
+  return true;
+}

@@ -1,0 +1,20 @@
+import { closeDatabase } from "../db/connection.ts";
+import { log } from "../log.ts";
+import { runLearning } from "../services/learning.ts";
+import { LEARNING_QUEUE, queue } from "./queue.ts";
+
+/** A worker process: takes learning runs from the queue, two at a time. */
+const boss = await queue();
+for (let i = 0; i < 2; i++)
+  await boss.work<{ runId: string }>(LEARNING_QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    if (job) await runLearning(job.data.runId);
+  });
+log.info("worker ready");
+
+const stop = async (): Promise<void> => {
+  await boss.stop({ graceful: false, wait: true, timeout: 2000 }).catch(() => {});
+  await closeDatabase();
+  process.exit(0);
+};
+process.on("SIGTERM", stop);
+process.on("SIGINT", stop);

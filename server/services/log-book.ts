@@ -3,7 +3,7 @@ import type { SiteFile } from "../../core/site-file/schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { type AlarmRow, alarmById, alarmsOfSite, insertAlarms, insertBenchRun, insertEvents, updateAlarm } from "../db/alarms.ts";
-import { inTransaction } from "../db/connection.ts";
+import { db, inTransaction } from "../db/connection.ts";
 import { type RevisionHead, revisionHeads } from "../db/revisions.ts";
 import { amendSite, isUuid, loadSite, type LoadedSite } from "./sites.ts";
 
@@ -76,4 +76,13 @@ export async function actOnAlarm(user: SignedIn, siteId: string, alarmId: string
     }
     return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as AlarmRow, site };
   });
+}
+
+/** What the frame shows of the log: open alarms, and the revision on which a night was last rehearsed. */
+export async function logState(user: SignedIn, siteId: string): Promise<{ openAlarms: number; benchVersion: number | null }> {
+  const [alarms, bench] = await Promise.all([
+    db()("alarm").where({ organisation_id: user.organisationId, site_id: siteId }).whereNot({ state: "cleared" }).count({ n: "*" }).first(),
+    db()("bench_run").where({ organisation_id: user.organisationId, site_id: siteId }).max({ version: "version" }).first(),
+  ]);
+  return { openAlarms: Number(alarms?.n ?? 0), benchVersion: bench?.version ?? null };
 }

@@ -1,0 +1,22 @@
+import { z } from "zod";
+import { bodyText, guarded } from "@/server/auth/guard";
+import { AppError } from "@/server/app-error";
+import { createSite, importSite } from "@/server/services/sites";
+
+const fromNothing = z.strictObject({ create: z.strictObject({ name: z.string().trim().min(1).max(200), timeZone: z.string().min(1).max(80), units: z.enum(["us", "metric"]) }) });
+
+/** `{ create: { name, … } }` for a site from nothing; any other body is a whole site file. */
+export const POST = guarded("technician", async ({ user, request }) => {
+  const text = await bodyText(request);
+  if (/^\s*\{\s*"create"/.test(text)) {
+    let value: unknown;
+    try {
+      value = JSON.parse(text);
+    } catch {
+      throw new AppError("badRequest", "The request body is not JSON.");
+    }
+    const site = await createSite(user, fromNothing.parse(value).create);
+    return { id: site.id };
+  }
+  return { id: (await importSite(user, text)).id };
+});

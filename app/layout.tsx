@@ -1,0 +1,16 @@
+import type { Metadata, Viewport } from "next";
+import { cookies } from "next/headers";
+import "./globals.css";
+
+export const metadata: Metadata = { title: "Presa", description: "Hydraulic capacity, learned flows and flow limits for commercial irrigation sites" };
+export const viewport: Viewport = { width: "device-width", initialScale: 1 };
+export const dynamic = "force-dynamic";
+
+export default async function RootLayout({ children }: { children: React.ReactNode }) {
+  const theme = (await cookies()).get("presa_theme")?.value === "night" ? "night" : "day";
+  return (
+    <html lang="en" data-theme={theme}>
+      <body>{children}</body>
+    </html>
+  );
+}

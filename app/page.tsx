@@ -1,0 +1,10 @@
+import { redirect } from "next/navigation";
+import { Rounds } from "@/components/rounds/rounds";
+import { signedIn } from "@/server/auth/session";
+import { rounds } from "@/server/services/rounds";
+
+export default async function RoundsPage() {
+  const user = await signedIn();
+  if (!user) redirect("/sign-in");
+  return <Rounds rows={await rounds(user, new Date())} user={{ name: user.name, role: user.role }} />;
+}

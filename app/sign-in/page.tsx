@@ -1,0 +1,8 @@
+import { redirect } from "next/navigation";
+import { SignIn } from "@/components/frame/sign-in";
+import { signedIn } from "@/server/auth/session";
+
+export default async function SignInPage() {
+  if (await signedIn()) redirect("/");
+  return <SignIn />;
+}

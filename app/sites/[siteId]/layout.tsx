@@ -1,0 +1,23 @@
+import { notFound, redirect } from "next/navigation";
+import { SiteFrame } from "@/components/frame/site-frame";
+import { localDate } from "@/core/calendar/wall-time";
+import { AppError } from "@/server/app-error";
+import { signedIn } from "@/server/auth/session";
+import { logState } from "@/server/services/log-book";
+import { loadSite } from "@/server/services/sites";
+
+export default async function SiteLayout({ params, children }: { params: Promise<{ siteId: string }>; children: React.ReactNode }) {
+  const user = await signedIn();
+  if (!user) redirect("/sign-in");
+  const { siteId } = await params;
+  const site = await loadSite(user, siteId).catch((error) => {
+    if (error instanceof AppError && error.code === "notFound") notFound();
+    throw error;
+  });
+  return (
+    <SiteFrame siteId={site.id} file={site.file} version={site.version} role={user.role} userName={user.name}
+      today={localDate(site.file.site.timeZone, Math.floor(Date.now() / 1000))} log={await logState(user, site.id)}>
+      {children}
+    </SiteFrame>
+  );
+}

@@ -1,0 +1,42 @@
+"use client";
+import Link from "next/link";
+import { useMemo } from "react";
+import { useWorkspace } from "@/components/workspace/workspace";
+import { check, type Severity } from "@/core/check/check";
+
+const MARK: Record<Severity, [string, string]> = { error: ["■", "text-error"], warning: ["▲", "text-warning"], note: ["○", "faint"] };
+
+function screenOf(path: string, code: string): string {
+  if (/sensor/i.test(code)) return "sensors";
+  if (path.startsWith("stations")) return "stations";
+  if (path.startsWith("programs") || path.startsWith("controllers") || path.startsWith("site")) return "programs";
+  return path.startsWith("policy") ? "limits" : "waterworks";
+}
+
+/** Everything wrong, doubtful or worth knowing, with the way to where it is mended. */
+export function FindingsScreen() {
+  const { draft, siteId, night } = useWorkspace();
+  const findings = useMemo(() => check(draft), [draft]);
+  const order: Severity[] = ["error", "warning", "note"];
+  return (
+    <>
+      <h2 className="text-2xl mb-2">Findings</h2>
+      {findings.length === 0 && <p>Nothing is wrong or doubtful.</p>}
+      <ul className="max-w-4xl">
+        {order.flatMap((severity) => findings.filter((f) => f.severity === severity)).map((f) => (
+          <li key={`${f.code}${f.path}${f.subjectId}`} className="flex gap-3 py-1 border-b rule">
+            <span className={`${MARK[f.severity][1]} font-semibold w-24 shrink-0`}>{MARK[f.severity][0]} {f.severity}</span>
+            <span className="grow">{f.message}</span>
+            <Link className="act act-quiet" href={`/sites/${siteId}/${screenOf(f.path, f.code)}`}>Go there</Link>
+          </li>
+        ))}
+      </ul>
+      {night && night.plan.warnings.length > 0 && (
+        <>
+          <h3 className="text-lg mt-5 mb-1">On the night shown</h3>
+          <ul className="max-w-4xl">{night.plan.warnings.map((w) => <li key={`${w.code}${w.subjectId}${w.at}`} className="py-1 border-b rule"><span className="text-warning font-semibold">▲ </span>{w.message}</li>)}</ul>
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,148 @@
+"use client";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { isTyping } from "@/components/frame/typing";
+import { WaterworksDrawing } from "@/components/waterworks/drawing";
+import { useWorkspace } from "@/components/workspace/workspace";
+import { addDays, localClock } from "@/core/calendar/wall-time";
+import { duePrograms, siteHold } from "@/core/dispatch/queue";
+import type { FlowMoment } from "@/core/dispatch/plan";
+import { showNumber, showQuantity } from "@/core/units/units";
+import { Braid } from "./braid";
+import { type BraidRun, braidOf, runKey, seconds, whyThen } from "./braid-data";
+
+/** The night as the controller will really do it, any date. */
+export function NightScreen() {
+  const { draft, night, date, setDate, units } = useWorkspace();
+  const [selected, setSelected] = useState<BraidRun | null>(null);
+  const [asTable, setAsTable] = useState(false);
+  const [zoom, setZoom] = useState<number | null>(null);
+  const [waterline, setWaterline] = useState<number | null>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(900);
+  useEffect(() => {
+    const seen = new ResizeObserver(([entry]) => { if (entry) setWidth(entry.contentRect.width); });
+    if (box.current) seen.observe(box.current);
+    return () => seen.disconnect();
+  }, []);
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent): void => { if (e.key === "t" && !isTyping(e) && !e.ctrlKey) setAsTable((v) => !v); };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+  const data = useMemo(() => (night ? braidOf(draft, night.plan.runs, night.moments, date) : null), [night, draft, date]);
+  useEffect(() => setSelected(null), [date]);
+  const minutes = data ? (data.to - data.from) / 60 : 1;
+  const pxPerMinute = zoom ?? Math.max(0.8, Math.min(3.2, 560 / minutes));
+  const at = data ? Math.max(data.from, Math.min(data.to, waterline ?? data.from + (data.to - data.from) / 3)) : 0;
+  const plan = night?.plan;
+  const hold = siteHold(draft, date);
+  const nextDue = useMemo(() => (data ? null : Array.from({ length: 60 }, (_, i) => addDays(date, i + 1)).find((d) => !siteHold(draft, d) && duePrograms(draft, d).some(({ program }) => program.starts.length > 0 && program.runs.some((r) => r.minutes > 0)))), [data, date, draft]);
+  return (
+    <>
+      <div className="flex flex-wrap items-end gap-3 mb-2">
+        <h2 className="text-2xl mr-2">Night</h2>
+        <button type="button" className="act" aria-label="Night before" onClick={() => setDate(addDays(date, -1))}>←</button>
+        <label><span className="sr-only">Night of</span><input type="date" className="entry" value={date} onChange={(e) => e.target.value && setDate(e.target.value)} /></label>
+        <button type="button" className="act" aria-label="Night after" onClick={() => setDate(addDays(date, 1))}>→</button>
+        <button type="button" className="act" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>{asTable ? "Picture" : "Table"}</button>
+        {!asTable && <><button type="button" className="act" aria-label="Longer" onClick={() => setZoom(Math.min(8, pxPerMinute * 1.4))}>Longer</button><button type="button" className="act" aria-label="Shorter" onClick={() => setZoom(Math.max(0.3, pxPerMinute / 1.4))}>Shorter</button></>}
+        {plan && plan.finish && (
+          <p className="grow">
+            {plan.runs.length} runs, {showQuantity(night.summary.litres, "volume", units)}; ends <strong>{plan.finish.slice(11, 16)}</strong>, {showNumber(plan.makespanS / 60)} min long.
+            {plan.ratio !== null && <> No order could take less than {showNumber(plan.lowerBoundS / 60)} min: <strong>{plan.ratio.toFixed(2)} ×</strong> the bound.</>}
+          </p>
+        )}
+      </div>
+      {plan && plan.warnings.length > 0 && (
+        <ul className="mb-2 text-warning">{plan.warnings.slice(0, 4).map((w) => <li key={w.code + (w.subjectId ?? "") + (w.at ?? "")}>▲ {w.message}</li>)}{plan.warnings.length > 4 && <li>and {plan.warnings.length - 4} more, on Findings</li>}</ul>
+      )}
+      {plan && plan.shortfalls.length > 0 && (
+        <p className="mb-2 text-error font-semibold">✕ Left unwatered: {plan.shortfalls.slice(0, 6).map((s) => `${draft.stations.find((x) => x.id === s.stationId)?.number} ${showNumber(s.minutes, 1)} min`).join(", ")}{plan.shortfalls.length > 6 ? ` and ${plan.shortfalls.length - 6} more` : ""}.</p>
+      )}
+      <div className="grid xl:grid-cols-[minmax(0,1fr)_23rem] gap-6">
+        <div ref={box} className="min-w-0 overflow-x-auto" tabIndex={-1}>
+          {!night && <p role="status">Working out the night…</p>}
+          {night && !data && (
+            <p className="max-w-prose my-6">{hold === "indefinite" ? "The site is off with no end set. Nothing waters until someone ends the hold on Programs." : hold === "until" ? `The site is held until ${draft.site.holdUntil}.` : draft.programs.length === 0 ? "No program yet: write one on Programs, and its night appears here." : "Nothing runs on this date."} {nextDue && <button type="button" className="act act-quiet" onClick={() => setDate(nextDue)}>Show the next night that waters, {nextDue}</button>}</p>
+          )}
+          {data && night && !asTable && (
+            <Braid site={draft} data={data} units={units} width={width} pxPerMinute={pxPerMinute} lowerBoundS={night.plan.lowerBoundS} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} />
+          )}
+          {data && night && asTable && <RunTable runs={night.plan.runs} onSelect={setSelected} />}
+        </div>
+        {data && night && (
+          <aside aria-label="At the waterline" className="min-w-0">
+            {selected && <Selected run={selected} />}
+            <Moment at={at} runs={night.plan.runs} moments={night.moments} />
+          </aside>
+        )}
+      </div>
+    </>
+  );
+}
+
+function Selected({ run }: { run: BraidRun }) {
+  const { draft, units } = useWorkspace();
+  const s = draft.stations.find((x) => x.id === run.stationId);
+  const p = draft.programs.find((x) => x.id === run.programId);
+  const minutes = (seconds(run.end) - seconds(run.start)) / 60;
+  return (
+    <section aria-label="Selected run" className="border-l-4 border-error pl-3 mb-4">
+      <h3 className="text-lg">{s?.number} {s?.name}</h3>
+      <p>{p?.name}, cycle {run.cycle}; {run.start.slice(11, 19)} to {run.end.slice(11, 19)}, {showNumber(minutes, 1)} min.</p>
+      <p>{run.flowLpm === null ? "No flow figure." : `${showQuantity(run.flowLpm, "flow", units, 1)}, ${showQuantity(run.flowLpm * minutes, "volume", units)}.`}</p>
+      <p className="font-semibold">{whyThen(draft, run)}{run.ended && run.ended !== "complete" ? `; closed before its time (${run.ended})` : ""}</p>
+    </section>
+  );
+}
+
+function Moment({ at, runs, moments }: { at: number; runs: BraidRun[]; moments: FlowMoment[] }) {
+  const { draft, units } = useWorkspace();
+  const open = runs.filter((r) => seconds(r.start) <= at && at < seconds(r.end));
+  const moment = [...moments].reverse().find((m) => m.at <= at);
+  const flows = useMemo(() => {
+    const found = new Map<string, number>();
+    if (moment) {
+      draft.mainlines.forEach((m, i) => { found.set(m.id, moment.mainline[i] ?? 0); });
+      draft.pocs.forEach((p, i) => { found.set(p.id, moment.poc[i] ?? 0); });
+    }
+    return found;
+  }, [moment, draft]);
+  return (
+    <section aria-label="Open at that moment">
+      <h3 className="text-lg">At {localClock(draft.site.timeZone, at)}: {open.length} open</h3>
+      <div className="overflow-x-auto my-1"><WaterworksDrawing selected={null} onSelect={() => {}} flows={flows} /></div>
+      <table className="sheet">
+        <tbody>
+          {draft.pocs.map((p) => <tr key={p.id}><td className="font-semibold">{p.name}</td><td className="num font-semibold">{showQuantity(flows.get(p.id) ?? 0, "flow", units, 1)}</td></tr>)}
+          {open.map((r) => {
+            const s = draft.stations.find((x) => x.id === r.stationId);
+            return <tr key={runKey(r)}><td>{s?.number} {s?.name}</td><td className="num">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td></tr>;
+          })}
+        </tbody>
+      </table>
+      <p className="text-sm faint mt-1">Flows are the stations' expected flows divided over the feeds by source priority; no pressure is computed here.</p>
+    </section>
+  );
+}
+
+export function RunTable({ runs, onSelect }: { runs: BraidRun[]; onSelect: (run: BraidRun) => void }) {
+  const { draft, units } = useWorkspace();
+  return (
+    <table className="sheet" aria-label="Runs of the night">
+      <thead><tr><th>Opens</th><th>Closes</th><th className="num">Minutes</th><th>Station</th><th>Program</th><th className="num">Cycle</th><th className="num">Flow</th><th>Why then</th></tr></thead>
+      <tbody>
+        {runs.map((r) => {
+          const s = draft.stations.find((x) => x.id === r.stationId);
+          return (
+            <tr key={runKey(r)}>
+              <td>{r.start.slice(11, 19)}</td><td>{r.end.slice(11, 19)}</td><td className="num">{showNumber((seconds(r.end) - seconds(r.start)) / 60, 1)}</td>
+              <td><button type="button" className="underline underline-offset-2 cursor-pointer" onClick={() => onSelect(r)}>{s?.number} {s?.name}</button></td>
+              <td>{draft.programs.find((p) => p.id === r.programId)?.name}</td><td className="num">{r.cycle}</td><td className="num">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td><td>{whyThen(draft, r)}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

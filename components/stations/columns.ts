@@ -1,0 +1,103 @@
+import { arithmetic } from "@/core/units/arithmetic";
+import type { SiteFile, Station } from "@/core/site-file/schema";
+import { fromShown, type Quantity, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
+
+/** One column of the station grid: how a cell reads, how typed text becomes a value, and what is refused. */
+export type Column = {
+  key: string;
+  title: (units: UnitSystem) => string;
+  /** Other headings a spreadsheet may use, lower case. */
+  also: string[];
+  numeric: boolean;
+  width: string;
+  choices?: (file: SiteFile) => [string, string][];
+  text: (station: Station, file: SiteFile, units: UnitSystem) => string;
+  /** Empty text clears. */
+  parse: (text: string, file: SiteFile, units: UnitSystem) => { ok: true; values: Partial<Station> } | { ok: false; why: string };
+};
+
+const ok = (values: Partial<Station>) => ({ ok: true as const, values });
+const no = (why: string) => ({ ok: false as const, why });
+
+function numberColumn(key: keyof Station & string, title: string, also: string[], range: [number, number], options: { quantity?: Quantity; unit?: string; whole?: boolean; required?: boolean } = {}): Column {
+  const { quantity, whole, required } = options;
+  const unit = (units: UnitSystem): string => (quantity ? unitLabel(quantity, units) : (options.unit ?? ""));
+  return {
+    key, also, numeric: true, width: "5.5rem",
+    title: (units) => `${title}${unit(units) ? `, ${unit(units)}` : ""}`,
+    text: (s, _, units) => {
+      const value = s[key] as number | undefined;
+      return value === undefined ? "" : String(Number((quantity ? toShown(value, quantity, units) : value).toPrecision(6)));
+    },
+    parse: (text, _, units) => {
+      if (text.trim() === "") return required ? no(`${title} is needed`) : ok({ [key]: undefined });
+      const typed = arithmetic(text);
+      if (typed === null) return no(`"${text}" is not a number for ${title.toLowerCase()}`);
+      const value = quantity ? fromShown(typed, quantity, units) : typed;
+      if (whole && !Number.isInteger(value)) return no(`${title} must be a whole number, not ${text}`);
+      if (value < range[0] || value > range[1]) return no(`${title} must be from ${range[0]} to ${range[1]}${quantity ? ` ${unitLabel(quantity, "metric")}` : ""}, not ${text}`);
+      return ok({ [key]: value });
+    },
+  };
+}
+
+function choiceColumn(key: keyof Station & string, title: string, also: string[], choices: (file: SiteFile) => [string, string][], required: boolean): Column {
+  return {
+    key, also, numeric: false, width: "8rem", choices, title: () => title,
+    text: (s, file) => choices(file).find(([v]) => v === s[key])?.[1] ?? "",
+    parse: (text, file) => {
+      const plain = text.trim().toLowerCase();
+      if (plain === "") return required ? no(`${title} is needed`) : ok({ [key]: undefined });
+      const found = choices(file).find(([v, words]) => v.toLowerCase() === plain || words.toLowerCase() === plain);
+      return found ? ok({ [key]: found[0] }) : no(`"${text}" is no ${title.toLowerCase()} of this site; use one of: ${choices(file).map(([, w]) => w).join(", ")}`);
+    },
+  };
+}
+
+const fixed = (list: string[]) => (): [string, string][] => list.map((v) => [v, v]);
+
+export const COLUMNS: Column[] = [
+  numberColumn("number", "No.", ["number", "no", "station", "nr", "#"], [0, 100_000], { whole: true, required: true }),
+  {
+    key: "name", title: () => "Name", also: ["description", "station name", "zone"], numeric: false, width: "13rem", text: (s) => s.name,
+    parse: (text) => (text.length > 200 ? no("a name has at most 200 letters") : ok({ name: text.trim() })),
+  },
+  choiceColumn("controllerId", "Controller", ["controller"], (f) => f.controllers.map((c) => [c.id, c.name]), true),
+  choiceColumn("mainlineId", "Mainline", ["mainline", "main"], (f) => f.mainlines.map((m) => [m.id, m.name]), true),
+  choiceColumn("planting", "Planting", ["plants", "crop"], fixed(["turf", "shrub", "tree", "bed", "new"]), false),
+  choiceColumn("emitter", "Emitter", ["type", "head", "heads"], fixed(["spray", "rotor", "drip", "bubbler", "other"]), false),
+  numberColumn("designFlowLpm", "Design", ["design flow", "flow", "design", "l/min", "gpm"], [0, 1_000_000], { quantity: "flow" }),
+  numberColumn("enteredFlowLpm", "By hand", ["entered", "entered flow", "measured"], [0, 1_000_000], { quantity: "flow" }),
+  {
+    key: "learned", title: (u) => `Learned, ${unitLabel("flow", u)}`, also: [], numeric: true, width: "6rem",
+    text: (s, _, units) => (s.learned ? `${Number(toShown(s.learned.meanLpm, "flow", units).toPrecision(4))}` : ""),
+    parse: () => no("learned figures come from Learn; enter a figure by hand instead"),
+  },
+  choiceColumn("expectedFrom", "Uses", ["uses"], fixed(["learned", "entered", "design"]), false),
+  {
+    key: "cycle", title: () => "Cycle", also: ["cycles"], numeric: false, width: "6.5rem",
+    text: (s) => (s.cycle ? ("count" in s.cycle ? `${s.cycle.count} ×` : `max ${s.cycle.longestMin} min`) : ""),
+    parse: (text) => {
+      const plain = text.trim().toLowerCase();
+      if (plain === "") return ok({ cycle: undefined });
+      const count = /^(\d+)\s*(×|x|times|cycles)$/.exec(plain);
+      if (count && Number(count[1]) >= 1 && Number(count[1]) <= 100) return ok({ cycle: { count: Number(count[1]) } });
+      const longest = /^(?:max)?\s*([\d.]+)\s*(min)?$/.exec(plain);
+      if (longest && Number(longest[1]) > 0 && Number(longest[1]) <= 1440) return ok({ cycle: { longestMin: Number(longest[1]) } });
+      return no(`"${text}" is no cycle: write "max 5 min" for a longest cycle, or "3 x" for a number of cycles`);
+    },
+  },
+  numberColumn("soakMin", "Soak", ["soak"], [0, 1440], { unit: "min" }),
+  numberColumn("requiredKpa", "Needs", ["pressure", "required pressure"], [0, 10_000], { quantity: "pressure" }),
+  {
+    key: "monitored", title: () => "Watched", also: ["monitored"], numeric: false, width: "5rem", choices: () => [["yes", "yes"], ["no", "no"]], text: (s) => (s.monitored === false ? "no" : "yes"),
+    parse: (text) => (/^(no|n|false|0)$/i.test(text.trim()) ? ok({ monitored: false }) : /^(yes|y|true|1|)$/i.test(text.trim()) ? ok({ monitored: undefined }) : no(`"${text}" should be yes or no`)),
+  },
+];
+
+/** Which column each spreadsheet heading means; null where the first row is not headings. */
+export function matchHeadings(cells: string[], units: UnitSystem): (Column | null)[] | null {
+  const plain = (t: string): string => t.trim().toLowerCase().replace(/[,(].*$/, "").replace(/[._]/g, " ").trim();
+  const matched = cells.map((cell) => COLUMNS.find((c) => plain(c.title(units)) === plain(cell) || c.also.includes(plain(cell)) || c.key.toLowerCase() === plain(cell)) ?? null);
+  return matched.filter((m) => m !== null).length >= Math.max(2, Math.ceil(cells.length / 2)) ? matched : null;
+}

@@ -1,0 +1,114 @@
+import { freshId } from "@/components/workspace/workspace";
+import type { Device, Mainline, Poc, SiteFile, Source } from "@/core/site-file/schema";
+
+/** What can be done to the waterworks, as plain functions of the file. */
+export function patchSource(id: string, values: Partial<Source>) {
+  return (file: SiteFile): SiteFile => ({ ...file, sources: file.sources.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)) });
+}
+export function patchPoc(id: string, values: Partial<Poc>) {
+  return (file: SiteFile): SiteFile => ({ ...file, pocs: file.pocs.map((p) => (p.id === id ? clean({ ...p, ...values }) : p)) });
+}
+export function patchMainline(id: string, values: Partial<Mainline>) {
+  return (file: SiteFile): SiteFile => ({ ...file, mainlines: file.mainlines.map((m) => (m.id === id ? clean({ ...m, ...values }) : m)) });
+}
+export function patchController(id: string, values: Partial<SiteFile["controllers"][number]>) {
+  return (file: SiteFile): SiteFile => ({ ...file, controllers: file.controllers.map((c) => (c.id === id ? clean({ ...c, ...values }) : c)) });
+}
+export function patchDevice(id: string, values: Partial<Device>) {
+  const patch = <T extends Device>(d: T): T => (d.id === id ? clean({ ...d, ...values } as T) : d);
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    pocs: file.pocs.map((p) => ({ ...p, devices: p.devices.map(patch) })),
+    mainlines: file.mainlines.map((m) => ({ ...m, pipes: m.pipes.map(patch), ...(m.devices ? { devices: m.devices.map(patch) } : {}) })),
+  });
+}
+
+/** Without keys whose value is undefined, as the file would be written. */
+export function clean<T extends object>(value: T): T {
+  return Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as T;
+}
+
+export function addSource(file: SiteFile): { file: SiteFile; id: string } {
+  const id = freshId(file, "source");
+  return { id, file: { ...file, sources: [...file.sources, { id, name: `Source ${file.sources.length + 1}`, kind: "municipal" }] } };
+}
+
+export function addPoc(file: SiteFile): { file: SiteFile; id: string } {
+  const id = freshId(file, "poc");
+  const first = file.sources[0];
+  return { id, file: { ...file, pocs: [...file.pocs, { id, name: `Connection ${file.pocs.length + 1}`, sourceIds: first ? [first.id] : [], devices: [] }] } };
+}
+
+export function addMainline(file: SiteFile): { file: SiteFile; id: string } {
+  const id = freshId(file, "main");
+  const first = file.pocs[file.pocs.length - 1];
+  return { id, file: { ...file, mainlines: [...file.mainlines, { id, name: `Main ${file.mainlines.length + 1}`, feedIds: first ? [first.id] : [], pipes: [] }] } };
+}
+
+export function addController(file: SiteFile): { file: SiteFile; id: string } {
+  const id = freshId(file, "controller");
+  return { id, file: { ...file, controllers: [...file.controllers, { id, name: `Controller ${file.controllers.length + 1}`, powered: "mains" }] } };
+}
+
+const NEW_DEVICE: Record<Device["kind"], (id: string) => Device> = {
+  meter: (id) => ({ id, kind: "meter" }),
+  backflow: (id) => ({ id, kind: "backflow" }),
+  masterValve: (id) => ({ id, kind: "masterValve", normally: "closed" }),
+  pump: (id) => ({ id, kind: "pump", curve: [{ flowLpm: 0, headM: 50 }, { flowLpm: 200, headM: 30 }] }),
+  pipe: (id) => ({ id, kind: "pipe", material: "PVC", series: "SCH40", nominal: "2 in", lengthM: 10 }),
+  fixedLoss: (id) => ({ id, kind: "fixedLoss", lossKpa: 20 }),
+  regulator: (id) => ({ id, kind: "regulator", setKpa: 350 }),
+  pressureSensor: (id) => ({ id, kind: "pressureSensor" }),
+  flowSensor: (id) => ({ id, kind: "flowSensor", output: { type: "frequency", kGpm: 1, offsetHz: 0 } }),
+};
+
+export function addDevice(file: SiteFile, ownerId: string, kind: Device["kind"]): { file: SiteFile; id: string } {
+  const id = freshId(file, kind === "flowSensor" ? "sensor" : kind === "masterValve" ? "valve" : kind);
+  const device = NEW_DEVICE[kind](id);
+  return {
+    id,
+    file: {
+      ...file,
+      pocs: file.pocs.map((p) => (p.id === ownerId ? { ...p, devices: [...p.devices, device] } : p)),
+      mainlines: file.mainlines.map((m) => (m.id !== ownerId ? m : device.kind === "pipe" ? { ...m, pipes: [...m.pipes, device] } : { ...m, devices: [...(m.devices ?? []), device] })),
+    },
+  };
+}
+
+/** Moves a device one place along the flow. */
+export function moveDevice(id: string, by: -1 | 1) {
+  const move = <T extends { id: string }>(list: T[]): T[] => {
+    const from = list.findIndex((d) => d.id === id);
+    const to = from + by;
+    if (from < 0 || to < 0 || to >= list.length) return list;
+    const next = [...list];
+    [next[from], next[to]] = [next[to] as T, next[from] as T];
+    return next;
+  };
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    pocs: file.pocs.map((p) => ({ ...p, devices: move(p.devices) })),
+    mainlines: file.mainlines.map((m) => ({ ...m, pipes: move(m.pipes), ...(m.devices ? { devices: move(m.devices) } : {}) })),
+  });
+}
+
+/** What would be left hanging if this were deleted; empty when it may go. */
+export function deletionBlocks(file: SiteFile, id: string): string[] {
+  return [
+    ...file.stations.filter((s) => s.mainlineId === id || s.controllerId === id).map((s) => `station ${s.number} ${s.name}`),
+    ...file.programs.filter((p) => p.controllerId === id).map((p) => `program ${p.name}`),
+  ];
+}
+
+/** Deletes an element or a device; references to a deleted source or feed go with it. */
+export function remove(id: string) {
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    sources: file.sources.filter((s) => s.id !== id),
+    pocs: file.pocs.filter((p) => p.id !== id).map((p) => ({ ...p, sourceIds: p.sourceIds.filter((s) => s !== id), devices: p.devices.filter((d) => d.id !== id) })),
+    mainlines: file.mainlines.filter((m) => m.id !== id).map((m) => ({
+      ...m, feedIds: m.feedIds.filter((f) => f !== id), pipes: m.pipes.filter((d) => d.id !== id), ...(m.devices ? { devices: m.devices.filter((d) => d.id !== id) } : {}),
+    })),
+    controllers: file.controllers.filter((c) => c.id !== id),
+  });
+}

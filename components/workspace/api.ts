@@ -1,0 +1,25 @@
+/** A refused request: the server's code and words, with what it sent along. */
+export class RequestRefused extends Error {
+  readonly code: string;
+  readonly details: Record<string, unknown>;
+  constructor(code: string, message: string, details: Record<string, unknown>) {
+    super(message);
+    this.code = code;
+    this.details = details;
+  }
+}
+
+export async function request<T>(method: "GET" | "POST" | "DELETE", path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method, ...(body === undefined ? {} : { body: typeof body === "string" ? body : JSON.stringify(body), headers: { "content-type": "application/json" } }),
+    });
+  } catch {
+    throw new RequestRefused("unreachable", "The server cannot be reached. What you entered is still here; try again.", {});
+  }
+  const answer = (await response.json().catch(() => null)) as { error?: { code: string; message: string } } | null;
+  if (response.ok) return answer as T;
+  const { code = "internal", message = "Something went wrong on the server.", ...details } = answer?.error ?? {};
+  throw new RequestRefused(code, message, details);
+}

@@ -1,0 +1,37 @@
+import type { Simulation } from "@/core/bench/simulate";
+import type { SiteFile } from "@/core/site-file/schema";
+import type { ComputeAnswer, NightAnswer } from "@/workers/messages";
+
+type Job<T> = { promise: Promise<T>; cancel: () => void };
+let next = 1;
+
+/** One worker a job: cancelling ends the worker, so nothing keeps computing for a page that has moved on. */
+function run<T>(request: Record<string, unknown>, onProgress?: (share: number) => void): Job<T> {
+  const worker = new Worker(new URL("../../workers/compute.worker.ts", import.meta.url), { type: "module" });
+  const id = next++;
+  let reject: (reason: Error) => void = () => {};
+  const promise = new Promise<T>((resolve, no) => {
+    reject = no;
+    worker.onmessage = ({ data }: MessageEvent<ComputeAnswer>) => {
+      if (data.kind === "progress") {
+        onProgress?.(data.share);
+        return;
+      }
+      worker.terminate();
+      if (data.kind === "failed") no(new Error(data.message));
+      else if (data.kind === "simulate") resolve(data.result as T);
+      else resolve(data as T);
+    };
+    worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
+  });
+  worker.postMessage({ id, ...request });
+  return { promise, cancel: () => { worker.terminate(); reject(new Error("cancelled")); } };
+}
+
+export function computeNight(site: SiteFile, date: string): Job<NightAnswer> {
+  return run<NightAnswer>({ kind: "night", site, date });
+}
+
+export function computeBench(site: SiteFile, request: { date: string; faults: unknown[]; seed: number; exact: boolean }, onProgress: (share: number) => void): Job<Simulation> {
+  return run<Simulation>({ kind: "simulate", site, ...request }, onProgress);
+}

@@ -1,0 +1,76 @@
+import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults.ts";
+import type { PlanRun } from "../dispatch/plan.ts";
+import { waterworks } from "../network/waterworks.ts";
+import { sensorRange } from "../sensors/sensor-range.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
+import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";
+import { setLimits } from "./limits.ts";
+
+/** What a limit can see at one station, in one company (handbook 8, what this limit can see). Flows in L/min, ratios of expected. */
+export type Sight = {
+  with: string[];
+  expectedLpm: number;
+  highLpm: number;
+  lowLpm: number;
+  /** (expected + break) ÷ expected of the whole set. */
+  outletRatio: number;
+  lateralRatio: number;
+  seesOutlet: boolean;
+  seesLateral: boolean;
+  /** A valve that never opens is unseen when its flow is under l·ΣE. */
+  seesNeverOpens: boolean;
+};
+export type StationSight = {
+  stationId: string;
+  expectedLpm: number;
+  alone: Sight;
+  /** The largest company it keeps in the plan; equals alone where it always runs by itself. */
+  fullest: Sight;
+  sensorMinLpm: number | null;
+  /** The most the supply's pieces let through, as far as known: the ceilings' largest figures. */
+  deliverableLpm: number | null;
+};
+
+/** Sight of every station with a flow figure, alone and in the fullest set of the runs given. */
+export function sightOf(site: SiteFile, runs: PlanRun[]): StationSight[] {
+  const w = waterworks(site);
+  const byId = new Map(site.stations.map((s) => [s.id, s]));
+  const times = runs.map((r) => ({ id: r.stationId, from: Date.parse(r.start), to: Date.parse(r.end) }));
+  const systemOf = (id: string): number => w.systemOfMainline[w.stationMainline[w.stationIndex.get(id) as number] as number] as number;
+  return site.stations.flatMap((s, i) => {
+    const expected = expectedFlow(s);
+    if (!expected || expected.lpm <= 0) return [];
+    let fullest: Station[] = [s];
+    let most = expected.lpm;
+    for (const run of times.filter((t) => t.id === s.id))
+      for (const moment of [run.from, ...times.filter((t) => t.from > run.from && t.from < run.to).map((t) => t.from)]) {
+        const set = [...new Set(times.filter((t) => t.from <= moment && moment < t.to && systemOf(t.id) === systemOf(s.id)).map((t) => t.id))];
+        const total = set.reduce((sum, id) => sum + (expectedFlow(byId.get(id) as Station)?.lpm ?? 0), 0);
+        if (total > most + 1e-9) {
+          most = total;
+          fullest = set.map((id) => byId.get(id) as Station);
+        }
+      }
+    const pocs = (w.pocsAbove[w.stationMainline[i] as number] ?? []).map((p) => site.pocs[p]);
+    const sensors = pocs.flatMap((p) => (p?.devices ?? []).filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
+    const minima = sensors.map((d) => sensorRange(d).minLpm);
+    const yields = pocs.flatMap((p) => p?.sourceIds ?? []).map((id) => site.sources.find((x) => x.id === id)?.yieldLpm);
+    return [{
+      stationId: s.id, expectedLpm: expected.lpm, alone: sight(site, s, [s]), fullest: sight(site, s, fullest),
+      sensorMinLpm: minima.length > 0 && minima.every((m) => m !== null) ? minima.reduce((a: number, m) => a + (m ?? 0), 0) : null,
+      deliverableLpm: yields.length > 0 && yields.every((v) => v !== undefined) ? yields.reduce((a: number, v) => a + (v ?? 0), 0) : null,
+    }];
+  });
+}
+
+function sight(site: SiteFile, station: Station, set: Station[]): Sight {
+  const { expectedLpm, highLpm, lowLpm } = setLimits(site.policy, set);
+  const own = expectedFlow(station)?.lpm ?? 0;
+  const outlet = BROKEN_OUTLET_LPM[station.emitter ?? "other"];
+  const lateral = BROKEN_LATERAL_SHARE * own;
+  return {
+    with: set.map((s) => s.id), expectedLpm, highLpm, lowLpm,
+    outletRatio: (expectedLpm + outlet) / expectedLpm, lateralRatio: (expectedLpm + lateral) / expectedLpm,
+    seesOutlet: expectedLpm + outlet > highLpm, seesLateral: expectedLpm + lateral > highLpm, seesNeverOpens: expectedLpm - own < lowLpm,
+  };
+}

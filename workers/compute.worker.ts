@@ -1,0 +1,29 @@
+import { simulate } from "../core/bench/simulate.ts";
+import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
+import { waterworks } from "../core/network/waterworks.ts";
+import { nightSummary } from "../core/summary/night-summary.ts";
+import type { ComputeAnswer, ComputeRequest } from "./messages.ts";
+
+/** Heavy work off the page's thread: plans, summaries and bench nights. */
+self.onmessage = ({ data }: MessageEvent<ComputeRequest>) => {
+  const answer = (message: ComputeAnswer): void => self.postMessage(message);
+  try {
+    switch (data.kind) {
+      case "night": {
+        const w = waterworks(data.site);
+        const night = playNight(w, data.date);
+        const plan = planOf(w, night);
+        answer({ id: data.id, kind: "night", plan, moments: flowMoments(w, night, [...night.runs]), summary: nightSummary(data.site, data.date, plan) });
+        return;
+      }
+      case "simulate": {
+        const outcome = simulate(data.site, { date: data.date, faults: data.faults, seed: data.seed, exact: data.exact, onProgress: (share) => { answer({ id: data.id, kind: "progress", share }); return true; } });
+        if (outcome.ok) answer({ id: data.id, kind: "simulate", result: outcome.result });
+        else answer({ id: data.id, kind: "failed", message: "problem" in outcome ? outcome.problem.message : "Cancelled." });
+        return;
+      }
+    }
+  } catch (error) {
+    answer({ id: data.id, kind: "failed", message: error instanceof Error ? error.message : String(error) });
+  }
+};

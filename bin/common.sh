@@ -47,17 +47,18 @@ pg_start() {
   chmod 700 "$PG_DIR"
   local bin; bin="$(pg_bin)"
   [ -f "$PG_DIR/data/PG_VERSION" ] || (cd / && as_pg "$bin/initdb" -D "$PG_DIR/data" -U presa --auth=trust -E UTF8 --locale=C.UTF-8 -N >/dev/null)
-  local running; running="$( (cd / && as_pg "$bin/pg_ctl" -D "$PG_DIR/data" status) 2>/dev/null | sed -n 's/.*(PID: \([0-9]*\)).*/\1/p')"
+  local running; running="$( (cd / && as_pg "$bin/pg_ctl" -D "$PG_DIR/data" status) 2>/dev/null | sed -n 's/.*(PID: \([0-9]*\)).*/\1/p')" || true
   if [ -n "$running" ]; then say "A PostgreSQL of this folder is running already (process $running); stop that bin/start first."; return 1; fi
   PG_PORT="$(free_port)"
   (cd / && as_pg "$bin/pg_ctl" -D "$PG_DIR/data" -w -s -l "$PG_DIR/log" -o "-h 127.0.0.1 -p $PG_PORT -k ''" start >/dev/null) || { say "PostgreSQL did not start:"; tail -5 "$PG_DIR/log" >&2; return 1; }
+  PG_STARTED=1
   PGPORT=$PG_PORT psql_admin "select 1 from pg_database where datname='presa'" | grep -q 1 || PGPORT=$PG_PORT psql_admin "create database presa"
   export DATABASE_URL="postgres://presa@127.0.0.1:$PG_PORT/presa"
 }
 
 psql_admin() { "$(pg_bin)/psql" -h 127.0.0.1 -p "$PG_PORT" -U presa -d postgres -Atqc "$1"; }
 
-pg_stop() { [ -n "${PG_DIR:-}" ] && [ -f "$PG_DIR/data/postmaster.pid" ] && (cd / && as_pg "$(pg_bin)/pg_ctl" -D "$PG_DIR/data" -m fast -w -s stop) || true; }
+pg_stop() { [ -n "${PG_STARTED:-}" ] && (cd / && as_pg "$(pg_bin)/pg_ctl" -D "$PG_DIR/data" -m fast -w -s stop) || true; }
 
 session_secret() {
   local file="$1/secret"
@@ -89,4 +90,15 @@ serve() {
   return 1
 }
 
-stop_servers() { for pid in "${SERVER_PIDS[@]:-}"; do [ -n "$pid" ] && kill "$pid" 2>/dev/null; done; for pid in "${SERVER_PIDS[@]:-}"; do [ -n "$pid" ] && wait "$pid" 2>/dev/null; done; SERVER_PIDS=(); true; }
+# Asks first; after four seconds (a browser may hold a stream open) ends what is left.
+stop_servers() {
+  local pid
+  for pid in "${SERVER_PIDS[@]:-}"; do [ -z "$pid" ] || kill "$pid" 2>/dev/null || true; done
+  for _ in $(seq 1 40); do
+    local alive=; for pid in "${SERVER_PIDS[@]:-}"; do [ -n "$pid" ] && kill -0 "$pid" 2>/dev/null && alive=1; done
+    [ -n "$alive" ] || break
+    sleep 0.1
+  done
+  for pid in "${SERVER_PIDS[@]:-}"; do [ -z "$pid" ] || kill -9 "$pid" 2>/dev/null || true; done
+  SERVER_PIDS=()
+}

@@ -132,7 +132,7 @@ export function BenchScreen() {
         <div ref={box} className="min-w-0 overflow-x-auto">
           {run && !data && <p>Nothing ran on this date.</p>}
           {run && data && at !== null && (
-            <Braid site={run.file} data={data} units={units} width={width} pxPerMinute={Math.max(0.8, Math.min(3.2, 560 / ((data.to - data.from) / 60)))} lowerBoundS={null} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} stones={stones} />
+            <Braid site={run.file} data={data} units={units} width={width} pxPerMinute={Math.max(0.8, Math.min(9, 560 / ((data.to - data.from) / 60)))} lowerBoundS={null} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} stones={stones} />
           )}
         </div>
         {run && (
@@ -175,7 +175,7 @@ function FaultList({ faults, onChange }: { faults: FaultRequest[]; onChange: (fa
           <div key={`${i}-${faults.length}`} className="flex flex-wrap items-end gap-3 py-1">
             <div className="w-52"><ChoiceField label="Fault" value={f.kind} options={FAULT_KINDS.filter((k) => faultSubjects(draft, k).length > 0).map((k) => [k, FAULT_WORDS[k]] as const)} onCommit={(kind) => change(i, { kind, subjectId: faultSubjects(draft, kind)[0]?.id ?? "", size: undefined })} /></div>
             <div className="w-64"><ChoiceField label="on" value={f.subjectId} options={subjects.map((s) => [s.id, s.label] as const)} onCommit={(subjectId) => change(i, { subjectId })} /></div>
-            <div className="w-40"><TextField label="from (+s after start, or HH:MM:SS)" value={f.at} onCommit={(at) => change(i, { at: at.trim() })} /></div>
+            <div className="w-40"><TextField label="from, +s or HH:MM:SS" value={f.at} onCommit={(at) => change(i, { at: at.trim() })} /></div>
             <div className="w-32"><TextField label="until (empty: lasts)" value={f.until ?? ""} onCommit={(until) => change(i, { until: until.trim() || undefined })} /></div>
             {size && <div className="w-32"><NumberField label={size.label} unit={size.unit} value={f.size} min={0} max={size.max} placeholder="usual" onCommit={(v) => change(i, { size: v })} /></div>}
             <button type="button" className="act" onClick={() => onChange(faults.filter((_, n) => n !== i))}>Remove</button>

@@ -5,7 +5,7 @@ import type { SiteFile, Station } from "@/core/site-file/schema";
 import { showNumber, toShown, type UnitSystem } from "@/core/units/units";
 
 const ROW = 27;
-const TOP = 44;
+const TOP = 66;
 const X0 = 330;
 const X1 = 1010;
 const WIDTH = 1290;
@@ -76,17 +76,18 @@ export function Jaw({ site, rows, fullest, units, watched, canEdit, selected, on
   return (
     <svg ref={svg} viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full min-w-[56rem] select-none" role="group" aria-label="Limits against expected flow, one row a station">
       <defs><pattern id="jaw-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line x1="0" y1="0" x2="0" y2="6" stroke="var(--faint)" strokeWidth="1.2" /></pattern></defs>
-      <text x="0" y="26" fontSize="13" fill="var(--faint)">station</text>
-      <text x="238" y="26" fontSize="13" textAnchor="end" fill="var(--faint)">expected</text>
-      <text x="312" y="26" fontSize="13" textAnchor="end" fill="var(--faint)">trips below</text>
-      <text x="1082" y="26" fontSize="13" textAnchor="end" fill="var(--faint)">trips above</text>
-      <text x="1155" y="26" fontSize="13" textAnchor="end" fill="var(--faint)">watched</text>
-      <text x="1170" y="26" fontSize="13" fill="var(--faint)">break unseen</text>
+      <text x="0" y={TOP - 12} fontSize="13" fill="var(--faint)">station</text>
+      <text x="238" y={TOP - 12} fontSize="13" textAnchor="end" fill="var(--faint)">expected</text>
+      <text x="312" y={TOP - 12} fontSize="13" textAnchor="end" fill="var(--faint)">trips below</text>
+      <text x="1082" y={TOP - 12} fontSize="13" textAnchor="end" fill="var(--faint)">trips above</text>
+      <text x="1155" y={TOP - 12} fontSize="13" textAnchor="end" fill="var(--faint)">watched</text>
+      <text x="1170" y={TOP - 12} fontSize="13" fill="var(--faint)">break unseen</text>
       <path d={jaw} fill="color-mix(in oklab, var(--water) 14%, var(--paper))" />
       {TICKS.map((t) => (
         <g key={t}>
           <line x1={xOf(t)} x2={xOf(t)} y1={TOP - (t === 1 ? 8 : 2)} y2={height - 8} stroke={t === 1 ? "var(--ink)" : "var(--hair)"} strokeWidth={t === 1 ? 1.4 : 1} />
-          <text x={xOf(t)} y={height} fontSize="12" textAnchor="middle" fill="var(--faint)">{t}</text>
+          <text x={xOf(t)} y="12" fontSize="12" textAnchor="middle" fill="var(--faint)">{t}</text>
+          <line x1={xOf(t)} x2={xOf(t)} y1="16" y2="21" stroke="var(--faint)" />
         </g>
       ))}
       {rows.map((r, i) => <Row key={r.stationId} row={r} station={stations.get(r.stationId) as Station} y={TOP + i * ROW} fullest={fullest} units={units} watched={watched.get(r.stationId)} on={selected === r.stationId} onSelect={onSelect} />)}

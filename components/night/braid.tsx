@@ -9,6 +9,9 @@ const LEFT = 52;
 const TOP = 62;
 const GAP = 58;
 const JOG_PX = 7;
+const RIGHT = 64;
+/** Points of connection carry sums and no ribbons, so they are drawn narrower than the mains' shared scale. */
+const POC_SHARE = 0.4;
 
 export type Stone = { at: number; words: string; mainlineId: string | null };
 type Props = {
@@ -23,15 +26,15 @@ type Props = {
 export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, selected, onSelect, waterline, onWaterline, stones = [] }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const channels = data.mains.length + data.pocs.length;
-  const total = data.mains.reduce((a, m) => a + m.ceilingLpm, 0) + data.pocs.reduce((a, p) => a + p.ceilingLpm, 0);
-  const scale = Math.max(0.02, (width - LEFT - GAP * channels - 20) / total);
+  const total = data.mains.reduce((a, m) => a + m.ceilingLpm, 0) + POC_SHARE * data.pocs.reduce((a, p) => a + p.ceilingLpm, 0);
+  const scale = Math.max(0.02, (width - LEFT - GAP * channels - RIGHT) / total);
   const from = Math.floor((data.from - 300) / 900) * 900;
   const to = data.to + 900;
   const y = useCallback((at: number): number => TOP + ((at - from) / 60) * pxPerMinute, [from, pxPerMinute]);
   const height = y(to) + 16;
   let x = LEFT;
   const mains = data.mains.map((m) => { const at = x; x += m.ceilingLpm * scale + GAP; return { m, at }; });
-  const pocs = data.pocs.map((p) => { const at = x; x += p.ceilingLpm * scale + GAP; return { p, at }; });
+  const pocs = data.pocs.map((p) => { const at = x; x += p.ceilingLpm * scale * POC_SHARE + GAP; return { p, at }; });
   const right = x - GAP + 20;
   const timeAt = (clientY: number): number => {
     const box = svg.current?.getBoundingClientRect();
@@ -48,7 +51,7 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
   for (let t = Math.ceil(from / every) * every; t <= to; t += every) hours.push(t);
   const clock = (at: number): string => localClock(site.site.timeZone, at);
   return (
-    <svg ref={svg} width={Math.max(right + 30, width)} height={height} role="group" aria-label={`The night from ${clock(data.from)} to ${clock(data.to)}, drawn; the same is in the table`} className="block select-none">
+    <svg ref={svg} width={Math.max(right + RIGHT, width)} height={height} role="group" aria-label={`The night from ${clock(data.from)} to ${clock(data.to)}, drawn; the same is in the table`} className="block select-none">
       <Patterns />
       {hours.map((t) => (
         <g key={t}>
@@ -64,11 +67,11 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
         </Channel>
       ))}
       {pocs.map(({ p, at }) => (
-        <Channel key={p.id} x={at} width={p.ceilingLpm * scale} name={p.name} ceiling={p.ceilingLpm} limited={p.limited} bank={p.bank} units={units} top={TOP - 6} bottom={height - 10} hours={hours.map(y)}>
-          <PocFlow channel={p} x={at} scale={scale} y={y} to={data.to} top={TOP - 6} bottom={height - 10} />
+        <Channel key={p.id} x={at} width={p.ceilingLpm * scale * POC_SHARE} name={p.name} ceiling={p.ceilingLpm} limited={p.limited} bank={p.bank} units={units} top={TOP - 6} bottom={height - 10} hours={hours.map(y)}>
+          <PocFlow channel={p} x={at} scale={scale * POC_SHARE} y={y} to={data.to} top={TOP - 6} bottom={height - 10} />
         </Channel>
       ))}
-      {lowerBoundS !== null && lowerBoundS > 0 && <text x={right + 24} y={y(data.from + lowerBoundS) + 4} textAnchor="end" fontSize="12.5" fill="var(--ink)">no earlier {clock(data.from + lowerBoundS)}</text>}
+      {lowerBoundS !== null && lowerBoundS > 0 && <text x={right + 4} y={y(data.from + lowerBoundS) + 4} fontSize="12.5" fill="var(--ink)"><tspan x={right + 4} dy="-4">no earlier</tspan><tspan x={right + 4} dy="14">{clock(data.from + lowerBoundS)}</tspan></text>}
       {stones.map((s, i) => {
         const at = mains.find(({ m }) => m.id === s.mainlineId)?.at ?? LEFT;
         return (
@@ -128,7 +131,13 @@ function Channel({ x, width, name, ceiling, limited, bank, units, top, bottom, h
 
 type RibbonsProps = { site: SiteFile; channel: MainChannel; x: number; scale: number; y: (at: number) => number; units: UnitSystem; selected: RunKey | null; onSelect: (run: BraidRun) => void };
 
-const TINTS = [82, 66, 50];
+/** Three tints of the one water hue, so that neighbours stay apart; each with a text colour that passes AA on it. */
+const TINTS: { fill: string; text: string }[] = [
+  { fill: "var(--water)", text: "var(--color-primary-content)" },
+  { fill: "color-mix(in oklab, var(--water) 42%, var(--paper))", text: "var(--ink)" },
+  { fill: "color-mix(in oklab, var(--water) 68%, var(--ink))", text: "var(--color-primary-content)" },
+];
+const PASSING = { fill: "color-mix(in oklab, var(--water) 18%, var(--paper))", text: "var(--ink)" };
 
 const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units, selected, onSelect }: RibbonsProps) {
   const stations = useMemo(() => new Map(site.stations.map((s, i) => [s.id, { ...s, place: i }])), [site.stations]);
@@ -144,7 +153,7 @@ const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units, selec
         const minutes = Math.round((r.to - r.from) / 6) / 10;
         const text = `${showNumber(toShown(r.width, "flow", units), units === "us" ? 1 : 0)} ${unitLabel("flow", units)} · ${minutes} min`;
         const over = Math.max(...r.steps.map((st) => st.x)) + r.width > channel.ceilingLpm + 1e-6 && channel.limited;
-        const tint = TINTS[s.place % TINTS.length];
+        const tint = r.own ? (TINTS[s.place % TINTS.length] ?? PASSING) : PASSING;
         const label = `${s.number} ${s.name}, ${text}`;
         const last = x + (r.steps[r.steps.length - 1]?.x ?? 0) * scale;
         const firstX = x + (r.steps[0]?.x ?? 0) * scale;
@@ -155,13 +164,13 @@ const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units, selec
         return (
           <g key={key} role="button" tabIndex={r.own ? 0 : -1} aria-label={`${label}${over ? ", past the ceiling" : ""}`} aria-pressed={selected === key} style={{ cursor: "pointer" }}
             onClick={() => onSelect(r.run)} onKeyDown={(e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault(); onSelect(r.run); } }}>
-            <path d={ribbonPath(r.steps, x, scale, w, y, y0, y1)} fill={over ? "url(#hatch)" : r.own ? `color-mix(in oklab, var(--water) ${tint}%, ${s.place % 2 ? "var(--ink)" : "var(--paper)"})` : "color-mix(in oklab, var(--water) 18%, var(--paper))"}
+            <path d={ribbonPath(r.steps, x, scale, w, y, y0, y1)} fill={over ? "url(#hatch)" : tint.fill}
               stroke={selected === key ? "var(--alarm)" : r.run.test ? "var(--caution)" : r.own ? "none" : "var(--water)"} strokeWidth={selected === key ? 3 : 1} strokeDasharray={r.run.test ? "3 2" : r.own || selected === key ? undefined : "3 3"} />
-            {w > String(s.number).length * 8 + 8 && room > 15 && (
-              <text x={textX} y={textY + 14} fontSize="13.5" fontWeight="600" fill={inkOn(r.own, tint ?? 66, s.place)}>{w > label.length * 6.6 && room < 30 ? label : s.number}</text>
+            {w > String(s.number).length * 7 + 6 && room > 14 && (
+              <text x={textX} y={textY + 14} fontSize="13.5" fontWeight="600" fill={tint.text}>{w > label.length * 6.6 && room < 30 ? label : s.number}</text>
             )}
-            {w > text.length * 6.2 + 10 && room >= 30 && <text x={textX} y={textY + 28} fontSize="12.5" fill={inkOn(r.own, tint ?? 66, s.place)}>{text}</text>}
-            {w > s.name.length * 6.2 + 10 && room >= 44 && <text x={textX} y={textY + 42} fontSize="12.5" fill={inkOn(r.own, tint ?? 66, s.place)}>{s.name}</text>}
+            {w > text.length * 6.2 + 10 && room >= 30 && <text x={textX} y={textY + 28} fontSize="12.5" fill={tint.text}>{text}</text>}
+            {w > s.name.length * 6.2 + 10 && room >= 44 && <text x={textX} y={textY + 42} fontSize="12.5" fill={tint.text}>{s.name}</text>}
             {over && <text x={firstX + 4} y={y0 + 12} fontSize="12.5" fontWeight="600" fill="var(--alarm)">+{showNumber(toShown(Math.max(...r.steps.map((st) => st.x)) + r.width - channel.ceilingLpm, "flow", units))}</text>}
             <title>{label}</title>
           </g>
@@ -176,12 +185,6 @@ const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units, selec
     </>
   );
 });
-
-/** Dark ribbons carry light text and the other way round; both pass AA on their tint. */
-function inkOn(own: boolean, tint: number, place: number): string {
-  if (!own) return "var(--ink)";
-  return place % 2 === 1 || tint > 70 ? "var(--color-primary-content)" : tint > 55 ? "var(--color-primary-content)" : "var(--ink)";
-}
 
 function ribbonPath(steps: { at: number; x: number }[], x: number, scale: number, w: number, y: (at: number) => number, y0: number, y1: number): string {
   const places = steps.map((s) => ({ px: x + s.x * scale + 0.75, py: Math.min(y1, y(s.at)) }));
@@ -204,7 +207,7 @@ function Soaks({ channel, x, scale, y }: { channel: MainChannel; x: number; scal
   const cycles = new Map<string, MainChannel["ribbons"]>();
   for (const r of channel.ribbons) if (r.own) cycles.set(`${r.run.stationId}|${r.run.programId}`, [...(cycles.get(`${r.run.stationId}|${r.run.programId}`) ?? []), r]);
   return (
-    <g stroke="var(--ink)" strokeWidth="0.7" fill="none" opacity="0.55" pointerEvents="none">
+    <g stroke="var(--ink)" strokeWidth="0.7" fill="none" opacity="0.4" pointerEvents="none">
       {[...cycles.entries()].flatMap(([key, list]) =>
         [...list].sort((a, b) => a.from - b.from).flatMap((r, i, all) => {
           const before = all[i - 1];

@@ -32,7 +32,7 @@ export function NightScreen() {
   const data = useMemo(() => (night ? braidOf(draft, night.plan.runs, night.moments, date) : null), [night, draft, date]);
   useEffect(() => setSelected(null), [date]);
   const minutes = data ? (data.to - data.from) / 60 : 1;
-  const pxPerMinute = zoom ?? Math.max(0.8, Math.min(3.2, 560 / minutes));
+  const pxPerMinute = zoom ?? Math.max(0.8, Math.min(9, 560 / minutes));
   const at = data ? Math.max(data.from, Math.min(data.to, waterline ?? data.from + (data.to - data.from) / 3)) : 0;
   const plan = night?.plan;
   const hold = siteHold(draft, date);
@@ -57,7 +57,7 @@ export function NightScreen() {
         <ul className="mb-2 text-warning">{plan.warnings.slice(0, 4).map((w) => <li key={w.code + (w.subjectId ?? "") + (w.at ?? "")}>▲ {w.message}</li>)}{plan.warnings.length > 4 && <li>and {plan.warnings.length - 4} more, on Findings</li>}</ul>
       )}
       {plan && plan.shortfalls.length > 0 && (
-        <p className="mb-2 text-error font-semibold">✕ Left unwatered: {plan.shortfalls.slice(0, 6).map((s) => `${draft.stations.find((x) => x.id === s.stationId)?.number} ${showNumber(s.minutes, 1)} min`).join(", ")}{plan.shortfalls.length > 6 ? ` and ${plan.shortfalls.length - 6} more` : ""}.</p>
+        <p className="mb-2 text-error font-semibold">✕ Left unwatered: {plan.shortfalls.slice(0, 6).map((s) => `station ${draft.stations.find((x) => x.id === s.stationId)?.number} by ${showNumber(s.minutes, 1)} min`).join(", ")}{plan.shortfalls.length > 6 ? ` and ${plan.shortfalls.length - 6} more` : ""}.</p>
       )}
       <div className="grid xl:grid-cols-[minmax(0,1fr)_23rem] gap-6">
         <div ref={box} className="min-w-0 overflow-x-auto" tabIndex={-1}>
@@ -111,7 +111,7 @@ function Moment({ at, runs, moments }: { at: number; runs: BraidRun[]; moments: 
   return (
     <section aria-label="Open at that moment">
       <h3 className="text-lg">At {localClock(draft.site.timeZone, at)}: {open.length} open</h3>
-      <div className="overflow-x-auto my-1"><WaterworksDrawing selected={null} onSelect={() => {}} flows={flows} /></div>
+      <div className="overflow-x-auto my-1"><WaterworksDrawing selected={null} onSelect={() => {}} flows={flows} compact /></div>
       <table className="sheet">
         <tbody>
           {draft.pocs.map((p) => <tr key={p.id}><td className="font-semibold">{p.name}</td><td className="num font-semibold">{showQuantity(flows.get(p.id) ?? 0, "flow", units, 1)}</td></tr>)}

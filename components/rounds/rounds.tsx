@@ -85,12 +85,15 @@ function Sketch({ row }: { row: RoundsRow }) {
   if (sketch.length === 0) return <span className="faint">–</span>;
   const step = Math.max(1, makespanS / 110);
   const bins = Array.from({ length: 110 }, (_, i) => sketch.reduce((sum, [s, len, lpm]) => sum + (s <= i * step && i * step < s + len ? lpm : 0), 0));
-  const top = Math.max(binding?.ceilingLpm ?? 0, ...bins) || 1;
+  const most = Math.max(...bins);
+  // The bank is drawn only where the binding element carries all of the flow.
+  const bank = binding && binding.ceilingLpm >= most - 1 ? binding.ceilingLpm : null;
+  const top = Math.max(bank ?? 0, most) * 1.06 || 1;
   return (
-    <svg width="112" height="30" viewBox="0 0 112 30" role="img" aria-label={`Flow through the night, up to ${Math.round(Math.max(...bins))} litres a minute`}>
+    <svg width="112" height="30" viewBox="0 0 112 30" role="img" aria-label={`Flow through the night, up to ${Math.round(most)} litres a minute`}>
       <rect x="1" y="1" width="110" height="28" fill="var(--bed)" />
       <path d={`M1 29 ${bins.map((b, i) => `L${1 + i} ${29 - (28 * b) / top} L${2 + i} ${29 - (28 * b) / top}`).join(" ")} L111 29 Z`} fill="var(--water)" />
-      {binding && <line x1="1" x2="111" y1={29 - (28 * binding.ceilingLpm) / top} y2={29 - (28 * binding.ceilingLpm) / top} stroke="var(--ink)" strokeWidth="1.5" />}
+      {bank !== null && <line x1="1" x2="111" y1={29 - (28 * bank) / top} y2={29 - (28 * bank) / top} stroke="var(--ink)" strokeWidth="1.5" />}
     </svg>
   );
 }

@@ -27,7 +27,7 @@ function numberColumn(key: keyof Station & string, title: string, also: string[]
     title: (units) => `${title}${unit(units) ? `, ${unit(units)}` : ""}`,
     text: (s, _, units) => {
       const value = s[key] as number | undefined;
-      return value === undefined ? "" : String(Number((quantity ? toShown(value, quantity, units) : value).toPrecision(6)));
+      return value === undefined ? "" : String(Number((quantity ? toShown(value, quantity, units) : value).toFixed(2)));
     },
     parse: (text, _, units) => {
       if (text.trim() === "") return required ? no(`${title} is needed`) : ok({ [key]: undefined });

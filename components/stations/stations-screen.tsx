@@ -60,7 +60,9 @@ export function StationsScreen() {
     setAt({ row: Math.max(0, Math.min(shown.length - 1, at.row + dRow)), column: Math.max(0, Math.min(COLUMNS.length - 1, at.column + dColumn)) });
   };
   const finish = (dRow: number, dColumn: number): void => {
-    if (typing !== null && shown[at.row] && !put([shown[at.row] as Station], at.column, typing)) return;
+    const here = shown[at.row];
+    const untouched = here !== undefined && typing === COLUMNS[at.column]?.text(here, draft, units);
+    if (typing !== null && here && !untouched && !put([here], at.column, typing)) return;
     setTyping(null);
     move(dRow, dColumn);
     grid.current?.querySelector<HTMLElement>(`[data-cell="${at.row}-${at.column}"]`)?.focus();

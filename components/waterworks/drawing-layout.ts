@@ -7,8 +7,8 @@ export type Run = { id: string; name: string; x: number; y: number; end: number;
 export type Link = { from: string; to: string; d: string; half: number };
 export type Drawing = { width: number; height: number; sources: Run[]; pocs: Run[]; mainlines: (Run & { stations: number })[]; links: Link[] };
 
-const ROW = 150;
-const PIECE = 78;
+const ROW = 146;
+const PIECE = 60;
 const LEAST = 3;
 const MOST = 15;
 
@@ -54,13 +54,13 @@ export function drawing(site: SiteFile): Drawing {
       return { id: device.id, device, x: x + PIECE * (i + 0.5), lpm, half: half(lpm ?? null), binds: own.boundBy?.deviceId === device.id };
     });
 
-  const sources: Run[] = site.sources.map((s) => ({ id: s.id, name: s.name, x: 20, y: y(rowOfSource.get(s.id) as number), end: 140, half: half(ceiling(s.id).ceilingLpm), pieces: [], ceiling: ceiling(s.id), locked: s.enabled === false }));
-  const pocX = 220;
+  const sources: Run[] = site.sources.map((s) => ({ id: s.id, name: s.name, x: 20, y: y(rowOfSource.get(s.id) as number), end: 118, half: half(ceiling(s.id).ceilingLpm), pieces: [], ceiling: ceiling(s.id), locked: s.enabled === false }));
+  const pocX = 172;
   const pocs: Run[] = site.pocs.map((p) => ({
     id: p.id, name: p.name, x: pocX, y: y(rowOfPoc.get(p.id) as number), end: pocX + PIECE * Math.max(2, p.devices.length), half: half(ceiling(p.id).ceilingLpm),
     pieces: pieces(p.devices, pocX, ceiling(p.id), staticPressureKpa(site, p)), ceiling: ceiling(p.id), locked: p.lockedOut === true,
   }));
-  let x = Math.max(pocX + 2 * PIECE, ...pocs.map((p) => p.end)) + 80;
+  let x = Math.max(pocX + 2 * PIECE, ...pocs.map((p) => p.end)) + 62;
   const mainlines: Drawing["mainlines"] = [];
   for (let level = 0; level <= Math.max(0, ...depth.values()); level++) {
     const here = site.mainlines.filter((m) => depth.get(m.id) === level);
@@ -76,7 +76,7 @@ export function drawing(site: SiteFile): Drawing {
       mainlines.push(run);
       end = Math.max(end, run.end);
     }
-    x = end + 130;
+    x = end + 84;
   }
   const runOf = new Map([...sources, ...pocs, ...mainlines].map((r) => [r.id, r as Run]));
   const links: Link[] = [
@@ -88,7 +88,7 @@ export function drawing(site: SiteFile): Drawing {
 
 function link(a: Run | undefined, b: Run | undefined): Link | null {
   if (!a || !b) return null;
-  const mid = Math.max(a.end + 22, b.x - 40);
+  const mid = Math.max(a.end + 20, b.x - 30);
   const r = Math.min(16, Math.abs(b.y - a.y) / 2);
   const down = b.y > a.y ? 1 : -1;
   const d = a.y === b.y

@@ -6,10 +6,10 @@ import { showQuantity, toShown, showNumber } from "@/core/units/units";
 import { drawing, outline, type Piece, type Run } from "./drawing-layout";
 import { DEVICE_WORDS, RULE_WORDS } from "./rule-words";
 
-type Props = { selected: string | null; onSelect: (id: string) => void; flows?: Map<string, number> };
+type Props = { selected: string | null; onSelect: (id: string) => void; flows?: Map<string, number>; compact?: boolean };
 
 /** The waterworks from source to mainline: thickness follows ceiling, and the pinch is named where it binds. */
-export function WaterworksDrawing({ selected, onSelect, flows }: Props) {
+export function WaterworksDrawing({ selected, onSelect, flows, compact }: Props) {
   const { draft, units } = useWorkspace();
   const d = useMemo(() => drawing(draft), [draft]);
   const pick = (id: string) => ({
@@ -19,13 +19,9 @@ export function WaterworksDrawing({ selected, onSelect, flows }: Props) {
   });
   const figure = (lpm: number | null): string => (lpm === null ? "no limit" : showQuantity(lpm, "flow", units));
   return (
-    <svg viewBox={`0 0 ${d.width} ${d.height}`} className="block" style={{ width: "100%", maxWidth: d.width * 1.15, minWidth: Math.min(d.width, 620) }} role="group" aria-label="Drawing of the waterworks">
-      {d.links.map((l) => (
-        <g key={`${l.from}>${l.to}`}>
-          <path d={l.d} fill="none" stroke="var(--ink)" strokeWidth={2 * l.half + 3} />
-          <path d={l.d} fill="none" stroke="var(--bed)" strokeWidth={2 * l.half} />
-        </g>
-      ))}
+    <svg viewBox={`0 0 ${d.width} ${d.height}`} className="block" style={{ width: "100%", maxWidth: d.width * 1.15, minWidth: Math.min(d.width, compact ? 340 : 700) }} role="group" aria-label="Drawing of the waterworks">
+      {d.links.map((l) => <path key={`${l.from}>${l.to}`} d={l.d} fill="none" stroke="var(--ink)" strokeWidth={2 * l.half + 3} />)}
+      {d.links.map((l) => <path key={`${l.from}>${l.to}`} d={l.d} fill="none" stroke="color-mix(in oklab, var(--water) 42%, var(--paper))" strokeWidth={2 * l.half} />)}
       {d.sources.map((run) => (
         <g key={run.id} {...pick(run.id)} aria-label={`Source ${run.name}, ${figure(run.ceiling.ceilingLpm)}`}>
           <Halo run={run} on={selected === run.id} />
@@ -47,10 +43,10 @@ export function WaterworksDrawing({ selected, onSelect, flows }: Props) {
           </g>
           {run.pieces.map((p) => (
             <g key={p.id} {...pick(p.id)} aria-label={`${p.device.name ?? DEVICE_WORDS[p.device.kind]}${p.lpm === null ? "" : `, ${figure(p.lpm)}`}${p.binds ? ", binds" : ""}`}>
-              <rect x={p.x - 36} y={run.y - 52} width="72" height="104" fill={selected === p.id ? "var(--hair)" : "transparent"} opacity="0.6" />
+              <rect x={p.x - 29} y={run.y - 52} width="58" height="104" fill={selected === p.id ? "var(--hair)" : "transparent"} opacity="0.6" />
               <Symbol piece={p} y={run.y} />
               {p.binds && <Pinch piece={p} y={run.y} />}
-              <text x={p.x} y={run.y + 34} fontSize="12.5" textAnchor="middle" fill="var(--ink)">{shortName(p.device)}</text>
+              <text x={p.x} y={run.y + 34} fontSize="12" textAnchor="middle" fill="var(--ink)">{shortName(p.device)}</text>
               <text x={p.x} y={run.y + 48} fontSize="12.5" textAnchor="middle" fontWeight={p.binds ? 600 : 400} fill={p.binds ? "var(--caution)" : "var(--faint)"}>{p.lpm === null ? "" : showNumber(toShown(p.lpm, "flow", units), units === "us" ? 1 : 0)}</text>
             </g>
           ))}
@@ -60,11 +56,11 @@ export function WaterworksDrawing({ selected, onSelect, flows }: Props) {
         <g key={`${m.id} stations`}>
           {m.stations > 0 && (
             <>
-              {[-7, 0, 7].map((dy) => <line key={dy} x1={m.end} x2={m.end + 14} y1={m.y + dy / 3} y2={m.y + dy} stroke="var(--ink)" strokeWidth="1.5" />)}
-              <text x={m.end + 19} y={m.y + 5} fontSize="14" fill="var(--ink)">{m.stations} station{m.stations === 1 ? "" : "s"}</text>
+              {[0, 7, 14].map((dx) => <path key={dx} d={`M${m.end - 22 + dx} ${m.y - m.half - 8} v-9 m-3 0 h6`} stroke="var(--ink)" strokeWidth="1.5" fill="none" />)}
+              <text x={m.end + 2} y={m.y - 22} fontSize="14" fill="var(--ink)">{m.stations} station{m.stations === 1 ? "" : "s"}</text>
             </>
           )}
-          {flows?.has(m.id) && <text x={m.end + 19} y={m.y + 22} fontSize="13" fontWeight="600" fill="var(--water)">{showQuantity(flows.get(m.id) as number, "flow", units)}</text>}
+          {flows?.has(m.id) && <text x={m.end + 2} y={m.y + 24} fontSize="15" fontWeight="600" fill="var(--water)">{showQuantity(flows.get(m.id) as number, "flow", units)}</text>}
         </g>
       ))}
     </svg>
@@ -97,8 +93,8 @@ function Pinch({ piece, y }: { piece: Piece; y: number }) {
 }
 
 function shortName(device: Device): string {
-  if (device.kind === "pipe") return `${device.material} ${device.nominal}`;
-  const words: Record<string, string> = { meter: "meter", backflow: "backflow", masterValve: device.kind === "masterValve" && device.normally === "open" ? "MV, open" : "MV", pump: "pump", fixedLoss: "filter", regulator: "regulator", pressureSensor: "pressure", flowSensor: "flow sensor" };
+  if (device.kind === "pipe") return device.nominal;
+  const words: Record<string, string> = { meter: "meter", backflow: "backflow", masterValve: device.kind === "masterValve" && device.normally === "open" ? "MV, open" : "MV", pump: "pump", fixedLoss: "filter", regulator: "regulator", pressureSensor: "pressure", flowSensor: "sensor" };
   return words[device.kind] ?? device.kind;
 }
 

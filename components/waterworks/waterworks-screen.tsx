@@ -23,7 +23,7 @@ export function WaterworksScreen() {
   };
   const empty = draft.sources.length + draft.pocs.length + draft.mainlines.length === 0;
   return (
-    <div className="grid xl:grid-cols-[minmax(0,1fr)_27rem] gap-6">
+    <div className="grid xl:grid-cols-[minmax(0,1fr)_24rem] gap-6">
       <section aria-label="Drawing" className="min-w-0">
         <div className="flex flex-wrap items-center gap-2 mb-2">
           <h2 className="text-2xl mr-3">Waterworks</h2>

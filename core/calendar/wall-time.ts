@@ -19,7 +19,7 @@ export function instantOf(timeZone: string, date: string, hhmm: string): EpochS 
   return Math.floor((jump ?? plain.toZonedDateTime(timeZone)).epochMilliseconds / 1000);
 }
 
-/** Local ISO 8601 with offset, to the second: `2026-07-14T22:00:00+02:00`. */
+/** Local ISO 8601 with offset, to the second below: `2026-07-14T22:00:00+02:00`. */
 export function localIso(timeZone: string, at: EpochS): string {
   return zoned(timeZone, at).toString({ timeZoneName: "never", smallestUnit: "second" });
 }
@@ -62,5 +62,5 @@ export function isSkippedWallTime(timeZone: string, date: string, hhmm: string):
 }
 
 function zoned(timeZone: string, at: EpochS): Temporal.ZonedDateTime {
-  return Temporal.Instant.fromEpochMilliseconds(at * 1000).toZonedDateTimeISO(timeZone);
+  return Temporal.Instant.fromEpochMilliseconds(Math.floor(at) * 1000).toZonedDateTimeISO(timeZone);
 }

@@ -2,8 +2,11 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   test: {
-    include: ["core/**/*.test.ts", "cli/**/*.test.ts", "server/**/*.test.ts"],
     testTimeout: 30_000,
     hookTimeout: 60_000,
+    projects: [
+      { extends: true, test: { name: "unit", include: ["core/**/*.test.ts", "cli/**/*.test.ts", "components/**/*.test.ts"] } },
+      { extends: true, test: { name: "server", include: ["server/**/*.test.ts"], fileParallelism: false } },
+    ],
   },
 });

@@ -1,6 +1,5 @@
 import { ceilings } from "../core/ceilings/ceilings.ts";
 import type { Plan } from "../core/dispatch/plan.ts";
-import { instantOf } from "../core/calendar/wall-time.ts";
 import { expectedFlow } from "../core/site-file/expected-flow.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 
@@ -48,20 +47,8 @@ export function planFaults(site: SiteFile, plan: Plan, dueSeconds: Map<string, n
   return wrong;
 }
 
-/** Program starts whose windows never interfere: seconds due per `station|program`, for property tests. */
-export function dueByStation(site: SiteFile, starts: { programId: string; count: number }[], seconds: (programId: string, minutes: number) => number): Map<string, number> {
-  const due = new Map<string, number>();
-  for (const { programId, count } of starts)
-    for (const r of site.programs.find((p) => p.id === programId)?.runs ?? []) {
-      const s = count * seconds(programId, r.minutes);
-      if (s > 0) due.set(`${r.stationId}|${programId}`, (due.get(`${r.stationId}|${programId}`) ?? 0) + s);
-    }
-  return due;
-}
-
-export { instantOf };
-
-function carries(site: SiteFile, demand: { main: string; lpm: number }[]): boolean {
+/** Is there a flow that carries this demand? Edmonds–Karp on a matrix of node-split elements. */
+export function carries(site: SiteFile, demand: { main: string; lpm: number }[]): boolean {
   const limit = new Map(ceilings(site).map((c) => [c.id, c.ceilingLpm ?? 1e9]));
   const names = ["S", "T", ...[...site.sources, ...site.pocs, ...site.mainlines].flatMap((e) => [`${e.id}<`, `${e.id}>`])];
   const at = new Map(names.map((n, i) => [n, i]));

@@ -29,10 +29,7 @@ export function LogScreen() {
       setRevisions(book.revisions);
       setLog({ openAlarms: book.alarms.filter((a) => a.state !== "cleared").length });
     } catch (error) { setProblem(error instanceof Error ? error.message : String(error)); }
-  // setLog is made anew at every render and only stores facts.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: loading depends on the site and its revision only
   }, [siteId]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision means a new entry in the list
   useEffect(() => { void load(); }, [load, version]);
 
   const act = async (alarm: Alarm, body: unknown): Promise<boolean> => {

@@ -46,7 +46,7 @@ export function NightScreen() {
         <button type="button" className="act" aria-label="Night after" onClick={() => setDate(addDays(date, 1))}>→</button>
         <button type="button" className="act" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>{asTable ? "Picture" : "Table"}</button>
         {!asTable && <><button type="button" className="act" aria-label="Longer" onClick={() => setZoom(Math.min(8, pxPerMinute * 1.4))}>Longer</button><button type="button" className="act" aria-label="Shorter" onClick={() => setZoom(Math.max(0.3, pxPerMinute / 1.4))}>Shorter</button></>}
-        {plan && plan.finish && (
+        {night && plan?.finish && (
           <p className="grow">
             {plan.runs.length} runs, {showQuantity(night.summary.litres, "volume", units)}; ends <strong>{plan.finish.slice(11, 16)}</strong>, {showNumber(plan.makespanS / 60)} min long.
             {plan.ratio !== null && <> No order could take less than {showNumber(plan.lowerBoundS / 60)} min: <strong>{plan.ratio.toFixed(2)} ×</strong> the bound.</>}

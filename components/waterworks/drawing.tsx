@@ -44,7 +44,7 @@ export function WaterworksDrawing({ selected, onSelect, flows, compact }: Props)
           {run.pieces.map((p) => (
             <g key={p.id} {...pick(p.id)} aria-label={`${p.device.name ?? DEVICE_WORDS[p.device.kind]}${p.lpm === null ? "" : `, ${figure(p.lpm)}`}${p.binds ? ", binds" : ""}`}>
               <rect x={p.x - 29} y={run.y - 52} width="58" height="104" fill={selected === p.id ? "var(--hair)" : "transparent"} opacity="0.6" />
-              <Symbol piece={p} y={run.y} />
+              <Mark piece={p} y={run.y} />
               {p.binds && <Pinch piece={p} y={run.y} />}
               <text x={p.x} y={run.y + 34} fontSize="12" textAnchor="middle" fill="var(--ink)">{shortName(p.device)}</text>
               <text x={p.x} y={run.y + 48} fontSize="12.5" textAnchor="middle" fontWeight={p.binds ? 600 : 400} fill={p.binds ? "var(--caution)" : "var(--faint)"}>{p.lpm === null ? "" : showNumber(toShown(p.lpm, "flow", units), units === "us" ? 1 : 0)}</text>
@@ -99,7 +99,7 @@ function shortName(device: Device): string {
 }
 
 /** A mark above the pipe on a short stem. Our own shapes: what the body looks like from the side. */
-function Symbol({ piece, y }: { piece: Piece; y: number }) {
+function Mark({ piece, y }: { piece: Piece; y: number }) {
   const { x, device, half } = piece;
   const top = y - half;
   const cy = y - 36;

@@ -184,7 +184,7 @@ function EnteredCeiling({ element, put }: { element: Poc | Mainline; put: (v: { 
 }
 
 function MainlineForm({ mainline }: { mainline: Mainline }) {
-  const { draft, edit, units, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace();
   const put = (values: Partial<Mainline>): void => edit(patchMainline(mainline.id, values));
   const feeds = [...draft.pocs, ...draft.mainlines.filter((m) => m.id !== mainline.id && !isFedBy(draft, m.id, mainline.id))];
   return (
@@ -205,7 +205,7 @@ function MainlineForm({ mainline }: { mainline: Mainline }) {
 /** Would feeding `target` from `candidate` close a circle? */
 function isFedBy(file: SiteFile, candidate: string, target: string): boolean {
   const main = file.mainlines.find((m) => m.id === candidate);
-  return main !== undefined && main.feedIds.some((f) => f === target || isFedBy(file, f, target));
+  return main?.feedIds.some((f) => f === target || isFedBy(file, f, target)) ?? false;
 }
 
 function ControllerForm({ controller }: { controller: SiteFile["controllers"][number] }) {

@@ -409,7 +409,7 @@ export class BenchController {
           this.foundStation(system, effect.result, search.entries, now);
           break;
         case "mainlineLeaks":
-          this.lockLeakingMainline(system, [...search.entries.values()], effect.measuredLpm, now);
+          this.lockLeakingMainline([...search.entries.values()], effect.measuredLpm, now);
           break;
         case "allTripped":
           this.allTripped(system, effect.results, [...search.entries.values()], now);
@@ -457,7 +457,7 @@ export class BenchController {
     system.unjudged = true;
   }
 
-  private lockLeakingMainline(system: SystemState, set: Entry[], measured: number, now: EpochS): void {
+  private lockLeakingMainline(set: Entry[], measured: number, now: EpochS): void {
     const mains = [...new Set(set.map((e) => this.w.stationMainline[e.station] as number))];
     const shared = lowestCommonMainline(this.w, mains);
     const toLock = shared === null ? mains : [shared];

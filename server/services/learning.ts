@@ -55,7 +55,7 @@ export async function stopLearning(user: SignedIn, siteId: string, runId: string
 /** In the worker: walks the bench, pacing itself, telling whoever watches, keeping each result as it comes. */
 export async function runLearning(runId: string): Promise<void> {
   const run = await learningRunById(runId);
-  if (!run || run.state !== "queued") return;
+  if (run?.state !== "queued") return;
   const revision = await revisionAt(run.site_id, run.version);
   if (!revision) return;
   await updateLearningRun(runId, { state: "running" });

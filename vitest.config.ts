@@ -1,6 +1,7 @@
 import { defineConfig } from "vitest/config";
 
 export default defineConfig({
+  resolve: { alias: { "@": import.meta.dirname } },
   test: {
     testTimeout: 30_000,
     hookTimeout: 60_000,

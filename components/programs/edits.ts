@@ -1,5 +1,5 @@
 import { clean } from "@/components/waterworks/edits";
-import { freshId } from "@/components/workspace/workspace";
+import { freshId } from "@/components/workspace/fresh-id";
 import type { Program, SiteFile } from "@/core/site-file/schema";
 
 export function patchProgram(id: string, values: Partial<Program>) {

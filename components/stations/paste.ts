@@ -1,6 +1,6 @@
 import Papa from "papaparse";
 import { clean } from "@/components/waterworks/edits";
-import { freshId } from "@/components/workspace/workspace";
+import { freshId } from "@/components/workspace/fresh-id";
 import type { SiteFile, Station } from "@/core/site-file/schema";
 import type { UnitSystem } from "@/core/units/units";
 import { type Column, COLUMNS, matchHeadings } from "./columns";

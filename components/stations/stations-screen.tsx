@@ -1,7 +1,8 @@
 "use client";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { clean } from "@/components/waterworks/edits";
-import { freshId, useWorkspace } from "@/components/workspace/workspace";
+import { freshId } from "@/components/workspace/fresh-id";
+import { useWorkspace } from "@/components/workspace/workspace";
 import { check } from "@/core/check/check";
 import type { Station } from "@/core/site-file/schema";
 import { COLUMNS } from "./columns";

@@ -1,4 +1,4 @@
-import { freshId } from "@/components/workspace/workspace";
+import { freshId } from "@/components/workspace/fresh-id";
 import type { Device, Mainline, Poc, SiteFile, Source } from "@/core/site-file/schema";
 
 /** What can be done to the waterworks, as plain functions of the file. */

@@ -1,0 +1,61 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { smallSite } from "../../testing/small-site.ts";
+import { plan } from "../dispatch/plan.ts";
+import type { Policy, Station } from "../site-file/schema.ts";
+import { setLimits } from "./limits.ts";
+import { CALM, countBeyond } from "./persistence.ts";
+import { SCHOOLS } from "./schools.ts";
+import { sightOf } from "./sight.ts";
+import { watchedShare } from "./watched.ts";
+
+const station = (values: Partial<Station>): Station => ({ id: "s", number: 1, name: "S", controllerId: "c", mainlineId: "m", designFlowLpm: 100, ...values });
+const policy: Policy = { basis: "station", highPercent: 20, lowPercent: 25, persistenceS: 60, highResponse: "notify", lowResponse: "notify" };
+
+describe("limits of a running set", () => {
+  it("sum station by station, overrides included; unmonitored add to expected and high, nothing to low", () => {
+    expect(setLimits(policy, [station({}), station({ highPercent: 50, lowPercent: 10 }), station({ monitored: false })])).toEqual({ expectedLpm: 300, highLpm: 120 + 150 + 120, lowLpm: 75 + 90, judged: true });
+    expect(setLimits(policy, [station({ monitored: false })]).judged).toBe(false);
+    expect(setLimits(policy, [station({ designFlowLpm: undefined })]).judged).toBe(false);
+    expect(setLimits(policy, [station({})], 30).highLpm).toBe(150);
+  });
+  it("graded: the band with the largest fromLpm at or under expected; overrides do not apply; below the first band the plain figures", () => {
+    const graded: Policy = { ...policy, basis: "graded", bands: [{ fromLpm: 300, percent: 10 }, { fromLpm: 150, percent: 30 }] };
+    expect(setLimits(graded, [station({ highPercent: 90 })])).toMatchObject({ highLpm: 120, lowLpm: 75 });
+    expect(setLimits(graded, [station({}), station({})])).toMatchObject({ highLpm: 260, lowLpm: 140 });
+    expect(setLimits(graded, [station({}), station({}), station({})]).highLpm).toBeCloseTo(330, 9);
+  });
+});
+
+describe("persistence", () => {
+  it("trips at the end of the n-th reading without a break, once for one unbroken condition", () => {
+    fc.assert(fc.property(fc.array(fc.boolean(), { maxLength: 60 }), fc.integer({ min: 1, max: 8 }), (readings, n) => {
+      let state = CALM;
+      let run = 0;
+      for (const beyond of readings) {
+        run = beyond ? run + 1 : 0;
+        const next = countBeyond(state, beyond, n);
+        expect(next.trips).toBe(run === n);
+        state = next.state;
+      }
+    }));
+  });
+});
+
+describe("what a limit sees", () => {
+  it("running together blinds it", () => {
+    const site = smallSite((s) => { for (const x of s.stations) x.emitter = "rotor"; });
+    const [first] = sightOf(site, plan(site, "2026-07-14").runs);
+    expect(first?.alone).toMatchObject({ seesOutlet: true, seesLateral: true, seesNeverOpens: true });
+    expect(first?.fullest.with).toEqual(["s1", "s3"]);
+    expect(first?.fullest.outletRatio).toBeLessThan(first?.alone.outletRatio ?? 0);
+  });
+  it("a valve change every few minutes leaves part of the night unwatched", () => {
+    const site = smallSite();
+    const share = watchedShare(site, plan(site, "2026-07-14").runs);
+    expect(share).toBeCloseTo((600 - 60) / 600, 6);
+    expect(watchedShare(smallSite((s) => { s.policy.persistenceS = 541; }), plan(site, "2026-07-14").runs)).toBe(0);
+    expect(watchedShare(site, [])).toBeNull();
+  });
+  it("every school is a whole policy", () => { for (const s of SCHOOLS) expect(setLimits({ ...policy, ...s.policy }, [station({})]).highLpm).toBeGreaterThan(100); });
+});

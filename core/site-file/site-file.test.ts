@@ -1,0 +1,87 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { randomFile } from "../../testing/random-site.ts";
+import { smallSite } from "../../testing/small-site.ts";
+import { difference } from "./difference.ts";
+import { expectedFlow } from "./expected-flow.ts";
+import { parseSite, parseSiteText, writeSiteText } from "./parse-site.ts";
+import type { Station } from "./schema.ts";
+
+const problems = (change: (file: Record<string, never>) => void) => {
+  const file = JSON.parse(writeSiteText(smallSite()));
+  change(file as never);
+  const parsed = parseSite(file);
+  return parsed.ok ? [] : parsed.problems.map((p) => [p.code, p.path]);
+};
+// biome-ignore lint/suspicious/noExplicitAny: broken files are made on purpose
+type Any = any;
+
+describe("site file", () => {
+  it("goes out and comes back without loss", () => {
+    fc.assert(fc.property(randomFile(), (site) => {
+      const text = writeSiteText(site);
+      const back = parseSiteText(text);
+      expect(back.ok && back.site).toEqual(JSON.parse(JSON.stringify(site)));
+      expect(back.ok && writeSiteText(back.site)).toBe(text);
+    }), { numRuns: 60, seed: 5 });
+  });
+
+  it("refuses unknown keys, at any depth, with their path", () => {
+    expect(problems((f: Any) => { f.stations[1].colour = "blue"; })).toEqual([["unknownKey", "stations[1].colour"]]);
+    expect(problems((f: Any) => { f.pocs[0].devices[0].size = 1; })).toEqual([["unknownKey", "pocs[0].devices[0].size"]]);
+    expect(problems((f: Any) => { f.programs[0].days.month = 1; })).toEqual([["unknownKey", "programs[0].days.month"]]);
+    expect(problems((f: Any) => { f.stations[0].cycle = { longestMin: 4, extra: 1 }; })).toEqual([["unknownKey", "stations[0].cycle.extra"]]);
+  });
+
+  it("refuses broken references, double ids, loops and mismatched controllers with their path", () => {
+    expect(problems((f: Any) => { f.stations[0].mainlineId = "gone"; })).toEqual([["unknownReference", "stations[0].mainlineId"]]);
+    expect(problems((f: Any) => { f.mainlines[0].id = "poc"; f.stations = []; f.programs = []; })[0]).toEqual(["duplicateId", "mainlines[0].id"]);
+    expect(problems((f: Any) => { f.mainlines.push({ id: "b", name: "B", feedIds: ["main"], pipes: [] }); f.mainlines[0].feedIds.push("b"); })).toEqual([["feedLoop", "mainlines[0].feedIds"]]);
+    expect(problems((f: Any) => { f.controllers.push({ id: "c2", name: "C2", powered: "mains" }); f.programs[0].controllerId = "c2"; })[0]).toEqual(["controllerMismatch", "programs[0].runs[0].stationId"]);
+  });
+
+  it("refuses numbers out of range, text for numbers, impossible dates and times", () => {
+    expect(problems((f: Any) => { f.stations[0].designFlowLpm = -4; })).toEqual([["outOfRange", "stations[0].designFlowLpm"]]);
+    expect(problems((f: Any) => { f.stations[0].designFlowLpm = "90"; })).toEqual([["shape", "stations[0].designFlowLpm"]]);
+    expect(problems((f: Any) => { f.site.holdUntil = "2026-02-30"; })).toEqual([["shape", "site.holdUntil"]]);
+    expect(problems((f: Any) => { f.programs[0].starts = ["24:10"]; })).toEqual([["shape", "programs[0].starts[0]"]]);
+    expect(problems((f: Any) => { f.site.timeZone = "Moon/Crater"; })).toEqual([["shape", "site.timeZone"]]);
+  });
+
+  it("says of a truncated or foreign file what it is", () => {
+    const cut = parseSiteText(writeSiteText(smallSite()).slice(0, 200));
+    expect(!cut.ok && cut.problems[0]?.code).toBe("notJson");
+    const foreign = parseSiteText('{"hello": 1}');
+    expect(!foreign.ok && foreign.problems[0]?.message).toContain("not a Presa site file");
+  });
+});
+
+describe("difference", () => {
+  it("matches elements by id and says what changed in words", () => {
+    const before = smallSite();
+    const after = structuredClone(before);
+    (after.stations[0] as Station).designFlowLpm = 110;
+    after.stations.splice(1, 1);
+    after.programs[0]?.runs.splice(1, 1);
+    (after.programs[0]?.runs[0] as { minutes: number }).minutes = 12;
+    after.policy.highPercent = 30;
+    expect(difference(before, after).map((c) => c.words)).toEqual([
+      "limits: high 20 % → 30 %", "station 2 S2 removed", "station 1 S1: design flow 100 L/min → 110 L/min", "program P: 1 S1 10 → 12 min", "program P: s2 taken out",
+    ]);
+  });
+  it("is empty for the same content and sees a changed order", () => {
+    const site = smallSite();
+    expect(difference(site, structuredClone(site))).toEqual([]);
+    expect(difference(site, { ...site, stations: [...site.stations].reverse() }).map((c) => c.words)).toEqual(["order of stations changed"]);
+  });
+});
+
+describe("expected flow", () => {
+  it("is the stored choice, else learned, else entered, else design", () => {
+    const s = { designFlowLpm: 1, enteredFlowLpm: 2, learned: { meanLpm: 3, sdLpm: 0, at: "" } } as Station;
+    expect(expectedFlow(s)).toEqual({ lpm: 3, from: "learned" });
+    expect(expectedFlow({ ...s, expectedFrom: "entered" })).toEqual({ lpm: 2, from: "entered" });
+    expect(expectedFlow({ ...s, learned: undefined, enteredFlowLpm: undefined })).toEqual({ lpm: 1, from: "design" });
+    expect(expectedFlow({} as Station)).toBeNull();
+  });
+});

@@ -1,0 +1,142 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { writeSiteText } from "../../core/site-file/parse-site.ts";
+import type { SiteFile } from "../../core/site-file/schema.ts";
+import { smallSite } from "../../testing/small-site.ts";
+import { AppError } from "../app-error.ts";
+import { hashPassword, passwordMatches } from "../auth/password.ts";
+import type { SignedIn } from "../auth/session.ts";
+import { closeDatabase, db, migrate } from "../db/connection.ts";
+import { learningResults, insertLearningRun, learningRunById } from "../db/learning.ts";
+import { revisionHeads } from "../db/revisions.ts";
+import { insertOrganisation, insertUser } from "../db/users.ts";
+import { runLearning, takeLearned } from "./learning.ts";
+import { actOnAlarm, logBook, takeBenchNight } from "./log-book.ts";
+import { rounds } from "./rounds.ts";
+import { amendSite, createSite, exportSite, importSite, loadSite, restoreRevision, saveSite } from "./sites.ts";
+
+let maren: SignedIn;
+let stranger: SignedIn;
+
+beforeAll(async () => {
+  await migrate();
+  await migrate();
+  const passwordHash = await hashPassword("a password for tests");
+  const person = async (organisation: string, name: string): Promise<SignedIn> => {
+    const organisationId = await insertOrganisation(organisation);
+    const email = `${name}-${organisationId}@test.example`;
+    const userId = await insertUser({ organisationId, email, name, role: "manager", passwordHash });
+    return { userId, organisationId, name, email, role: "manager" };
+  };
+  maren = await person("Tests", "maren");
+  stranger = await person("Others", "stranger");
+});
+afterAll(closeDatabase);
+
+let count = 0;
+const fresh = (change: (s: SiteFile) => void = () => {}): SiteFile => smallSite((s) => { s.site.id = `t${++count}`; change(s); });
+const refusal = async (work: Promise<unknown>): Promise<AppError> => {
+  const thrown = await work.then(() => null, (e) => e);
+  if (!(thrown instanceof AppError)) throw new Error(`expected a refusal, got ${thrown}`);
+  return thrown;
+};
+
+describe("configurations", () => {
+  it("come back byte for byte as they went in, and every save is a revision in words", async () => {
+    const file = fresh();
+    const site = await importSite(maren, JSON.stringify(file));
+    expect((await exportSite(maren, site.id)).text).toBe(writeSiteText(file));
+    const changed = structuredClone(file);
+    (changed.stations[0] as { designFlowLpm: number }).designFlowLpm = 88;
+    const saved = await saveSite(maren, site.id, { baseVersion: 1, file: changed, note: "measured" });
+    expect(saved).toMatchObject({ version: 2, changes: [{ words: "station 1 S1: design flow 100 L/min → 88 L/min" }] });
+    expect((await revisionHeads(site.id, 9)).map((r) => [r.version, r.note, r.made_by_name])).toEqual([[2, "measured", "maren"], [1, "Imported from a site file", "maren"]]);
+    const element = await db()("element").where({ site_id: site.id, element_id: "s1" }).first();
+    expect(element).toMatchObject({ expected_lpm: 88, number: 1, present: true });
+  });
+
+  it("a second writer on an old version is told, sees the difference, and nothing is overwritten", async () => {
+    const file = fresh();
+    const site = await importSite(maren, JSON.stringify(file));
+    const mine = structuredClone(file);
+    mine.site.notes = "mine";
+    const theirs = structuredClone(file);
+    theirs.site.notes = "theirs";
+    const both = await Promise.allSettled([saveSite(maren, site.id, { baseVersion: 1, file: mine, note: "" }), saveSite(maren, site.id, { baseVersion: 1, file: theirs, note: "" })]);
+    expect(both.map((r) => r.status).sort()).toEqual(["fulfilled", "rejected"]);
+    const refused = both.find((r) => r.status === "rejected")?.reason as AppError;
+    expect(refused.code).toBe("staleVersion");
+    expect(refused.details.theirs).toEqual([{ path: "site.notes", words: expect.stringContaining("notes none →") }]);
+    expect((await loadSite(maren, site.id)).version).toBe(2);
+  });
+
+  it("refuse what is wrong as a whole: nothing is half-saved", async () => {
+    const file = fresh();
+    const site = await importSite(maren, JSON.stringify(file));
+    const broken = structuredClone(file) as unknown as { stations: { mainlineId: string }[] };
+    (broken.stations[0] as { mainlineId: string }).mainlineId = "gone";
+    expect((await refusal(saveSite(maren, site.id, { baseVersion: 1, file: broken, note: "" }))).code).toBe("badFile");
+    const twice = structuredClone(file);
+    (twice.stations[1] as { number: number }).number = 1;
+    expect((await refusal(saveSite(maren, site.id, { baseVersion: 1, file: twice, note: "" }))).message).toContain("number 1 is already used");
+    expect((await loadSite(maren, site.id)).file).toEqual(file);
+    expect((await refusal(importSite(maren, '{"format":"presa-site"'))).code).toBe("badFile");
+    expect((await refusal(importSite(maren, JSON.stringify(file)))).code).toBe("conflict");
+  });
+
+  it("put back an earlier revision as a new one", async () => {
+    const file = fresh();
+    const site = await importSite(maren, JSON.stringify(file));
+    await amendSite(maren, site.id, "", (f) => ({ ...f, stations: [], programs: [] }));
+    const back = await restoreRevision(maren, site.id, 1, 2);
+    expect(back.version).toBe(3);
+    expect(back.file.stations).toHaveLength(3);
+    expect(await db()("revision").where({ site_id: site.id }).count({ n: "*" }).first()).toMatchObject({ n: 3 });
+  });
+
+  it("are never seen by another organisation", async () => {
+    const site = await createSite(maren, { name: "Own", timeZone: "Europe/Vienna", units: "us" });
+    for (const work of [loadSite(stranger, site.id), exportSite(stranger, site.id), logBook(stranger, site.id), takeBenchNight(stranger, site.id, { date: "2026-07-14", faults: [], seed: 1, exact: true }), saveSite(stranger, site.id, { baseVersion: 1, file: site.file, note: "" })])
+      expect((await refusal(work)).code).toBe("notFound");
+    expect((await rounds(stranger, new Date("2026-07-14T12:00:00Z"))).map((r) => r.name)).not.toContain("Own");
+  });
+});
+
+describe("the log", () => {
+  it("takes a night, locks out what the controller locked, and frees it when someone gives the cause", async () => {
+    const site = await importSite(maren, JSON.stringify(fresh()));
+    const taken = await takeBenchNight(maren, site.id, { date: "2026-07-14", faults: [{ at: "+60", kind: "brokenLateral", subjectId: "s1", size: 90 }], seed: 1, exact: true });
+    expect(taken).toEqual({ alarms: 1, version: 2 });
+    const [alarm] = (await logBook(maren, site.id)).alarms;
+    expect(alarm).toMatchObject({ kind: "stationHigh", subject_id: "s1", locked: ["s1"], state: "open" });
+    expect((await loadSite(maren, site.id)).file.stations[0]?.lockedOut).toBe(true);
+    expect((await rounds(maren, new Date("2026-07-14T12:00:00Z"))).find((r) => r.id === site.id)).toMatchObject({ openAlarms: 1, lockedOut: 1 });
+    expect(Number((await db()("site_event").where({ site_id: site.id }).count({ n: "*" }).first())?.n)).toBeGreaterThan(5);
+    const id = alarm?.id as string;
+    await actOnAlarm(maren, site.id, id, { action: "acknowledge" });
+    const cleared = await actOnAlarm(maren, site.id, id, { action: "clear", cause: "lateral split by a root" });
+    expect(cleared.alarm).toMatchObject({ state: "cleared", cleared_by_name: "maren", cause: "lateral split by a root" });
+    expect(cleared.site.file.stations[0]?.lockedOut).toBeUndefined();
+    expect((await refusal(actOnAlarm(maren, site.id, id, { action: "acknowledge" }))).code).toBe("conflict");
+  });
+});
+
+describe("learning", () => {
+  it("keeps results as proposals; taking them is a revision, and a figure by hand stays in use", async () => {
+    const site = await importSite(maren, JSON.stringify(fresh((s) => { (s.stations[1] as { enteredFlowLpm?: number }).enteredFlowLpm = 97; })));
+    const runId = await insertLearningRun({ organisationId: maren.organisationId, siteId: site.id, version: 1, userId: maren.userId, request: { stationIds: null, faults: [], seed: 2, pace: 0, date: "2026-07-14" } });
+    await runLearning(runId);
+    expect((await learningRunById(runId))?.state).toBe("done");
+    expect((await learningResults(runId)).map((r) => r.verdict)).toEqual(["accepted", "accepted", "accepted"]);
+    expect((await loadSite(maren, site.id)).version).toBe(1);
+    const saved = await takeLearned(maren, site.id, runId, ["s1", "s2"]);
+    expect(saved.version).toBe(2);
+    expect(saved.file.stations.map((s) => [s.learned !== undefined, s.expectedFrom])).toEqual([[true, undefined], [true, "entered"], [false, undefined]]);
+    expect((await refusal(takeLearned(maren, site.id, runId, ["gone"]))).code).toBe("badRequest");
+  });
+});
+
+it("passwords are kept as argon2id and compared as such", async () => {
+  const hash = await hashPassword("right");
+  expect(hash).toMatch(/^\$argon2id\$/);
+  expect([await passwordMatches(hash, "right"), await passwordMatches(hash, "wrong"), await passwordMatches(undefined, "right")]).toEqual([true, false, false]);
+});

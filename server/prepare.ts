@@ -1,5 +1,6 @@
 import { closeDatabase, migrate } from "./db/connection.ts";
-import { DEMO_PASSWORD, DEMO_USERS, loadDemo } from "./demo/load.ts";
+import { loadDemo } from "./demo/load.ts";
+import { DEMO_PASSWORD, DEMO_USERS } from "./demo/people.ts";
 
 /** Migrates, loads the demo into an empty database, and prints the demo sign-ins. */
 await migrate();

@@ -46,7 +46,7 @@ export function Ledger({ selected, onSelect }: Props) {
 function Opened({ id, ceiling, selected, onSelect }: { id: string; ceiling: ElementCeiling | undefined; selected: string | null; onSelect: (id: string | null) => void }) {
   const { draft, edit, canEdit } = useWorkspace();
   const box = useRef<HTMLDivElement>(null);
-  useEffect(() => box.current?.scrollIntoView({ block: "nearest" }), [selected]);
+  useEffect(() => { box.current?.scrollIntoView({ block: "nearest" }); }, [selected]);
   const source = draft.sources.find((s) => s.id === id);
   const poc = draft.pocs.find((p) => p.id === id);
   const mainline = draft.mainlines.find((m) => m.id === id);

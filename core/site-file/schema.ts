@@ -14,7 +14,9 @@ const percent = z.number().min(0).max(1000);
 const seconds = z.number().int().min(0).max(86_400);
 const elevation = z.number().min(-500).max(9000);
 const diameterMm = z.number().gt(0).max(5000);
-const date = z.string().refine(isRealDate, "is not a date of the calendar, written YYYY-MM-DD");
+/** A date of the calendar. */
+export const dateSchema = z.string().refine(isRealDate, "is not a date of the calendar, written YYYY-MM-DD");
+const date = dateSchema;
 const wallTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "is not a time of day, written HH:MM");
 
 function isRealDate(value: string): boolean {

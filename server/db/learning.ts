@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { dateSchema } from "../../core/site-file/schema.ts";
 import type { Baseline, LearnResult, RefusalReason } from "../../core/learn/learn.ts";
 import { db } from "./connection.ts";
 
@@ -8,7 +9,7 @@ export const learningRequest = z.object({
   seed: z.number().int().min(0).max(1e9),
   /** Bench seconds in one second of waiting; 0: as fast as it computes. */
   pace: z.number().min(0).max(100_000),
-  date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/),
+  date: dateSchema,
 });
 export type LearningRequest = z.infer<typeof learningRequest>;
 

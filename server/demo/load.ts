@@ -5,14 +5,8 @@ import { insertOrganisation, insertUser, organisationCount } from "../db/users.t
 import { inTransaction } from "../db/connection.ts";
 import { takeBenchNight } from "../services/log-book.ts";
 import { importSite } from "../services/sites.ts";
+import { DEMO_PASSWORD, DEMO_USERS } from "./people.ts";
 import { demoSites } from "./sites.ts";
-
-export const DEMO_PASSWORD = "tarrow-county-water";
-export const DEMO_USERS = [
-  { email: "maren@presa.example", name: "Maren Oddsdatter", role: "manager" },
-  { email: "tolly@presa.example", name: "Tolly Brandish", role: "technician" },
-  { email: "wim@presa.example", name: "Wim Castellane", role: "viewer" },
-] as const;
 
 /** The demo organisation, its people and six sites, with two nights in the log; only into an empty database. */
 export async function loadDemo(): Promise<boolean> {

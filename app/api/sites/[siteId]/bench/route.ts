@@ -1,9 +1,10 @@
 import { z } from "zod";
+import { dateSchema } from "@/core/site-file/schema";
 import { bodyJson, guarded } from "@/server/auth/guard";
 import { takeBenchNight } from "@/server/services/log-book";
 
 const body = z.strictObject({
-  date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/), faults: z.array(z.unknown()).max(100), seed: z.number().int().min(0).max(1e9), exact: z.boolean(),
+  date: dateSchema, faults: z.array(z.unknown()).max(100), seed: z.number().int().min(0).max(1e9), exact: z.boolean(),
 });
 
 /** Takes a bench night into the log. */

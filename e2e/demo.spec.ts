@@ -1,0 +1,106 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "@playwright/test";
+import { save, screen, signIn, VIEWER } from "./people.ts";
+
+test("the demo county: Rounds sorts by need, every screen opens without a fault and passes axe in both themes", async ({ page }) => {
+  test.setTimeout(300_000);
+  const problems: string[] = [];
+  page.on("pageerror", (e) => problems.push(e.message));
+  page.on("console", (m) => { if (m.type() === "error") problems.push(m.text()); });
+  await signIn(page);
+  await expect(page.locator("tbody tr").first()).toContainText(/alarm/);
+  for (const theme of ["day", "night"]) {
+    await page.goto("/");
+    if (theme === "night") await page.getByRole("button", { name: "Night theme" }).click();
+    expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} rounds ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+    await page.getByRole("link", { name: "Hollin Bank estate" }).click();
+    for (const name of ["Waterworks", "Sensors", "Stations", "Programs", "Learn", "Night", "Limits", "Bench", "Log"]) {
+      await screen(page, name);
+      await page.waitForTimeout(300);
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      expect(violations.map((v) => `${theme} ${name} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)} ${v.nodes[0]?.any[0]?.message ?? ""}`)).toEqual([]);
+    }
+  }
+  expect(problems).toEqual([]);
+});
+
+test("an edit shows at once what it changes at the tell-line, undo takes it back, a second writer is told", async ({ page, browser }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Tidewell Meadow park" }).click();
+  await screen(page, "Programs");
+  const ends = page.locator('[data-tell="ends"]');
+  const before = await ends.textContent();
+  const atOnce = page.getByRole("region", { name: /When/ }).getByLabel("Stations at once");
+  await atOnce.fill("1");
+  await atOnce.blur();
+  await expect(page.getByLabel("Tell-line")).toContainText(`was ${before}`);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(ends).toHaveText(before ?? "");
+
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, "tolly@presa.example");
+  await other.getByRole("link", { name: "Tidewell Meadow park" }).click();
+  await screen(other, "Programs");
+  await other.getByLabel("Priority").fill("3");
+  await other.getByLabel("Priority").blur();
+  await save(other);
+  await other.context().close();
+
+  await atOnce.fill("4");
+  await atOnce.blur();
+  await page.getByRole("button", { name: "Save" }).click();
+  const told = page.getByRole("alertdialog");
+  await expect(told).toContainText("Tolly Brandish saved revision");
+  await expect(told).toContainText("priority none → 3");
+  await expect(told).toContainText("stations at once 5 → 4");
+  await told.getByRole("button", { name: /Take theirs/ }).click();
+  await expect(atOnce).toHaveValue("5");
+});
+
+test("bad input gets a sentence and nothing changes", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
+  await screen(page, "Programs");
+  const atOnce = page.getByRole("region", { name: /When/ }).getByLabel("Stations at once");
+  await atOnce.fill("0");
+  await atOnce.blur();
+  await expect(page.getByText("Stations at once must be at least 1 and at most 10,000.")).toBeVisible();
+  await atOnce.fill("many");
+  await atOnce.blur();
+  await expect(page.getByText('"many" is not a number')).toBeVisible();
+  await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
+  for (const day of ["Mon", "Wed", "Fri"]) await page.getByRole("group", { name: "Weekdays" }).getByRole("button", { name: day }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "has no days" })).toBeVisible();
+  await page.getByRole("button", { name: "Discard all" }).click();
+
+  await screen(page, "Stations");
+  await page.locator('[data-station="2"][data-column="number"]').click();
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("1");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("alert").filter({ hasText: "Number 1 is already used" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
+});
+
+test("a viewer looks and cannot change", async ({ page }) => {
+  await signIn(page, VIEWER);
+  await expect(page.getByRole("button", { name: "New site" })).toBeHidden();
+  await page.getByRole("link", { name: "Hollin Bank estate" }).click();
+  await screen(page, "Programs");
+  await expect(page.getByLabel("Priority")).toBeDisabled();
+  await screen(page, "Log");
+  await expect(page.getByRole("button", { name: "Put back" })).toHaveCount(0);
+});
+
+test("the field: on a phone nothing spills sideways", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await signIn(page);
+  await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
+  for (const name of ["Waterworks", "Sensors", "Programs", "Learn", "Night", "Log"]) {
+    await screen(page, name);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth), name).toBeLessThanOrEqual(0);
+  }
+});

@@ -1,0 +1,83 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { type APIRequestContext, expect, test } from "@playwright/test";
+import { DEMO_PASSWORD } from "../server/demo/people.ts";
+import { MANAGER, STRANGER, VIEWER } from "./people.ts";
+
+const api = join(import.meta.dirname, "../app/api");
+const routes = readdirSync(api, { recursive: true, encoding: "utf8" }).filter((f) => f.endsWith("route.ts")).flatMap((file) => {
+  const text = readFileSync(join(api, file), "utf8");
+  return [...text.matchAll(/export const (GET|POST|DELETE|PUT|PATCH)\b[^=]*= (\w+)(?:<[^(]*>)?\("?(\w+)?/g)].map((m) => ({ path: `/api/${file.replace(/\/?route\.ts$/, "")}`, method: m[1] as string, gate: m[2] as string, least: m[3] as string }));
+});
+const NO_ONE = "00000000-0000-4000-8000-000000000000";
+const at = (path: string, siteId: string): string => path.replace("[siteId]", siteId).replace("[version]", "1").replace(/\[\w+\]/g, NO_ONE);
+const send = (request: APIRequestContext, method: string, path: string, data?: string) => request.fetch(path, { method, ...(method === "GET" ? {} : { data: data ?? "{}", headers: { "content-type": "application/json" } }) });
+
+async function as(playwright: { request: { newContext: (o: object) => Promise<APIRequestContext> } }, baseURL: string | undefined, email: string): Promise<APIRequestContext> {
+  const context = await playwright.request.newContext({ baseURL });
+  expect((await context.post("/api/session", { data: { email, password: DEMO_PASSWORD } })).status()).toBe(200);
+  return context;
+}
+
+test("every route passes the one gate: signed out, wrong role, another organisation", async ({ request, playwright, baseURL }) => {
+  expect(routes.length).toBeGreaterThanOrEqual(12);
+  const manager = await as(playwright, baseURL, MANAGER);
+  const page = await (await manager.get("/")).text();
+  const siteId = /\/sites\/([0-9a-f-]{36})/.exec(page)?.[1] as string;
+  const viewer = await as(playwright, baseURL, VIEWER);
+  const stranger = await as(playwright, baseURL, STRANGER);
+  for (const r of routes) {
+    const path = at(r.path, siteId);
+    if (r.path === "/api/session") {
+      expect(r.gate, path).toBe("open");
+      continue;
+    }
+    expect(r.gate, path).toBe("guarded");
+    expect((await send(request, r.method, path)).status(), `signed out ${r.method} ${path}`).toBe(401);
+    if (r.least !== "viewer") expect((await send(viewer, r.method, path)).status(), `viewer ${r.method} ${path}`).toBe(403);
+    const strange = await send(stranger, r.method, path, bodies[`${r.method} ${r.path}`]);
+    if (r.path !== "/api/sites") expect(strange.status(), `stranger ${r.method} ${path}`).toBe(404);
+  }
+  expect((await request.get("/", { maxRedirects: 0 })).status()).toBe(307);
+  expect((await request.get(`/sites/${siteId}/night`, { maxRedirects: 0 })).status()).toBe(307);
+  expect((await stranger.get(`/sites/${siteId}/night`)).status()).toBe(404);
+});
+
+const bodies: Record<string, string> = {
+  "POST /api/sites/[siteId]/revisions": JSON.stringify({ baseVersion: 1, file: JSON.parse(readFileSync(join(import.meta.dirname, "../cases/plan-two-pocs/site.json"), "utf8")), note: "" }),
+  "POST /api/sites/[siteId]/revisions/[version]": JSON.stringify({ baseVersion: 1 }),
+  "POST /api/sites/[siteId]/learning": JSON.stringify({ stationIds: null, faults: [], seed: 1, pace: 0, date: "2026-07-14" }),
+  "POST /api/sites/[siteId]/learning/[runId]": JSON.stringify({ stationIds: ["a"] }),
+  "POST /api/sites/[siteId]/bench": JSON.stringify({ date: "2026-07-14", faults: [], seed: 1, exact: true }),
+  "POST /api/sites/[siteId]/alarms/[alarmId]": JSON.stringify({ action: "acknowledge" }),
+};
+
+test("bad requests are answered with 4xx and a code, never 500", async ({ playwright, baseURL }) => {
+  const manager = await as(playwright, baseURL, MANAGER);
+  const siteId = /\/sites\/([0-9a-f-]{36})/.exec(await (await manager.get("/")).text())?.[1] as string;
+  const junk = ["", "{", "null", "[]", "7", '{"a":1}', '{"baseVersion":"x"}', '{"baseVersion":1,"file":{},"note":""}', '{"date":"2026-99-99","faults":[{}],"seed":1,"exact":true}', '{"create":{"name":"","timeZone":"Nowhere","units":"us"}}', '{"create":{"name":"x","timeZone":"Nowhere","units":"us"}}'];
+  for (const r of routes.filter((x) => x.method !== "GET"))
+    for (const id of [siteId, "not-a-uuid", NO_ONE])
+      for (const data of r.method === "DELETE" ? ["{}"] : junk) {
+        if (r.path === "/api/session" && r.method === "DELETE") continue;
+        const answer = await send(manager, r.method, at(r.path, id), data);
+        expect(answer.status(), `${r.method} ${at(r.path, id)} ${data}`).toBeLessThan(500);
+        if (answer.status() >= 400) expect((await answer.json()).error.code).toBeTruthy();
+      }
+  const huge = await manager.post("/api/sites", { data: Buffer.alloc(20 * 1024 * 1024, 32), headers: { "content-type": "application/json" } });
+  expect(huge.status()).toBe(413);
+  const foreign = await manager.post("/api/sites", { data: "{}", headers: { origin: "http://elsewhere.example" } });
+  expect(foreign.status()).toBe(403);
+});
+
+test("sign-in is limited and does not tell who exists", async ({ playwright, baseURL }) => {
+  const context = await playwright.request.newContext({ baseURL });
+  const attempt = (email: string) => context.post("/api/session", { data: { email, password: "wrong" } });
+  const [known, unknown] = [await attempt(`limit-${Date.now()}@presa.example`), await attempt("nobody@presa.example")];
+  expect([known.status(), unknown.status()]).toEqual([401, 401]);
+  expect(await known.json()).toEqual(await unknown.json());
+  let last = 0;
+  const email = `many-${Date.now()}@presa.example`;
+  for (let i = 0; i < 12; i++) last = (await attempt(email)).status();
+  expect(last).toBe(429);
+});

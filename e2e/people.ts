@@ -1,0 +1,34 @@
+import { expect, type Page } from "@playwright/test";
+import { DEMO_PASSWORD } from "../server/demo/people.ts";
+
+export const MANAGER = "maren@presa.example";
+export const VIEWER = "wim@presa.example";
+export const STRANGER = "iskra@ruddle.example";
+
+export async function signIn(page: Page, email = MANAGER): Promise<void> {
+  await page.goto("/sign-in");
+  await page.getByLabel("E-mail").fill(email);
+  await page.getByLabel("Password").fill(DEMO_PASSWORD);
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("heading", { name: "Rounds" })).toBeVisible();
+}
+
+/** Opens a fitting of the drawn pipe. */
+export async function screen(page: Page, name: string): Promise<void> {
+  await page.getByRole("navigation", { name: "Steps of the work" }).getByRole("link", { name: new RegExp(`^${name}`) }).click();
+  await expect(page.getByRole("heading", { name, level: 2 })).toBeVisible();
+}
+
+/** Presses Save and waits until it is saved. */
+export async function save(page: Page): Promise<void> {
+  const bar = page.getByRole("region", { name: "Unsaved changes" });
+  await bar.getByRole("button", { name: "Save" }).click();
+  await expect(bar).toBeHidden();
+}
+
+export async function fill(page: Page, label: string | RegExp, value: string): Promise<void> {
+  const field = page.getByLabel(label).first();
+  await field.fill(value);
+  await field.press("Enter");
+  await field.blur();
+}

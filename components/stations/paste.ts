@@ -1,6 +1,6 @@
 import Papa from "papaparse";
 import { clean } from "@/components/waterworks/edits";
-import { freshId } from "@/components/workspace/fresh-id";
+import { freshIds } from "@/components/workspace/fresh-id";
 import type { SiteFile, Station } from "@/core/site-file/schema";
 import type { UnitSystem } from "@/core/units/units";
 import { type Column, COLUMNS, matchHeadings } from "./columns";
@@ -20,18 +20,21 @@ export function pasteStations(file: SiteFile, text: string, at: { row: number; c
   const numberAt = columns.findIndex((c) => c?.key === "number");
   const refused: string[] = [];
   const stations = [...file.stations];
+  const nextId = freshIds(file, "station");
+  const placeOf = new Map(stations.map((s, i) => [s.number, i]));
+  let largest = Math.max(0, ...stations.map((s) => s.number));
   let changed = 0;
   let added = 0;
   for (const [i, cells] of body.entries()) {
     const where = `Row ${i + (headings ? 2 : 1)}`;
     const number = headings && numberAt >= 0 ? Number(cells[numberAt]) : null;
-    let index = number === null ? at.row + i : stations.findIndex((s) => s.number === number);
+    let index = number === null ? at.row + i : (placeOf.get(number) ?? -1);
     if (index < 0 || index >= stations.length) {
       const controllerId = file.controllers[0]?.id;
       const mainlineId = file.mainlines[0]?.id;
       if (!controllerId || !mainlineId) return { ok: false, refused: ["A station needs a controller and a mainline. Add them on Waterworks first."] };
       index = stations.length;
-      stations.push({ id: freshId({ ...file, stations }, "station"), number: Math.max(0, ...stations.map((s) => s.number)) + 1, name: "", controllerId, mainlineId });
+      stations.push({ id: nextId(), number: ++largest, name: "", controllerId, mainlineId });
       added++;
     } else changed++;
     for (const [j, cell] of cells.entries()) {

@@ -1,7 +1,16 @@
 import type { SiteFile } from "@/core/site-file/schema";
 
-/** A fresh id that the file does not hold yet: `poc-3`. */
-export function freshId(file: SiteFile, stem: string): string {
+/** Fresh ids that the file does not hold yet: `poc-3`. The file is read once, however many are asked for. */
+export function freshIds(file: SiteFile, stem: string): () => string {
   const text = JSON.stringify(file);
-  for (let n = 1; ; n++) if (!text.includes(`"${stem}-${n}"`)) return `${stem}-${n}`;
+  let n = 0;
+  return () => {
+    do n++;
+    while (text.includes(`"${stem}-${n}"`));
+    return `${stem}-${n}`;
+  };
+}
+
+export function freshId(file: SiteFile, stem: string): string {
+  return freshIds(file, stem)();
 }

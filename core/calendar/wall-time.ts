@@ -21,7 +21,30 @@ export function instantOf(timeZone: string, date: string, hhmm: string): EpochS 
 
 /** Local ISO 8601 with offset, to the second below: `2026-07-14T22:00:00+02:00`. */
 export function localIso(timeZone: string, at: EpochS): string {
-  return zoned(timeZone, at).toString({ timeZoneName: "never", smallestUnit: "second" });
+  const whole = Math.floor(at);
+  const offset = offsetS(timeZone, whole);
+  const sign = offset < 0 ? "-" : "+";
+  const minutes = Math.floor(Math.abs(offset) / 60);
+  const two = (n: number): string => String(n).padStart(2, "0");
+  return `${new Date((whole + offset) * 1000).toISOString().slice(0, 19)}${sign}${two(Math.floor(minutes / 60))}:${two(minutes % 60)}`;
+}
+
+/** Offsets change on whole quarter-hours only, so each is looked up once. A pure memory: same question, same answer. */
+const offsets = new Map<string, Map<number, number>>();
+
+function offsetS(timeZone: string, at: EpochS): number {
+  let known = offsets.get(timeZone);
+  if (!known || known.size > 20_000) {
+    known = new Map();
+    offsets.set(timeZone, known);
+  }
+  const quarter = Math.floor(at / 900);
+  let offset = known.get(quarter);
+  if (offset === undefined) {
+    offset = Math.round(zoned(timeZone, quarter * 900).offsetNanoseconds / 1e9);
+    known.set(quarter, offset);
+  }
+  return offset;
 }
 
 /** Wall clock `HH:MM` of an instant. */

@@ -27,7 +27,7 @@ function pumpNeverReached(w: Waterworks, capacity: CapacityCalendar, starts: Pro
   if (entry.flowLpm === null || site.stations[entry.station]?.usesPump === false) return false;
   const pocs = (w.pocsAbove[w.stationMainline[entry.station] as number] ?? []).filter((p) => !capacity.lockedPocs.has(p));
   const minimum = (p: number): number => Math.max(0, ...(site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0)));
-  return pocs.length > 0 && pocs.every((p) => minimum(p) > Math.min(mostBeside(w, starts, entry, p), w.pocCeiling[p] as number) + 1e-6);
+  return pocs.length > 0 && pocs.every((p) => minimum(p) > 0 && minimum(p) > Math.min(mostBeside(w, starts, entry, p), w.pocCeiling[p] as number) + 1e-6);
 }
 
 function mostBeside(w: Waterworks, starts: ProgramStart[], entry: Entry, poc: number): number {

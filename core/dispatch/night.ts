@@ -292,61 +292,78 @@ export class Night {
 
   /** Reads the queue once from its head; returns what it opened. */
   private read(t: EpochS, barred: Set<Entry>): Entry[] {
-    const { site } = this.w;
+    const { programs } = this.w.site;
     const added: Entry[] = [];
     const strictEnded = new Set<ProgramStart>();
-    const tooMuch = new Map<string, number>();
-    const count = (of: (e: Entry) => boolean): number => this.running.reduce((n, e) => n + (of(e) ? 1 : 0), 0);
-    for (const e of [...this.queue]) {
+    this.tooMuch.clear();
+    for (const e of this.queue) {
       if (e.state !== "waiting") continue;
-      const program = site.programs[e.program] as (typeof site.programs)[number];
-      const pass = (code: BlockCode, elementId?: string): void => {
-        if (code !== "soak" && program.dispatch === "strict") strictEnded.add(e.start);
-        if (e.blocked === null || e.blocked.code !== code || e.blocked.elementId !== elementId) e.blocked = { code, since: t, ...(elementId ? { elementId } : {}) };
-      };
-      if (e.readyAt > t) pass("soak");
-      else if (strictEnded.has(e.start)) pass("strictOrder");
-      else if (!this.isOpen(e.program, t)) pass("window");
-      else if (this.suspendedSystems.has(this.systemOf(e.station))) pass("search");
-      else if (this.lockedStations.has(e.station)) pass("lockedOut");
-      else if (barred.has(e)) pass("pumpMinimum");
-      else if (t < (this.lastClose[e.program] as number) + (program.delayS ?? 0)) pass("delay");
-      else if (this.running.some((r) => r.station === e.station)) pass("stationRunning");
-      else if (count((r) => r.program === e.program) >= (program.maxStationsAtOnce ?? 1)) pass("programAtOnce", program.id);
-      else if (this.running.length >= (site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)) pass("siteAtOnce");
-      else if (this.controllerFull(e.station)) pass("controllerAtOnce", program.controllerId);
-      else if (this.mustRunApart(e)) pass("runsAlone");
-      else {
-        const group = this.groupOf(e.station);
-        const mainline = this.w.stationMainline[e.station] as number;
-        const flow = e.flowLpm ?? 0;
-        const key = `${group}:${mainline}`;
-        if (flow >= (tooMuch.get(key) ?? Number.POSITIVE_INFINITY) || !this.assignment(group, t).tryAdd(mainline, flow)) {
-          tooMuch.set(key, Math.min(flow, tooMuch.get(key) ?? Number.POSITIVE_INFINITY));
-          const at = this.assignment(group, t).binding(mainline, flow);
-          pass("ceiling", at ? this.w.site[at.kind === "source" ? "sources" : at.kind === "poc" ? "pocs" : "mainlines"][at.index]?.id : undefined);
-        } else {
-          e.state = "running";
-          e.openedAt = t;
-          e.openOrder = ++this.opened;
-          this.running.push(e);
-          added.push(e);
-        }
+      let code = this.whyNot(e, t, barred, strictEnded);
+      let elementId = code === "programAtOnce" ? programs[e.program]?.id : code === "controllerAtOnce" ? programs[e.program]?.controllerId : undefined;
+      if (code === null && !this.fits(e, t)) {
+        code = "ceiling";
+        elementId = this.bindingId(e, t);
       }
+      if (code !== null) {
+        if (code !== "soak" && programs[e.program]?.dispatch === "strict") strictEnded.add(e.start);
+        if (e.blocked === null || e.blocked.code !== code || e.blocked.elementId !== elementId) e.blocked = { code, since: t, ...(elementId ? { elementId } : {}) };
+        continue;
+      }
+      e.state = "running";
+      e.openedAt = t;
+      e.openOrder = ++this.opened;
+      this.running.push(e);
+      added.push(e);
     }
     return added;
   }
 
-  private controllerFull(station: number): boolean {
-    const c = this.w.stationController[station] as number;
-    const most = this.w.site.controllers[c]?.maxStationsAtOnce;
-    return most !== undefined && this.running.filter((r) => this.w.stationController[r.station] === c).length >= most;
+  /** What keeps a waiting entry from opening now, capacity aside; null when nothing does. */
+  private whyNot(e: Entry, t: EpochS, barred: Set<Entry>, strictEnded: Set<ProgramStart>): BlockCode | null {
+    if (e.readyAt > t) return "soak";
+    if (strictEnded.size > 0 && strictEnded.has(e.start)) return "strictOrder";
+    if (!this.isOpen(e.program, t)) return "window";
+    if (this.suspendedSystems.size > 0 && this.suspendedSystems.has(this.systemOf(e.station))) return "search";
+    if (this.lockedStations.size > 0 && this.lockedStations.has(e.station)) return "lockedOut";
+    if (barred.size > 0 && barred.has(e)) return "pumpMinimum";
+    const { site, stationController } = this.w;
+    const program = site.programs[e.program] as (typeof site.programs)[number];
+    if (t < (this.lastClose[e.program] as number) + (program.delayS ?? 0)) return "delay";
+    const controller = stationController[e.station] as number;
+    const system = this.systemOf(e.station);
+    let inProgram = 0;
+    let onController = 0;
+    let apart = false;
+    for (const r of this.running) {
+      if (r.station === e.station) return "stationRunning";
+      if (r.program === e.program) inProgram++;
+      if (stationController[r.station] === controller) onController++;
+      // A station without any flow figure runs alone on its connected system.
+      if ((e.flowLpm === null || r.flowLpm === null) && this.systemOf(r.station) === system) apart = true;
+    }
+    if (inProgram >= (program.maxStationsAtOnce ?? 1)) return "programAtOnce";
+    if (this.running.length >= (site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)) return "siteAtOnce";
+    if (onController >= (site.controllers[controller]?.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)) return "controllerAtOnce";
+    return apart ? "runsAlone" : null;
   }
 
-  /** A station without any flow figure runs alone on its connected system. */
-  private mustRunApart(e: Entry): boolean {
-    const system = this.systemOf(e.station);
-    return this.running.some((r) => this.systemOf(r.station) === system && (e.flowLpm === null || r.flowLpm === null));
+  /** Smallest flow that did not fit in this reading, by group and mainline: what is no smaller cannot fit either. */
+  private readonly tooMuch = new Map<number, number>();
+
+  private fits(e: Entry, t: EpochS): boolean {
+    const group = this.groupOf(e.station);
+    const mainline = this.w.stationMainline[e.station] as number;
+    const flow = e.flowLpm ?? 0;
+    const key = group * this.w.site.mainlines.length + mainline;
+    const known = this.tooMuch.get(key) ?? Number.POSITIVE_INFINITY;
+    if (flow < known && this.assignment(group, t).tryAdd(mainline, flow)) return true;
+    this.tooMuch.set(key, Math.min(flow, known));
+    return false;
+  }
+
+  private bindingId(e: Entry, t: EpochS): string | undefined {
+    const at = this.assignment(this.groupOf(e.station), t).binding(this.w.stationMainline[e.station] as number, e.flowLpm ?? 0);
+    return at ? this.w.site[at.kind === "source" ? "sources" : at.kind === "poc" ? "pocs" : "mainlines"][at.index]?.id : undefined;
   }
 
   private assignment(group: number, t: EpochS): FlowAssignment {

@@ -1,0 +1,68 @@
+import { performance } from "node:perf_hooks";
+import { cpus } from "node:os";
+import { simulate } from "../core/bench/simulate.ts";
+import { plan } from "../core/dispatch/plan.ts";
+import { betterNight } from "../core/optimize/better-night.ts";
+import { randomFrom } from "../core/bench/random.ts";
+import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
+import type { SiteFile } from "../core/site-file/schema.ts";
+import { pasteStations } from "../components/stations/paste.ts";
+
+/** `npm run bench`: the speeds of architecture.md, measured. Prints a markdown table; asserts nothing. */
+function generated(stations: number, mains: number, seed: number, minutes: [number, number]): SiteFile {
+  const random = randomFrom(seed);
+  const between = (lo: number, hi: number): number => Math.round(lo + (hi - lo) * random());
+  return parseSiteOrThrow({
+    format: "presa-site", version: 1, site: { id: "bench", name: "Bench", timeZone: "Europe/Vienna", units: "metric" },
+    sources: [{ id: "a", name: "A", kind: "municipal", staticPressureKpa: 500 }, { id: "b", name: "B", kind: "municipal", priority: 2, staticPressureKpa: 480 }],
+    pocs: ["a", "b"].map((s) => ({
+      id: `poc-${s}`, name: s, sourceIds: [s],
+      devices: [{ id: `m-${s}`, kind: "meter", continuousMaxLpm: 700 }, { id: `v-${s}`, kind: "masterValve", normally: "closed" }, { id: `f-${s}`, kind: "flowSensor", output: { type: "frequency", kGpm: 3, offsetHz: 0.2 }, minLpm: 15, maxLpm: 3000 }],
+    })),
+    mainlines: Array.from({ length: mains }, (_, i) => ({ id: `main-${i}`, name: `Main ${i}`, feedIds: i === 0 ? ["poc-a", "poc-b"] : [i % 2 ? "poc-b" : "poc-a"], ceilingLpm: 350, pipes: [] })),
+    controllers: [{ id: "c", name: "C", powered: "mains" }],
+    stations: Array.from({ length: stations }, (_, i) => ({ id: `s${i}`, number: i + 1, name: `S${i}`, controllerId: "c", mainlineId: `main-${i % mains}`, designFlowLpm: between(30, 130), ...(i % 3 === 0 ? { cycle: { longestMin: 8 }, soakMin: 15 } : {}) })),
+    programs: [{ id: "p", name: "P", controllerId: "c", starts: ["21:00"], days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] }, maxStationsAtOnce: 12, runs: Array.from({ length: stations }, (_, i) => ({ stationId: `s${i}`, minutes: between(...minutes) })) }],
+    policy: { basis: "station", highPercent: 25, lowPercent: 30, persistenceS: 120, highResponse: "findAndIsolate", lowResponse: "findAndIsolate" },
+  });
+}
+
+function median(values: number[]): number {
+  return [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
+}
+function time(times: number, work: (i: number) => void): number {
+  const taken: number[] = [];
+  for (let i = 0; i < times; i++) {
+    const begin = performance.now();
+    work(i);
+    taken.push(performance.now() - begin);
+  }
+  return median(taken);
+}
+const DATE = "2026-07-14";
+const rows: [string, string, string][] = [];
+
+const large = generated(200, 8, 1, [20, 40]);
+plan(large, DATE);
+rows.push(["dispatch of one night, 200 stations", "under 50 ms", `${time(15, () => plan(large, DATE)).toFixed(1)} ms`]);
+
+const ratios: number[] = [];
+for (let seed = 1; seed <= 20; seed++) {
+  const site = generated(60, 4, seed, [8, 25]);
+  const until = performance.now() + 2000;
+  ratios.push(betterNight(site, DATE, { seed: 1, shouldStop: () => performance.now() > until }).ratio ?? 0);
+}
+rows.push(["better night, 60 stations on 4 mainlines, 2 s (median of 20 sites)", "within 5 % of the bound", `${((median(ratios) - 1) * 100).toFixed(1)} % (worst ${((Math.max(...ratios) - 1) * 100).toFixed(1)} %)`]);
+
+const night = plan(large, DATE);
+const hours = night.makespanS / 3600;
+const whole = time(3, (i) => { simulate(large, { date: DATE, seed: i + 1 }); });
+rows.push([`bench at one-second steps, 200 stations, a night of ${hours.toFixed(1)} h, scaled to 8 h`, "under 1 s", `${((whole / hours) * 8).toFixed(0)} ms`]);
+
+const empty: SiteFile = { ...large, stations: [], programs: [] };
+const text = ["No.\tName\tDesign\tEmitter", ...Array.from({ length: 2000 }, (_, i) => `${i + 1}\tStation ${i + 1}\t${20 + (i % 90)}\tspray`)].join("\n");
+rows.push(["2,000 station rows pasted or imported", "under 2 s", `${time(3, () => { const r = pasteStations(empty, text, { row: 0, column: 0 }, "metric"); if (!r.ok) throw new Error(r.refused[0]); }).toFixed(0)} ms`]);
+
+console.log(`Node ${process.version}, ${cpus().length} × ${cpus()[0]?.model ?? "processor"}\n`);
+console.log("| what | to keep | measured |\n|---|---|---|");
+for (const row of rows) console.log(`| ${row.join(" | ")} |`);

@@ -91,6 +91,7 @@ export class BenchController {
   private nextDue: EpochS | null = null;
 
   private dirty = false;
+  private valveChanges = 0;
 
   // ---- valves --------------------------------------------------------------------------------------------------
 
@@ -152,6 +153,7 @@ export class BenchController {
       }
     }
     this.commands = after;
+    this.valveChanges++;
     for (const index of changed) {
       const system = this.systems[index] as SystemState;
       const fill = !this.exact && firstOpening.has(index) ? Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120)) : 0;
@@ -195,13 +197,17 @@ export class BenchController {
   // ---- judging -------------------------------------------------------------------------------------------------
 
   private judge(system: SystemState, point: JudgePoint, seen: PlantSecond, now: EpochS): void {
-    const set = this.runningIn(system).filter((e) => point.covers.has(this.w.stationMainline[e.station] as number));
-    const key = set.map((e) => e.station).sort((a, b) => a - b).join(",");
-    if (key !== point.setKey) {
-      point.setKey = key;
-      point.high = CALM;
-      point.low = CALM;
+    if (point.setAsOf !== this.valveChanges || this.dirty) {
+      point.setAsOf = this.valveChanges;
+      point.set = this.runningIn(system).filter((e) => point.covers.has(this.w.stationMainline[e.station] as number));
+      const key = point.set.map((e) => e.station).sort((a, b) => a - b).join(",");
+      if (key !== point.setKey) {
+        point.setKey = key;
+        point.high = CALM;
+        point.low = CALM;
+      }
     }
+    const { set } = point;
     if (set.length === 0 || now - 1 < system.holdUntil) return;
     const limits = setLimits(this.w.site.policy, this.stationsOf(set), this.allowance(system, now - 1));
     if (!limits.judged) return;

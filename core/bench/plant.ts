@@ -51,6 +51,7 @@ export class Plant {
   private lastMain: number[];
   private readonly shutSince: EpochS[];
   private readonly openedAt: (EpochS | null)[];
+  private readonly fillS: number[];
   private readonly pulse = new Map<string, { volumeL: number; lastAt: EpochS; reading: number }>();
   private readonly referenceKpa = new Map<number, number>();
   private readonly lossThisSecond = new Map<number, number>();
@@ -80,6 +81,7 @@ export class Plant {
     this.lastMain = site.mainlines.map(() => 0);
     this.shutSince = site.pocs.map(() => Number.NEGATIVE_INFINITY);
     this.openedAt = site.pocs.map(() => null);
+    this.fillS = site.pocs.map((_, p) => Math.max(10, ...site.mainlines.flatMap((m, i) => ((w.pocsAbove[i] ?? []).includes(p) ? [m.fillS ?? 120] : []))));
   }
 
   /** Nothing stands open or under pressure, and no fault could make it so before `nextFaultEdge`. */
@@ -94,6 +96,7 @@ export class Plant {
   }
 
   private fault(kind: Fault["kind"], subjectId: string | undefined, t: EpochS): Fault | undefined {
+    if (this.faults.length === 0) return undefined;
     return this.faults.find((f) => f.kind === kind && f.subjectId === subjectId && f.from <= t && t < f.to);
   }
 
@@ -286,7 +289,8 @@ export class Plant {
     const since = t - (this.openedAt[p] as number);
     if (!Number.isFinite(since)) return 0;
     const ceiling = this.w.pocCeiling[p] as number;
-    const fillS = Math.max(10, ...this.w.site.mainlines.flatMap((m, i) => ((this.w.pocsAbove[i] ?? []).includes(p) ? [m.fillS ?? 120] : [])));
+    const fillS = this.fillS[p] as number;
+    if (since > 2 * fillS) return 0;
     const extra = 0.3 * (Number.isFinite(ceiling) ? ceiling : 200) * Math.exp((-5 * since) / fillS);
     return extra < 0.5 ? 0 : extra;
   }

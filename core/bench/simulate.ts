@@ -1,11 +1,12 @@
 import { addDays, type EpochS, instantOf, localIso } from "../calendar/wall-time.ts";
 import { Night } from "../dispatch/night.ts";
 import { setLimits } from "../limits/limits.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { alarmWords } from "./alarm-words.ts";
 import { type AlarmKind, BenchController } from "./controller.ts";
-import { type Fault, resolveFaults } from "./faults.ts";
+import { resolveFaults } from "./faults.ts";
 import { Plant, type PlantSecond } from "./plant.ts";
 import { randomFrom } from "./random.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
@@ -58,6 +59,8 @@ export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; 
   const dueS = site.stations.map(() => 0);
   for (const start of night.starts) for (const e of start.entries) dueS[e.station] = (dueS[e.station] as number) + e.cycles.reduce((a, b) => a + b, 0);
 
+  // Watered: commanded open and getting at least half its expected flow; a station without a figure, any supply at all.
+  const half = site.stations.map((s) => (expectedFlow(s)?.lpm ?? 0) / 2);
   const totals = { deliveredL: 0, lostL: 0 };
   const rows: TraceRow[] = [];
   let lastClose = begin;
@@ -78,7 +81,7 @@ export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; 
     const seen = plant.second(t, commands);
     totals.deliveredL += seen.deliveredLpm / 60;
     totals.lostL += seen.lostLpm / 60;
-    for (const s of commands.stations) if (isWatering(site.stations[s] as Station, w, s, seen)) wateredS[s] = (wateredS[s] as number) + 1;
+    for (const s of commands.stations) if ((seen.stationLpm.get(s) ?? -1) >= (half[s] as number)) wateredS[s] = (wateredS[s] as number) + 1;
     if (options.onSecond || (t - begin) % TRACE_STEP_S === 0) record(w, night, t, seen, options.onSecond, (t - begin) % TRACE_STEP_S === 0 ? rows : null);
     if (options.onProgress && (t - begin) % 1800 === 0 && !options.onProgress(Math.min(1, (t - begin) / Math.max(1, midnight - begin)))) return { ok: false, cancelled: true };
     controller.second(t + 1, seen);
@@ -108,13 +111,6 @@ export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; 
   };
 }
 
-/** Commanded open and getting at least half its expected flow. */
-function isWatering(station: Station, w: Waterworks, s: number, seen: PlantSecond): boolean {
-  const expected = station.learned || station.enteredFlowLpm !== undefined || station.designFlowLpm !== undefined ? setLimits(w.site.policy, [station]).expectedLpm : null;
-  const flow = seen.stationLpm.get(s);
-  return flow !== undefined && (expected === null || flow >= 0.5 * expected);
-}
-
 function record(w: Waterworks, night: Night, t: EpochS, seen: PlantSecond, onSecond: SimulateOptions["onSecond"], rows: TraceRow[] | null): void {
   const stations = night.running.map((e) => w.site.stations[e.station] as Station);
   const limits = stations.length > 0 ? setLimits(w.site.policy, stations) : null;
@@ -122,5 +118,3 @@ function record(w: Waterworks, night: Night, t: EpochS, seen: PlantSecond, onSec
   onSecond?.({ ...row, readingLpm: seen.pocReading.map((r) => r ?? 0) });
   rows?.push({ ...row, readingLpm: seen.pocReading.reduce((sum: number, r) => sum + (r ?? 0), 0) });
 }
-
-export type { Fault };

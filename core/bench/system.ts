@@ -17,8 +17,9 @@ export type JudgePoint = {
   high: Persistence;
   low: Persistence;
   setKey: string;
-  /** Since when, by instants of judged seconds, the present set has run. */
-  lastReading: number;
+  /** The set that runs behind it, worked out anew only when a valve has changed. */
+  set: Entry[];
+  setAsOf: number;
 };
 
 /** What the controller keeps for one connected system through a night. */
@@ -49,7 +50,7 @@ export function systemStates(w: Waterworks): SystemState[] {
     const mainlines = site.mainlines.flatMap((_, m) => (w.systemOfMainline[m] === index ? [m] : []));
     const pocSensors = pocs.flatMap((p) => (site.pocs[p]?.devices ?? []).filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
     const point = (kind: JudgePoint["kind"], mainline: number | null, covers: number[], sensors: FlowSensor[]): JudgePoint => ({
-      kind, pocs, mainline, covers: new Set(covers), sensors, high: CALM, low: CALM, setKey: "", lastReading: 0,
+      kind, pocs, mainline, covers: new Set(covers), sensors, high: CALM, low: CALM, setKey: "", set: [], setAsOf: -1,
     });
     const points: JudgePoint[] = [];
     if (pocs.length > 0 && pocSensors.length === pocs.length) points.push(point("system", null, mainlines, pocSensors));

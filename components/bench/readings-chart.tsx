@@ -46,7 +46,7 @@ export function ReadingsChart({ rows, timeZone, units, at }: { rows: TraceRow[];
   const nearest = at === null ? null : rows.reduce<TraceRow | null>((best, r) => (best === null || Math.abs(r.at - at) < Math.abs(best.at - at) ? r : best), null);
   return (
     <div>
-      <div className="h-56"><canvas ref={canvas} role="img" aria-label="Reading through the night against the limits; the events table tells the same" /></div>
+      <div className="h-44"><canvas ref={canvas} role="img" aria-label="Reading through the night against the limits; the events table tells the same" /></div>
       {nearest && <p className="text-sm">At {localClock(timeZone, nearest.at)}: reads {toShown(nearest.readingLpm, "flow", units).toFixed(1)}, expects {toShown(nearest.expectedLpm, "flow", units).toFixed(1)} {unitLabel("flow", units)}.</p>}
     </div>
   );

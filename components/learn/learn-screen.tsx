@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { TickField } from "@/components/fields/fields";
 import { request } from "@/components/workspace/api";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { refusals, type RefusalReason, type Verdict } from "@/core/learn/learn";
+import { type Baseline, refusals, type RefusalReason, type Verdict } from "@/core/learn/learn";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
@@ -27,7 +27,7 @@ export function LearnScreen() {
   const [runId, setRunId] = useState<string | null>(null);
   const [state, setState] = useState<"idle" | "running" | "done" | "stopped" | "failed">("idle");
   const [rows, setRows] = useState<Row[]>([]);
-  const [rest, setRest] = useState<string | null>(null);
+  const [rest, setRest] = useState<Baseline | null>(null);
   const [live, setLive] = useState<{ stationId: string | null; points: TracePoint[] }>({ stationId: null, points: [] });
   const [problem, setProblem] = useState<string | null>(null);
   const [take, setTake] = useState<Set<string>>(new Set());
@@ -49,7 +49,7 @@ export function LearnScreen() {
         case "watching": return;
         case "opens": setLive({ stationId: message.stationId, points: [] }); return;
         case "samples": setLive((l) => ({ stationId: message.stationId, points: [...(l.stationId === message.stationId ? l.points : []), ...message.rows.map(([at, lpm, settling]) => ({ at, lpm, settling: settling === 1 }))].slice(-900) })); return;
-        case "baseline": setRest(message.baseline.flowing ? `Water flows with everything closed: ${showNumber(message.baseline.measuredLpm, 1)} L/min. Find it before learning; read the meter for ten minutes.` : `Baseline: nothing over the sensor's minimum of ${showNumber(message.baseline.limitLpm, 1)} L/min with everything closed. A smaller leak hides under it; read the meter for ten minutes to be sure.`); return;
+        case "baseline": setRest(message.baseline); return;
         case "result": setRows((r) => [...r.filter((x) => x.stationId !== message.result.stationId), { ...message.result, taken: false }]); if (message.result.verdict === "accepted") setTake((t) => new Set([...t, message.result.stationId])); return;
         case "refused": return;
         case "ended": setState(message.state); events.close(); return;
@@ -103,7 +103,9 @@ export function LearnScreen() {
         <p>{changes.length > 0 ? <span className="text-warning">Save your changes first; learning runs on the saved configuration.</span> : <>About <strong>{showNumber(estimate.seconds / 60)} min</strong> of site time and <strong>{showQuantity(estimate.litres, "volume", units)}</strong>; one at a time, nothing else running.</>}</p>
       </div>
       {problem && <p role="alert" className="text-error font-semibold mb-2">{problem}</p>}
-      {rest && <p className="mb-2">{rest}</p>}
+      {rest && (rest.flowing
+        ? <p role="alert" className="mb-2 text-error font-semibold">Water flows with everything closed: {showQuantity(rest.measuredLpm, "flow", units, 1)}. Find it before learning; read the meter for ten minutes.</p>
+        : <p className="mb-2">Baseline: nothing over the sensor's minimum of {showQuantity(rest.limitLpm, "flow", units, 1)} with everything closed. A smaller leak hides under it; read the meter for ten minutes to be sure.</p>)}
       {running && (
         <section aria-label="Live trace" className="mb-4">
           <p role="status" className="font-semibold">{live.stationId ? `Station ${station(live.stationId)?.number} ${station(live.stationId)?.name} runs alone` : "Baseline: everything closed"}, {rows.length} of {estimate.count} done</p>

@@ -83,7 +83,7 @@ function Rules({ ceiling, onSelect }: { ceiling: ElementCeiling; onSelect: (id: 
           return (
             <tr key={`${r.rule}${r.deviceId}`} className={binds ? "font-semibold" : ""}>
               <td>{binds ? <span className="text-warning">▶ binds: </span> : null}{RULE_WORDS[r.rule]}</td>
-              <td>{d ? <button type="button" className="underline underline-offset-2 cursor-pointer" onClick={() => onSelect(d.id)}>{d.name ?? (d.kind === "pipe" ? `${d.material} ${d.nominal}` : DEVICE_WORDS[d.kind])}</button> : "–"}</td>
+              <td>{d ? <button type="button" className="underline underline-offset-2 cursor-pointer text-left" onClick={() => onSelect(d.id)}>{d.name ?? (d.kind === "pipe" ? `${d.material} ${d.nominal}` : DEVICE_WORDS[d.kind])}</button> : "–"}</td>
               <td className="num">{showQuantity(r.lpm, "flow", units)}</td>
             </tr>
           );

@@ -24,7 +24,7 @@ export function WaterworksScreen() {
   const empty = draft.sources.length + draft.pocs.length + draft.mainlines.length === 0;
   return (
     <div className="grid xl:grid-cols-[minmax(0,1fr)_24rem] gap-6">
-      <section aria-label="Drawing" className="min-w-0">
+      <section aria-label="Drawing" className="min-w-0 xl:sticky xl:top-2 xl:self-start">
         <div className="flex flex-wrap items-center gap-2 mb-2">
           <h2 className="text-2xl mr-3">Waterworks</h2>
           {canEdit && (
@@ -41,7 +41,7 @@ export function WaterworksScreen() {
           : <div className="overflow-x-auto"><WaterworksDrawing selected={selected} onSelect={setSelected} /></div>}
         {!empty && <p className="text-sm faint mt-2 max-w-prose">Thickness follows the ceiling; the jaws mark the piece that binds. Inside diameters are the standards' own, never nominal. Division of flow over several feeds is necessary, not sufficient: without a pressure calculation a feed of lower pressure may deliver nothing.</p>}
       </section>
-      <section aria-label="Ledger"><Ledger selected={selected} onSelect={setSelected} /></section>
+      <section aria-label="Ledger" className="min-w-0 xl:max-h-[calc(100dvh-10rem)] xl:overflow-y-auto xl:pr-2" tabIndex={-1}><Ledger selected={selected} onSelect={setSelected} /></section>
     </div>
   );
 }

@@ -1,5 +1,5 @@
 import type { SiteFile } from "../site-file/schema.ts";
-import { showNumber } from "../units/units.ts";
+import { showQuantity } from "../units/units.ts";
 import type { AlarmKind, AlarmNote } from "./controller.ts";
 
 export function subjectName(site: SiteFile, id: string): string {
@@ -14,17 +14,18 @@ export function subjectName(site: SiteFile, id: string): string {
 /** An alarm in words: what was read against what was expected, what it means, what to look for. */
 export function alarmWords(site: SiteFile, alarm: { kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote | undefined }): string {
   const who = subjectName(site, alarm.subjectId);
-  const flows = `${showNumber(alarm.measuredLpm, 1)} L/min read, ${showNumber(alarm.expectedLpm, 1)} expected`;
+  const flow = (lpm: number): string => showQuantity(lpm, "flow", site.site.units, 1);
+  const flows = `${flow(alarm.measuredLpm)} read, ${flow(alarm.expectedLpm)} expected`;
   const tail = alarm.note === "searchedBefore" ? " The same set was searched already tonight, so this only notifies."
     : alarm.note === "highInARow" ? " The second station high in a row: suspect the mainline or the sensor's constant before replacing parts."
     : alarm.note === "stopStation" ? " All that ran were closed and locked out." : "";
   switch (alarm.kind) {
     case "stationHigh": return `High flow at ${who}: ${flows}. Look for a broken lateral, a broken or missing nozzle.${tail}`;
     case "stationLow": return `Low flow at ${who}: ${flows}. Look for a clogged filter, a valve half open, a throttled flow control.${tail}`;
-    case "mainline": return `${who} leaks, or a valve on it is stuck open: ${showNumber(alarm.measuredLpm, 1)} L/min with every station closed. It is shut and locked out.`;
+    case "mainline": return `${who} leaks, or a valve on it is stuck open: ${flow(alarm.measuredLpm)} with every station closed. It is shut and locked out.`;
     case "supply": return `Everything on ${who} is low: ${flows}. The supply is closed or empty or its pump failed; or the flow sensor is dead. No station is to blame.`;
     case "burst": return `Burst limit passed at ${who}: ${flows}.`;
-    case "offSchedule": return `Flow at ${who} while nothing is scheduled: ${showNumber(alarm.measuredLpm, 1)} L/min. A leak, a stuck valve, or someone watering by hand.`;
+    case "offSchedule": return `Flow at ${who} while nothing is scheduled: ${flow(alarm.measuredLpm)}. A leak, a stuck valve, or someone watering by hand.`;
     case "notFoundAgain": return `The high or low flow on ${who} was not found again with each station alone. Watering went on.`;
     case "pumpNoFlow": return `Pump ${who} ran 60 s against no flow and was stopped. Water in it can reach scalding heat; let it cool before opening.`;
     case "sensor": return alarm.note === "sensorBySupply"

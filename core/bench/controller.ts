@@ -7,6 +7,7 @@ import { CALM, countBeyond } from "../limits/persistence.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import type { FlowSensor, Response, Station } from "../site-file/schema.ts";
+import { showQuantity } from "../units/units.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
 import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState, systemStates } from "./system.ts";
 
@@ -227,7 +228,7 @@ export class BenchController {
     const key = `${kind}:${point.setKey}`;
     const retestKey = `${key}@${[...new Set(set.map((e) => e.start.at))].join(",")}`;
     const response: Response = kind === "high" ? policy.highResponse : policy.lowResponse;
-    this.log(now, "trip", this.setSubject(set), `${kind}: ${measured.toFixed(1)} L/min against ${(kind === "high" ? limits.highLpm : limits.lowLpm).toFixed(1)}`);
+    this.log(now, "trip", this.setSubject(set), `${kind}: ${showQuantity(measured, "flow", this.w.site.site.units, 1)} against ${showQuantity(kind === "high" ? limits.highLpm : limits.lowLpm, "flow", this.w.site.site.units, 1)}`);
     if (policy.retest && !system.retested.has(retestKey)) {
       system.retested.add(retestKey);
       this.beginRetest(system, set, now);

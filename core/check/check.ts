@@ -7,7 +7,7 @@ import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, Pipe, SiteFile, Station } from "../site-file/schema.ts";
-import { showNumber } from "../units/units.ts";
+import { showQuantity } from "../units/units.ts";
 
 export type Severity = "error" | "warning" | "note";
 export type Finding = { severity: Severity; code: string; path: string; subjectId: string; message: string };
@@ -19,7 +19,7 @@ export function check(site: SiteFile): Finding[] {
 }
 
 const finding = (severity: Severity, code: string, path: string, subjectId: string, message: string): Finding => ({ severity, code, path, subjectId, message });
-const lpm = (value: number): string => `${showNumber(value, 1)} L/min`;
+const flowWords = (site: SiteFile, lpm: number): string => showQuantity(lpm, "flow", site.site.units, 1);
 
 function checkWaterworks(w: Waterworks): Finding[] {
   const { site } = w;
@@ -30,7 +30,7 @@ function checkWaterworks(w: Waterworks): Finding[] {
     const computed = (own.get(e.id)?.rules ?? []).filter((r) => r.rule !== "entered").map((r) => r.lpm);
     const smallest = computed.length > 0 ? Math.min(...computed) : null;
     if (enteredWithoutReason(e, smallest))
-      found.push(finding("error", "ceilingWithoutReason", `${list}[${i}].ceilingLpm`, e.id, `${e.name}: the ceiling entered by hand, ${lpm(e.ceilingLpm ?? 0)}, is above the computed ${lpm(smallest ?? 0)} and has no reason. It is not taken; give a reason or lower it.`));
+      found.push(finding("error", "ceilingWithoutReason", `${list}[${i}].ceilingLpm`, e.id, `${e.name}: the ceiling entered by hand, ${flowWords(site, e.ceilingLpm ?? 0)}, is above the computed ${flowWords(site, smallest ?? 0)} and has no reason. It is not taken; give a reason or lower it.`));
   }
   site.sources.forEach((s, i) => {
     if (s.enabled !== false && !site.pocs.some((p) => p.sourceIds.includes(s.id))) found.push(finding("note", "sourceUnused", `sources[${i}]`, s.id, `${s.name} feeds no point of connection.`));
@@ -108,11 +108,11 @@ function checkSensors(w: Waterworks): Finding[] {
     if (minLpm === null && maxLpm === null) found.push(finding("warning", "sensorRangeUnknown", path, sensor.id, `${label}: enter its inside diameter or its smallest and largest flow, so that Presa can tell what it sees.`));
     const unseen = behind.filter((s) => s.monitored !== false && minLpm !== null && (expectedFlow(s)?.lpm ?? Number.POSITIVE_INFINITY) < minLpm - FLOW_TOLERANCE_LPM);
     if (unseen.length > 0 && minLpm !== null)
-      found.push(finding("warning", "stationUnderSensorMinimum", path, sensor.id, `${label} sees nothing under ${lpm(minLpm)}: it cannot watch ${unseen.map((s) => `${s.number} ${s.name}`).join(", ")}.`));
+      found.push(finding("warning", "stationUnderSensorMinimum", path, sensor.id, `${label} sees nothing under ${flowWords(site, minLpm)}: it cannot watch ${unseen.map((s) => `${s.number} ${s.name}`).join(", ")}.`));
     const ceiling = w.pocCeiling[i] as number;
-    if (maxLpm !== null && p.burstLimitLpm !== undefined && p.burstLimitLpm > maxLpm) found.push(finding("warning", "burstAboveSensor", `pocs[${i}].burstLimitLpm`, p.id, `${p.name}: the burst limit ${lpm(p.burstLimitLpm)} is above what ${label} can read, ${lpm(maxLpm)}; it would never trip.`));
-    if (minLpm !== null && p.offScheduleLimitLpm !== undefined && p.offScheduleLimitLpm < minLpm) found.push(finding("warning", "offScheduleUnderSensor", `pocs[${i}].offScheduleLimitLpm`, p.id, `${p.name}: the off-schedule limit ${lpm(p.offScheduleLimitLpm)} is under what ${label} can see, ${lpm(minLpm)}.`));
-    if (p.burstLimitLpm !== undefined && p.burstLimitLpm < ceiling && Number.isFinite(ceiling)) found.push(finding("warning", "burstUnderCeiling", `pocs[${i}].burstLimitLpm`, p.id, `${p.name}: the burst limit ${lpm(p.burstLimitLpm)} is under the ceiling ${lpm(ceiling)}; ordinary watering could trip it.`));
+    if (maxLpm !== null && p.burstLimitLpm !== undefined && p.burstLimitLpm > maxLpm) found.push(finding("warning", "burstAboveSensor", `pocs[${i}].burstLimitLpm`, p.id, `${p.name}: the burst limit ${flowWords(site, p.burstLimitLpm)} is above what ${label} can read, ${flowWords(site, maxLpm)}; it would never trip.`));
+    if (minLpm !== null && p.offScheduleLimitLpm !== undefined && p.offScheduleLimitLpm < minLpm) found.push(finding("warning", "offScheduleUnderSensor", `pocs[${i}].offScheduleLimitLpm`, p.id, `${p.name}: the off-schedule limit ${flowWords(site, p.offScheduleLimitLpm)} is under what ${label} can see, ${flowWords(site, minLpm)}.`));
+    if (p.burstLimitLpm !== undefined && p.burstLimitLpm < ceiling && Number.isFinite(ceiling)) found.push(finding("warning", "burstUnderCeiling", `pocs[${i}].burstLimitLpm`, p.id, `${p.name}: the burst limit ${flowWords(site, p.burstLimitLpm)} is under the ceiling ${flowWords(site, ceiling)}; ordinary watering could trip it.`));
   });
   return found;
 }
@@ -137,7 +137,7 @@ function checkStations(w: Waterworks): Finding[] {
     if (flow && !alone.assignment(group, null).tryAdd(mainline, flow.lpm)) {
       const reachable = alone.assignment(group, null).tryAdd(mainline, 1e-3);
       const name = site.mainlines[mainline]?.name ?? "";
-      if (reachable) found.push(finding("error", "stationAboveCeiling", path, s.id, `${who} alone uses ${lpm(flow.lpm)}, more than can reach it through ${name}. Correct the flow, or water it from a larger main.`));
+      if (reachable) found.push(finding("error", "stationAboveCeiling", path, s.id, `${who} alone uses ${flowWords(site, flow.lpm)}, more than can reach it through ${name}. Correct the flow, or water it from a larger main.`));
       else if (!s.lockedOut) found.push(finding("error", "noSupply", path, s.id, `${who}: no open way from an enabled source through ${name}.`));
     }
   });

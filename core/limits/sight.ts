@@ -27,7 +27,7 @@ export type StationSight = {
   /** The largest company it keeps in the plan; equals alone where it always runs by itself. */
   fullest: Sight;
   sensorMinLpm: number | null;
-  /** The most the supply's pieces let through, as far as known: the ceilings' largest figures. */
+  /** What the sources yield together, L/min; null where one of them states none. */
   deliverableLpm: number | null;
 };
 
@@ -51,10 +51,12 @@ export function sightOf(site: SiteFile, runs: PlanRun[]): StationSight[] {
           fullest = set.map((id) => byId.get(id) as Station);
         }
       }
-    const pocs = (w.pocsAbove[w.stationMainline[i] as number] ?? []).map((p) => site.pocs[p]);
-    const sensors = pocs.flatMap((p) => (p?.devices ?? []).filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
+    // Flow is judged as the sum over the connected system's points of connection, so range and supply are theirs together.
+    const system = w.systemOfMainline[w.stationMainline[i] as number];
+    const pocs = site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
+    const sensors = pocs.flatMap((p) => p.devices.filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
     const minima = sensors.map((d) => sensorRange(d).minLpm);
-    const yields = pocs.flatMap((p) => p?.sourceIds ?? []).map((id) => site.sources.find((x) => x.id === id)?.yieldLpm);
+    const yields = site.sources.filter((x) => x.enabled !== false && pocs.some((p) => p.sourceIds.includes(x.id))).map((x) => x.yieldLpm);
     return [{
       stationId: s.id, expectedLpm: expected.lpm, alone: sight(site, s, [s]), fullest: sight(site, s, fullest),
       sensorMinLpm: minima.length > 0 && minima.every((m) => m !== null) ? minima.reduce((a: number, m) => a + (m ?? 0), 0) : null,

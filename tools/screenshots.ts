@@ -1,0 +1,48 @@
+import { chromium } from "@playwright/test";
+import { DEMO_PASSWORD, DEMO_USERS } from "../server/demo/people.ts";
+
+/** `npm run screenshots`: one picture of each main view from the demo data, from a running Presa (PRESA_URL). */
+const base = process.env.PRESA_URL ?? "http://127.0.0.1:4310";
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-gpu"] });
+const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: "America/Los_Angeles", locale: "en-GB" })).newPage();
+const shot = (name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
+await page.goto(`${base}/sign-in`);
+await page.getByLabel("E-mail").fill(DEMO_USERS[0].email);
+await page.getByLabel("Password").fill(DEMO_PASSWORD);
+await page.getByRole("button", { name: "Sign in" }).click();
+await page.getByRole("heading", { name: "Rounds" }).waitFor();
+await shot("rounds");
+const sites = new Map(await page.locator("tbody a").evaluateAll((links) => links.map((a) => [a.textContent ?? "", a.getAttribute("href")?.split("/")[2] ?? ""] as const)));
+const open = async (site: string, screen: string): Promise<void> => {
+  await page.goto(`${base}/sites/${sites.get(site)}/${screen}`);
+  await page.waitForTimeout(1500);
+};
+await open("Marrow Field sports ground", "waterworks");
+await page.getByRole("button", { name: /^Water meter/ }).first().focus();
+await page.keyboard.press("Enter");
+await shot("waterworks");
+await open("Sallow Court housing", "sensors");
+await shot("sensors");
+await open("Quarrel Hill campus", "stations");
+await shot("stations");
+await open("Hollin Bank estate", "programs");
+await shot("programs");
+await open("Hollin Bank estate", "learn");
+await page.getByRole("button", { name: /Learn \d+ stations on the bench/ }).click();
+await page.waitForTimeout(7000);
+await shot("learn");
+await page.getByRole("button", { name: "Stop, keep what it has" }).click();
+await open("Marrow Field sports ground", "night");
+await shot("night");
+await open("Larkspur Clinic garden", "limits");
+await shot("limits");
+await open("Tidewell Meadow park", "bench");
+await page.getByRole("button", { name: "+ fault" }).click();
+await page.getByLabel("Fault", { exact: true }).selectOption("mainlineBreak");
+await page.getByRole("button", { name: "Run the night" }).click();
+await page.getByText("delivered").waitFor({ timeout: 30_000 });
+await page.waitForTimeout(800);
+await shot("bench");
+await open("Larkspur Clinic garden", "log");
+await shot("log");
+await browser.close();

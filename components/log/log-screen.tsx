@@ -36,7 +36,7 @@ export function LogScreen() {
     setProblem(null);
     try {
       const done = await request<{ version: number; file: SiteFile }>("POST", `/api/sites/${siteId}/alarms/${alarm.id}`, body);
-      if (changes.length === 0) adopt(done.file, done.version);
+      if (changes.length === 0 && done.version > version) adopt(done.file, done.version);
       await load();
       return true;
     } catch (error) { setProblem(error instanceof Error ? error.message : String(error)); return false; }
@@ -100,7 +100,8 @@ function AlarmEntry({ alarm, when, canEdit, act }: { alarm: Alarm; when: (iso: s
       {!cleared && canEdit && (
         <form className="flex flex-wrap items-end gap-2 mt-1" onSubmit={(e) => { e.preventDefault(); void act(alarm, { action: "clear", cause }); }}>
           {alarm.state === "open" && <button type="button" className="act" onClick={() => act(alarm, { action: "acknowledge" })}>Acknowledge</button>}
-          <label className="grow min-w-48"><span className="block text-sm faint">Cause, as found</span><input className="entry" value={cause} maxLength={1000} onChange={(e) => setCause(e.target.value)} onBlur={() => { if (cause.trim().length >= 3 && cause !== (alarm.cause ?? "")) void act(alarm, { action: "cause", cause }); }} /></label>
+          <label className="grow min-w-48"><span className="block text-sm faint">Cause, as found</span><input className="entry" value={cause} maxLength={1000} onChange={(e) => setCause(e.target.value)} /></label>
+          <button type="button" className="act" disabled={cause.trim().length < 3 || cause === (alarm.cause ?? "")} onClick={() => act(alarm, { action: "cause", cause })}>Note the cause</button>
           <button type="submit" className="act act-main" disabled={cause.trim().length < 3}>Clear{alarm.locked.length > 0 ? " and unlock" : ""}</button>
         </form>
       )}

@@ -6,6 +6,7 @@ import { Braid, type Stone } from "@/components/night/braid";
 import { type BraidRun, braidOf, runKey, seconds, whyThen } from "@/components/night/braid-data";
 import { request } from "@/components/workspace/api";
 import { computeBench } from "@/components/workspace/compute";
+import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/bench/alarm-words";
 import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from "@/core/bench/faults";
@@ -44,13 +45,7 @@ export function BenchScreen() {
   const [waterline, setWaterline] = useState<number | null>(null);
   const [onlyMatters, setOnlyMatters] = useState(true);
   const cancel = useRef<(() => void) | null>(null);
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(900);
-  useEffect(() => {
-    const seen = new ResizeObserver(([entry]) => { if (entry) setWidth(entry.contentRect.width); });
-    if (box.current) seen.observe(box.current);
-    return () => seen.disconnect();
-  }, []);
+  const { box, width } = useWidth(900);
   useEffect(() => () => cancel.current?.(), []);
 
   const start = useCallback(async (): Promise<void> => {

@@ -28,8 +28,9 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
   const channels = data.mains.length + data.pocs.length;
   const total = data.mains.reduce((a, m) => a + m.ceilingLpm, 0) + POC_SHARE * data.pocs.reduce((a, p) => a + p.ceilingLpm, 0);
   const scale = Math.max(0.02, (width - LEFT - GAP * channels - RIGHT) / total);
-  const from = Math.floor((data.from - 300) / 900) * 900;
-  const to = data.to + 900;
+  const pad = Math.max(120, Math.min(900, (data.to - data.from) / 12));
+  const from = Math.floor((data.from - pad) / 300) * 300;
+  const to = data.to + pad;
   const y = useCallback((at: number): number => TOP + ((at - from) / 60) * pxPerMinute, [from, pxPerMinute]);
   const height = y(to) + 16;
   let x = LEFT;
@@ -47,7 +48,7 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
     onWaterline(timeAt(e.clientY));
   };
   const hours: number[] = [];
-  const every = pxPerMinute > 1.2 ? 1800 : 3600;
+  const every = pxPerMinute > 5 ? 600 : pxPerMinute > 1.2 ? 1800 : 3600;
   for (let t = Math.ceil(from / every) * every; t <= to; t += every) hours.push(t);
   const clock = (at: number): string => localClock(site.site.timeZone, at);
   return (

@@ -1,7 +1,8 @@
 "use client";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { isTyping } from "@/components/frame/typing";
 import { WaterworksDrawing } from "@/components/waterworks/drawing";
+import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { addDays, localClock } from "@/core/calendar/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
@@ -17,13 +18,7 @@ export function NightScreen() {
   const [asTable, setAsTable] = useState(false);
   const [zoom, setZoom] = useState<number | null>(null);
   const [waterline, setWaterline] = useState<number | null>(null);
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(900);
-  useEffect(() => {
-    const seen = new ResizeObserver(([entry]) => { if (entry) setWidth(entry.contentRect.width); });
-    if (box.current) seen.observe(box.current);
-    return () => seen.disconnect();
-  }, []);
+  const { box, width } = useWidth(900);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => { if (e.key === "t" && !isTyping(e) && !e.ctrlKey) setAsTable((v) => !v); };
     window.addEventListener("keydown", onKey);

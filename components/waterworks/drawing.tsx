@@ -43,7 +43,7 @@ export function WaterworksDrawing({ selected, onSelect, flows, compact }: Props)
           </g>
           {run.pieces.map((p) => (
             <g key={p.id} {...pick(p.id)} aria-label={`${p.device.name ?? DEVICE_WORDS[p.device.kind]}${p.lpm === null ? "" : `, ${figure(p.lpm)}`}${p.binds ? ", binds" : ""}`}>
-              <rect x={p.x - 29} y={run.y - 52} width="58" height="104" fill={selected === p.id ? "var(--hair)" : "transparent"} opacity="0.6" />
+              <rect x={p.x - 29} y={run.y - 52} width="58" height="104" fill="transparent" stroke={selected === p.id ? "var(--water)" : "none"} strokeWidth="2.5" />
               <Mark piece={p} y={run.y} />
               {p.binds && <Pinch piece={p} y={run.y} />}
               <text x={p.x} y={run.y + 34} fontSize="12" textAnchor="middle" fill="var(--ink)">{shortName(p.device)}</text>

@@ -113,7 +113,7 @@ export function LearnScreen() {
         </section>
       )}
       <div className="grid xl:grid-cols-[minmax(0,1fr)_24rem] gap-8">
-        <section aria-label="Proposals">
+        <section aria-label="Proposals" className="min-w-0 overflow-x-auto">
           <div className="flex flex-wrap items-center gap-3 mb-1">
             <h3 className="text-lg">Proposals</h3>
             {rows.length > 0 && canEdit && (

@@ -171,7 +171,7 @@ const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units, selec
               <text x={textX} y={textY + 14} fontSize="13.5" fontWeight="600" fill={tint.text}>{w > label.length * 6.6 && room < 30 ? label : s.number}</text>
             )}
             {w > text.length * 6.2 + 10 && room >= 30 && <text x={textX} y={textY + 28} fontSize="12.5" fill={tint.text}>{text}</text>}
-            {w > s.name.length * 6.2 + 10 && room >= 44 && <text x={textX} y={textY + 42} fontSize="12.5" fill={tint.text}>{s.name}</text>}
+            {w > s.name.length * 6.2 + 10 && room >= 44 && <text x={textX} y={textY + (w > text.length * 6.2 + 10 ? 42 : 28)} fontSize="12.5" fill={tint.text}>{s.name}</text>}
             {over && <text x={firstX + 4} y={y0 + 12} fontSize="12.5" fontWeight="600" fill="var(--alarm)">+{showNumber(toShown(Math.max(...r.steps.map((st) => st.x)) + r.width - channel.ceilingLpm, "flow", units))}</text>}
             <title>{label}</title>
           </g>

@@ -24,7 +24,7 @@ export function alarmWords(site: SiteFile, alarm: { kind: AlarmKind; subjectId: 
     case "stationLow": return `Low flow at ${who}: ${flows}. Look for a clogged filter, a valve half open, a throttled flow control.${tail}`;
     case "mainline": return `${who} leaks, or a valve on it is stuck open: ${flow(alarm.measuredLpm)} with every station closed. It is shut and locked out.`;
     case "supply": return `Everything on ${who} is low: ${flows}. The supply is closed or empty or its pump failed; or the flow sensor is dead. No station is to blame.`;
-    case "burst": return `Burst limit passed at ${who}: ${flows}.`;
+    case "burst": return `Burst limit passed at ${who}: ${flows}. A main or lateral has opened wide; find it before the water is turned on again.`;
     case "offSchedule": return `Flow at ${who} while nothing is scheduled: ${flow(alarm.measuredLpm)}. A leak, a stuck valve, or someone watering by hand.`;
     case "notFoundAgain": return `The high or low flow on ${who} was not found again with each station alone. Watering went on.`;
     case "pumpNoFlow": return `Pump ${who} ran 60 s against no flow and was stopped. Water in it can reach scalding heat; let it cool before opening.`;

@@ -12,7 +12,7 @@ import { Trace, type TracePoint } from "./trace";
 
 export const REFUSAL_WORDS: Record<RefusalReason, string> = {
   noRunTime: "has no run time in any program", noSensor: "has no working sensor above it", lockedOut: "is locked out", excluded: "is excluded (not watched)",
-  flowAtRest: "water flows with everything closed", belowPumpMinimum: "is below the pump's minimum and cannot run alone", noSupply: "has no supply", handWatering: "hand-watering hours",
+  flowAtRest: "water flows with everything closed", belowPumpMinimum: "is below the pump's minimum and cannot run alone", noSupply: "has no supply",
 };
 const VERDICT_WORDS: Record<Verdict, string> = { accepted: "accepted", unsteady: "unsteady", noFlow: "no flow seen", overCeiling: "over the ceiling", stopped: "stopped" };
 const CAUSES = { high: "broken or missing nozzle, larger nozzles, two valves wired together, a leak", low: "throttled flow control, clogged filter, valve half open, wrong nozzles, low pressure" };

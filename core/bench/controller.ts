@@ -66,6 +66,7 @@ export class BenchController {
 
   /** The second that ended at `now` is judged; then the night goes on. */
   second(now: EpochS, seen: PlantSecond): void {
+    this.lastSeen = seen;
     for (const system of this.systems) {
       this.watchPumps(system, seen, now);
       if (!system.unjudged) this.watchBurst(system, seen, now);
@@ -304,11 +305,11 @@ export class BenchController {
   }
 
   /** Everything is low: no station is to blame. Supply, or the sensor where a pressure sensor shows that pressure is there. */
-  private supplyOrSensor(system: SystemState, set: Entry[], measured: number, expected: number, now: EpochS, seen?: PlantSecond): void {
+  private supplyOrSensor(system: SystemState, set: Entry[], measured: number, expected: number, now: EpochS): void {
     const sensors = system.pocs.flatMap((p) => this.pocSensor(p).map((sensor) => ({ p, sensor })));
     const minimum = sensors.reduce((sum, { sensor }) => sum + (sensorRange(sensor).minLpm ?? 0), 0);
     const pressed = sensors.find(({ p }) =>
-      (this.w.site.pocs[p]?.devices ?? []).some((d) => d.kind === "pressureSensor" && (seen ?? this.lastSeen)?.pressureKpa[p] !== undefined && ((seen ?? this.lastSeen)?.pressureKpa[p] as number) >= (d.lowKpa ?? 0)),
+      (this.w.site.pocs[p]?.devices ?? []).some((d) => d.kind === "pressureSensor" && (this.lastSeen?.pressureKpa[p] ?? -1) >= (d.lowKpa ?? 0)),
     );
     if (measured < Math.max(minimum, 1e-6) && pressed) {
       this.alarm(now, "sensor", pressed.sensor.id, measured, expected, "sensorBySupply");
@@ -381,7 +382,6 @@ export class BenchController {
     const search = system.search;
     const point = this.searchPoint.get(system.index);
     if (!search || !point) return;
-    this.lastSeen = seen;
     const step = advanceSearch(search.state, { type: "second", readingLpm: this.reading(point, seen) }, now);
     search.state = step.state;
     this.applySearch(system, step.effects, now);

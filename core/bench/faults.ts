@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
+import { type EpochS, instantOf } from "../calendar/wall-time.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import { type FileProblem, pathText } from "../site-file/parse-site.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
@@ -79,9 +79,4 @@ function usualSize(site: SiteFile, fault: FaultRequest): number {
     case "pressureDrop": return 150;
     case "stuckOpen": case "stuckClosed": case "supplyClosed": case "pumpFailed": case "sensorDead": case "masterValveStuckOpen": return 0;
   }
-}
-
-/** The local day of the bench: from 00:00 of `date` to 00:00 of the next. */
-export function benchDay(site: SiteFile, date: string): { from: EpochS; to: EpochS } {
-  return { from: instantOf(site.site.timeZone, date, "00:00"), to: instantOf(site.site.timeZone, addDays(date, 1), "00:00") };
 }

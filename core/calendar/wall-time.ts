@@ -4,7 +4,6 @@ import type { Weekday } from "../site-file/schema.ts";
 /** Instants are whole seconds since 1970-01-01T00:00Z everywhere in core. */
 export type EpochS = number;
 
-export const DAY_S = 86_400;
 const WEEKDAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
 
 /**

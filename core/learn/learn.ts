@@ -11,7 +11,7 @@ import type { FileProblem } from "../site-file/parse-site.ts";
 import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";
 import { isSteady, USUAL_STEADY, windowStatistics } from "./steady.ts";
 
-export type RefusalReason = "noRunTime" | "noSensor" | "lockedOut" | "excluded" | "flowAtRest" | "belowPumpMinimum" | "noSupply" | "handWatering";
+export type RefusalReason = "noRunTime" | "noSensor" | "lockedOut" | "excluded" | "flowAtRest" | "belowPumpMinimum" | "noSupply";
 export type Verdict = "accepted" | "unsteady" | "noFlow" | "overCeiling" | "stopped";
 export type LearnResult = { stationId: string; verdict: Verdict; meanLpm: number; sdLpm: number; samples: number; secondsToSteady: number | null };
 export type Baseline = { pocIds: string[]; mainlineIds: string[]; measuredLpm: number; limitLpm: number; flowing: boolean };

@@ -1,9 +1,8 @@
-import { insideDiameterMm, staticPressureKpa } from "../ceilings/ceilings.ts";
+import { staticPressureKpa } from "../ceilings/ceilings.ts";
 import type { EpochS } from "../calendar/wall-time.ts";
 import type { CapacityCalendar } from "../dispatch/capacity.ts";
+import { afterDevice, pipeLossKpa, pumpHeadM } from "../hydraulics/device-loss.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { frictionLossM } from "../pipes/flow-in-pipe.ts";
-import { roughnessC } from "../pipes/pipe-table.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
@@ -239,8 +238,7 @@ export class Plant {
   private mainLossKpa(m: number, flowLpm: number): number {
     let kPa = 0;
     for (const pipe of this.w.site.mainlines[m]?.pipes ?? []) {
-      const bore = insideDiameterMm(pipe);
-      if (bore !== null) kPa += 0.5 * frictionLossM(flowLpm, pipe.lengthM, bore, roughnessC(pipe.material)) * KPA_PER_METRE_OF_WATER;
+      kPa += 0.5 * pipeLossKpa(pipe, flowLpm);
     }
     return kPa;
   }
@@ -322,53 +320,4 @@ export class Plant {
     this.pulse.set(id, state);
     return state.reading < 0.5 ? 0 : state.reading;
   }
-}
-
-/** Head at a flow from the pump's curve, m, linear between points; the last point's head fades to 0 at 1.5 × its flow. */
-export function pumpHeadM(pump: DeviceOf<"pump">, flowLpm: number): number {
-  const points = pump.curve;
-  const first = points[0] as (typeof points)[number];
-  const last = points[points.length - 1] as (typeof points)[number];
-  if (flowLpm <= first.flowLpm) return first.headM;
-  for (let i = 1; i < points.length; i++) {
-    const [a, b] = [points[i - 1] as typeof first, points[i] as typeof first];
-    if (flowLpm <= b.flowLpm) return a.headM + ((b.headM - a.headM) * (flowLpm - a.flowLpm)) / (b.flowLpm - a.flowLpm);
-  }
-  const end = Math.max(last.flowLpm * 1.5, 1);
-  return Math.max(0, (last.headM * (end - flowLpm)) / (end - last.flowLpm || 1));
-}
-
-/** Pressure after a device at a flow, kPa (handbook 5). */
-function afterDevice(d: Device, kPa: number, flowLpm: number): number {
-  switch (d.kind) {
-    case "meter":
-      return d.lossKpaAt ? kPa - d.lossKpaAt.lossKpa * (flowLpm / d.lossKpaAt.flowLpm) ** 2 : kPa;
-    case "backflow":
-      return kPa - interpolatedLoss(d.lossPoints ?? [], flowLpm);
-    case "masterValve":
-      return d.kv === undefined ? kPa : kPa - 100 * ((flowLpm * 0.06) / d.kv) ** 2;
-    case "pipe": {
-      const bore = insideDiameterMm(d);
-      return bore === null ? kPa : kPa - frictionLossM(flowLpm, d.lengthM, bore, roughnessC(d.material)) * KPA_PER_METRE_OF_WATER;
-    }
-    case "fixedLoss":
-      return kPa - d.lossKpa;
-    case "regulator":
-      return Math.min(kPa, d.setKpa);
-    case "pump": case "pressureSensor": case "flowSensor":
-      return kPa;
-  }
-}
-
-function interpolatedLoss(points: { flowLpm: number; lossKpa: number }[], flowLpm: number): number {
-  const sorted = [...points].sort((a, b) => a.flowLpm - b.flowLpm);
-  const first = sorted[0];
-  const last = sorted[sorted.length - 1];
-  if (!first || !last) return 0;
-  if (flowLpm <= first.flowLpm) return first.lossKpa;
-  for (let i = 1; i < sorted.length; i++) {
-    const [a, b] = [sorted[i - 1] as typeof first, sorted[i] as typeof first];
-    if (flowLpm <= b.flowLpm) return a.lossKpa + ((b.lossKpa - a.lossKpa) * (flowLpm - a.flowLpm)) / (b.flowLpm - a.flowLpm);
-  }
-  return last.lossKpa;
 }

@@ -48,8 +48,8 @@ export function deviceRules(device: Device, staticKpa: number | null): RuleFigur
       add("masterValveMax", device.maxLpm);
       break;
     case "pump":
-      if (device.bestEfficiencyLpm !== undefined) add("pumpBestEfficiency", 1.15 * device.bestEfficiencyLpm);
-      else add("pumpCurveEnd", Math.max(...device.curve.map((p) => p.flowLpm)));
+      if (device.bestEfficiencyLpm !== undefined) add("pumpBestEfficiency", 1.15 * device.bestEfficiencyLpm * (device.parallel ?? 1));
+      else add("pumpCurveEnd", Math.max(...device.curve.map((p) => p.flowLpm)) * (device.parallel ?? 1));
       break;
     case "pipe": {
       const bore = insideDiameterMm(device);

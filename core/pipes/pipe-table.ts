@@ -86,8 +86,8 @@ export function tableInsideDiameterMm(material: string, seriesName: string, nomi
   return found?.insideMm ?? null;
 }
 
-/** Hazen–Williams C of a material; 150 (plastics) where the table does not know it. */
-export function roughnessC(material: string): number {
-  const known = PIPE_TABLE.find((s) => plain(s.material) === plain(material));
-  return known?.hazenWilliamsC ?? 150;
+/** Hazen–Williams C of a pipe: its own, else its material's; 150 (plastics) where the table does not know it (handbook 5). */
+export function pipeC(pipe: { material: string; hazenWilliamsC?: number }): number {
+  if (pipe.hazenWilliamsC !== undefined) return pipe.hazenWilliamsC;
+  return PIPE_TABLE.find((s) => plain(s.material) === plain(pipe.material))?.hazenWilliamsC ?? 150;
 }

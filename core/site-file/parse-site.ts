@@ -1,5 +1,5 @@
 import type { z } from "zod";
-import { type SiteFile, siteFileSchema } from "./schema.ts";
+import { type Device, type SiteFile, siteFileSchema } from "./schema.ts";
 
 /** A file error: every command and every save refuses the whole file for it. `path` is like `stations[1].colour`. */
 export type FileProblem = { code: FileProblemCode; path: string; message: string };
@@ -104,6 +104,8 @@ function allIds(site: SiteFile): Located[] {
     m.pipes.forEach((d, j) => { found.push({ id: d.id, path: `mainlines[${i}].pipes[${j}].id` }); });
     (m.devices ?? []).forEach((d, j) => { found.push({ id: d.id, path: `mainlines[${i}].devices[${j}].id` }); });
   });
+  site.controllers.forEach((c, i) => { (c.wirePaths ?? []).forEach((w, j) => { found.push({ id: w.id, path: `controllers[${i}].wirePaths[${j}].id` }); }); });
+  (site.wireReadings ?? []).forEach((r, i) => { found.push({ id: r.id, path: `wireReadings[${i}].id` }); });
   return found;
 }
 
@@ -137,6 +139,26 @@ function brokenReferences(site: SiteFile): FileProblem[] {
     need(mainlines, s.mainlineId, `stations[${i}].mainlineId`, "mainline");
     (s.ignoresInputs ?? []).forEach((id, j) => { need(inputs, id, `stations[${i}].ignoresInputs[${j}]`, "weather input"); });
   });
+  const paths = new Map(site.controllers.flatMap((c) => (c.wirePaths ?? []).map((w) => [w.id, c.id] as const)));
+  const needPath = (at: string, wirePathId: string | undefined, controllerId: string | undefined): void => {
+    if (wirePathId === undefined) return;
+    need(paths, wirePathId, `${at}.wirePathId`, "wire path");
+    if (paths.has(wirePathId) && paths.get(wirePathId) !== controllerId)
+      problems.push({ code: "controllerMismatch", path: `${at}.wirePathId`, message: `${at}.wirePathId: that wire path leaves another controller than the one named. Choose a path of the same controller.` });
+  };
+  const deviceReferences = (d: Device, at: string): void => {
+    if (d.controllerId !== undefined) need(controllers, d.controllerId, `${at}.controllerId`, "controller");
+    needPath(at, d.wirePathId, d.controllerId);
+  };
+  site.pocs.forEach((p, i) => { p.devices.forEach((d, j) => { deviceReferences(d, `pocs[${i}].devices[${j}]`); }); });
+  site.mainlines.forEach((m, i) => {
+    m.pipes.forEach((d, j) => { deviceReferences(d, `mainlines[${i}].pipes[${j}]`); });
+    (m.devices ?? []).forEach((d, j) => { deviceReferences(d, `mainlines[${i}].devices[${j}]`); });
+  });
+  site.stations.forEach((s, i) => { needPath(`stations[${i}]`, s.wirePathId, s.controllerId); });
+  const known = new Set(allIds(site).map((l) => l.id));
+  (site.positions ?? []).forEach((p, i) => { need(known, p.id, `positions[${i}].id`, "element"); });
+  (site.wireReadings ?? []).forEach((r, i) => { need(known, r.subjectId, `wireReadings[${i}].subjectId`, "station or device"); });
   site.programs.forEach((p, i) => {
     need(controllers, p.controllerId, `programs[${i}].controllerId`, "controller");
     p.runs.forEach((run, j) => {

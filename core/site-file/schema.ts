@@ -48,13 +48,23 @@ export const sourceSchema = z.strictObject({
   enabled: z.boolean().optional(),
   yieldLpm: flow.optional(),
   staticPressureKpa: kPa.optional(),
+  /** Level at which that pressure is read; of a well or pond, the water's surface. */
+  elevationM: elevation.optional(),
   potable: z.boolean().optional(),
   pressureDropKpaAt: z.strictObject({ flowLpm: positiveFlow, dropKpa: kPa }).optional(),
   hours: z.array(windowSchema).max(100).optional(),
   monthlyBudgetM3: z.array(z.number().min(0).max(1e9)).length(12).optional(),
 });
 
-const common = { id, name: name.optional(), serial: z.string().max(80).optional(), address: z.string().max(80).optional() };
+const instant = z.string().refine((v) => !Number.isNaN(Date.parse(v)), "is not an instant, written like 2026-07-14T22:00:00Z");
+/** A wiring or placement check that someone made on this device; the server enters who and when. */
+const deviceCheckSchema = z.strictObject({ check: z.string().min(1).max(80), ok: z.boolean(), by: name, at: instant, note: text.optional() });
+const coil = z.enum(["ac24", "dcLatching"]);
+
+const common = {
+  id, name: name.optional(), serial: z.string().max(80).optional(), address: z.string().max(80).optional(),
+  controllerId: id.optional(), wirePathId: id.optional(), checks: z.array(deviceCheckSchema).max(100).optional(),
+};
 const lossPoint = z.strictObject({ flowLpm: flow, lossKpa: kPa });
 
 export const pipeSchema = z.strictObject({
@@ -67,6 +77,10 @@ export const pipeSchema = z.strictObject({
   insideDiameterMm: diameterMm.optional(),
   maxVelocityMs: z.number().gt(0).max(20).optional(),
   maxVelocityReason: text.optional(),
+  /** Hazen–Williams C, where it is known better than from the material. */
+  hazenWilliamsC: z.number().min(10).max(200).optional(),
+  /** Sum of the local loss coefficients of its fittings: loss = K·v²/2g. */
+  minorLossK: z.number().min(0).max(10_000).optional(),
 });
 
 const flowSensorSchema = z.strictObject({
@@ -79,9 +93,24 @@ const flowSensorSchema = z.strictObject({
       offsetHz: z.number().min(-1000).max(1000),
       insideDiameterMm: diameterMm.optional(),
       referenceDiameterMm: diameterMm.optional(),
+      /** The unit in which the data sheet gives K; the file keeps US gal/min. */
+      sheetUnit: z.enum(["gpm", "lpm"]).optional(),
     }),
-    z.strictObject({ type: z.literal("pulse"), litresPerPulse: z.number().gt(0).max(1_000_000) }),
+    z.strictObject({
+      type: z.literal("pulse"),
+      litresPerPulse: z.number().gt(0).max(1_000_000),
+      /** How the data sheet says it: volume a pulse, or pulses a volume when `sheetReciprocal`. The file keeps litres. */
+      sheetUnit: z.enum(["gal", "L", "m3", "ft3"]).optional(),
+      sheetReciprocal: z.boolean().optional(),
+    }),
   ]),
+  provings: z
+    .array(z.strictObject({
+      at: instant, by: name, worstPercent: z.number().min(0).max(1000),
+      tests: z.array(z.strictObject({ hz: z.number().gt(0).max(1_000_000), litres: z.number().gt(0).max(1e9), seconds: z.number().gt(0).max(1e6) })).min(1).max(100),
+    }))
+    .max(100)
+    .optional(),
   minLpm: flow.optional(),
   maxLpm: flow.optional(),
   insideDiameterMm: diameterMm.optional(),
@@ -97,11 +126,14 @@ export const deviceSchema = z.discriminatedUnion("kind", [
   z.strictObject({ ...common, kind: z.literal("backflow"), maxLpm: flow.optional(), lossPoints: z.array(lossPoint).max(100).optional() }),
   z.strictObject({
     ...common, kind: z.literal("masterValve"), normally: z.enum(["closed", "open"]), maxLpm: flow.optional(), kv: z.number().gt(0).max(100_000).optional(),
+    coil: coil.optional(), solenoidMa: z.number().min(0).max(100_000).optional(),
   }),
   z.strictObject({
     ...common, kind: z.literal("pump"),
     curve: z.array(z.strictObject({ flowLpm: flow, headM: z.number().min(0).max(2000) })).min(1).max(100),
     minFlowLpm: flow.optional(), bestEfficiencyLpm: flow.optional(),
+    /** How many equal pumps run side by side; the curve is one pump's. */
+    parallel: z.number().int().min(1).max(20).optional(), relayMa: z.number().min(0).max(100_000).optional(),
   }),
   pipeSchema,
   z.strictObject({ ...common, kind: z.literal("fixedLoss"), lossKpa: kPa }),
@@ -139,6 +171,8 @@ export const mainlineSchema = z.strictObject({
   fillS: seconds.optional(),
   holdOffS: seconds.optional(),
   elevationM: elevation.optional(),
+  /** Where it leaves the mainline that feeds it, from that one's beginning; absent: at its end. */
+  feedAtM: z.number().min(0).max(100_000).optional(),
   devices: z.array(deviceSchema).max(200).optional(),
   lockedOut: z.boolean().optional(),
 });
@@ -155,6 +189,10 @@ export const controllerSchema = z.strictObject({
   budgetMa: z.number().min(0).max(1_000_000).optional(),
   profileId: z.string().max(80).optional(),
   unlinkedShare: z.number().min(0).max(1).optional(),
+  /** It shares no dispatch with the others; then it needs a share, or hours of its own. */
+  unlinked: z.boolean().optional(),
+  unlinkedHours: z.array(windowSchema).max(100).optional(),
+  wirePaths: z.array(z.strictObject({ id, name, kind: z.enum(["terminals", "twoWire"]) })).max(200).optional(),
 });
 
 export const stationSchema = z.strictObject({
@@ -170,13 +208,17 @@ export const stationSchema = z.strictObject({
   designFlowLpm: flow.optional(),
   enteredFlowLpm: flow.optional(),
   learned: z
-    .strictObject({ meanLpm: flow, sdLpm: flow, at: z.string().refine((v) => !Number.isNaN(Date.parse(v)), "is not an instant, written like 2026-07-14T22:00:00Z") })
+    .strictObject({ meanLpm: flow, sdLpm: flow, at: instant })
     .optional(),
   expectedFrom: z.enum(["learned", "entered", "design"]).optional(),
   holdOffS: seconds.optional(),
   solenoidMa: z.number().min(0).max(100_000).optional(),
   areaM2: z.number().min(0).max(10_000_000).optional(),
   address: z.string().max(80).optional(),
+  wirePathId: id.optional(),
+  coil: coil.optional(),
+  /** Where its lateral leaves the mainline, from the main's beginning; absent: stations are spread evenly along it. */
+  alongM: z.number().min(0).max(100_000).optional(),
   cycle: z
     .union([z.strictObject({ longestMin: z.number().gt(0).max(1440) }), z.strictObject({ count: z.number().int().min(1).max(100) })])
     .optional(),
@@ -257,6 +299,13 @@ export const siteFileSchema = z.strictObject({
     .array(z.strictObject({ id, name, kind: z.enum(["rain", "wind", "freeze", "moisture"]), bypassed: z.boolean().optional() }))
     .max(100)
     .optional(),
+  /** Where things stand on the drawing, in drawing units; what is not named is placed by itself. */
+  positions: z.array(z.strictObject({ id, x: z.number().min(-1e6).max(1e6), y: z.number().min(-1e6).max(1e6) })).max(10_000).optional(),
+  /** Decoders scanned or pasted, by serial number, that drive nothing yet. */
+  tray: z.array(z.strictObject({ serial: z.string().min(1).max(80), outputs: z.number().int().min(1).max(64).optional() })).max(10_000).optional(),
+  /** Readings on wires and coils; the server enters who and when. */
+  wireReadings: z.array(z.strictObject({ id, subjectId: id, ohm: z.number().min(0).max(1e9), at: instant, by: name, note: text.optional() })).max(20_000).optional(),
+  wireThresholds: z.strictObject({ shortUnderOhm: z.number().min(0).max(1e6), highOverOhm: z.number().min(0).max(1e6), openOverOhm: z.number().min(0).max(1e9) }).optional(),
 });
 
 export type SiteFile = z.infer<typeof siteFileSchema>;
@@ -272,5 +321,9 @@ export type Station = SiteFile["stations"][number];
 export type Program = SiteFile["programs"][number];
 export type Policy = SiteFile["policy"];
 export type WaterWindow = z.infer<typeof windowSchema>;
+export type WirePath = NonNullable<Controller["wirePaths"]>[number];
+export type DeviceCheck = z.infer<typeof deviceCheckSchema>;
+export type Proving = NonNullable<FlowSensor["provings"]>[number];
+export type WireReading = NonNullable<SiteFile["wireReadings"]>[number];
 export type Weekday = z.infer<typeof weekdaySchema>;
 export type Response = z.infer<typeof responseSchema>;

@@ -1,0 +1,129 @@
+import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
+import type { HydraulicModel, ModelLink } from "./network-model.ts";
+
+const GRAVITY = 9.80665;
+/** Pieces without a bore of their own, and joints, are given this one. */
+export const NEUTRAL_MM = 300;
+const NEUTRAL_C = 150;
+export const JOINT_M = 0.1;
+
+export type InpText = { text: string; nodeIds: string[]; linkIds: string[] };
+
+/**
+ * The network as an EPANET input file (format of EPANET 2.2; L/min, m, mm). Elements keep what they are in [TAGS], so that the
+ * file read back gives the same waterworks; other programs read it as an ordinary network.
+ * @param stationLpm draw of each station, by place in the file; absent: none draws.
+ */
+export function writeInp(model: HydraulicModel, title: string, stationLpm?: number[]): InpText {
+  const taken = new Set<string>();
+  const nodeIds = model.nodes.map((n, i) => freshId(n.stationId ?? (n.kind === "reservoir" ? n.subjectId : `${n.subjectId}.${i}`), taken));
+  taken.clear();
+  const linkIds = model.links.map((l, i) => freshId(l.deviceId ? `${l.deviceId}.${i}` : `${l.subjectId}.${i}`, taken));
+  const draw = new Map(model.stationNode.map((n, s) => [n, stationLpm?.[s] ?? 0]));
+  const out = { junctions: [] as string[], reservoirs: [] as string[], pipes: [] as string[], pumps: [] as string[], valves: [] as string[], curves: [] as string[], tags: [] as string[] };
+  model.nodes.forEach((n, i) => {
+    if (n.kind === "reservoir") out.reservoirs.push(`${nodeIds[i]} ${fix(n.headM ?? 0)}`);
+    else out.junctions.push(`${nodeIds[i]} ${fix(n.elevationM)} ${fix(draw.get(i) ?? 0)}`);
+    out.tags.push(`NODE ${nodeIds[i]} ${tag(n.kind === "reservoir" ? "source" : n.stationId ? "station" : "node", n.stationId ?? n.subjectId, n.kind === "reservoir" ? fix(n.elevationM) : n.subjectId)}`);
+  });
+  const ways = waysIn(model);
+  model.links.forEach((l, i) => { writeLink(l, needsCheck(l, ways), `${linkIds[i]} ${nodeIds[l.from]} ${nodeIds[l.to]}`, `c${i}`, out); });
+  model.links.forEach((l, i) => { out.tags.push(`LINK ${linkIds[i]} ${tag(l.kind, l.subjectId, l.deviceId ?? "")}`); });
+  const section = (name: string, lines: string[]): string => (lines.length > 0 ? `[${name}]\n${lines.join("\n")}\n\n` : "");
+  const text = `[TITLE]\n${title.replace(/[[\]\r\n;]/g, " ").slice(0, 200)}\n\n`
+    + section("JUNCTIONS", out.junctions) + section("RESERVOIRS", out.reservoirs) + section("PIPES", out.pipes) + section("PUMPS", out.pumps)
+    + section("VALVES", out.valves) + section("CURVES", out.curves) + section("TAGS", out.tags) + section("COORDINATES", coordinates(model, nodeIds))
+    + section("OPTIONS", ["UNITS LPM", "HEADLOSS H-W", "ACCURACY 0.00001", "TRIALS 200", "UNBALANCED STOP", "DAMPLIMIT 0.01"]) + section("TIMES", ["DURATION 0"]) + "[END]\n";
+  return { text, nodeIds, linkIds };
+}
+
+type Out = { pipes: string[]; pumps: string[]; valves: string[]; curves: string[] };
+
+/** How many links lead into each node. */
+export function waysIn(model: HydraulicModel): number[] {
+  const ways = model.nodes.map(() => 0);
+  for (const l of model.links) ways[l.to] = (ways[l.to] as number) + 1;
+  return ways;
+}
+
+/** Water could come back through a joint only where another way in meets it. */
+export function needsCheck(l: ModelLink, ways: number[]): boolean {
+  return l.kind === "bypass" || (l.kind === "joint" && (ways[l.to] as number) > 1);
+}
+
+function writeLink(l: ModelLink, oneWay: boolean, ends: string, curve: string, out: Out): void {
+  switch (l.kind) {
+    case "pipe":
+      out.pipes.push(`${ends} ${fix(l.lengthM)} ${fix(l.insideMm)} ${fix(l.c)} ${fix(l.minorK)} OPEN`);
+      return;
+    case "joint": case "bypass":
+      out.pipes.push(`${ends} ${JOINT_M} ${NEUTRAL_MM} ${NEUTRAL_C} 0 ${oneWay ? "CV" : "OPEN"}`);
+      return;
+    case "supply":
+      out.pipes.push(`${ends} ${fix(supplyLengthM(l.dropKpa, l.atLpm))} ${NEUTRAL_MM} ${NEUTRAL_C} 0 OPEN`);
+      return;
+    case "pump":
+      out.pumps.push(`${ends} HEAD ${curve}`);
+      // Four points at least, or a solver would fit its own curve through three.
+      for (const p of fourPoints(l.points)) out.curves.push(`${curve} ${fix(p.flowLpm)} ${fix(p.headM)}`);
+      return;
+    case "fixedLoss":
+      out.valves.push(`${ends} ${NEUTRAL_MM} PBV ${fix(l.lossKpa / KPA_PER_METRE_OF_WATER)} 0`);
+      return;
+    case "regulator":
+      out.valves.push(`${ends} ${NEUTRAL_MM} PRV ${fix(l.setKpa / KPA_PER_METRE_OF_WATER)} 0`);
+      return;
+    case "quadraticLoss":
+      out.valves.push(`${ends} ${NEUTRAL_MM} TCV ${fix(lossCoefficient(l.lossKpa, l.atLpm))} 0`);
+      return;
+    case "lossCurve":
+      out.valves.push(`${ends} ${NEUTRAL_MM} GPV ${curve} 0`);
+      for (const p of l.points) out.curves.push(`${curve} ${fix(p.flowLpm)} ${fix(p.lossKpa / KPA_PER_METRE_OF_WATER)}`);
+      return;
+  }
+}
+
+/** Length of the neutral pipe that loses `dropKpa` at `atLpm` by Hazen–Williams, whose power of flow is the supply's own. */
+export function supplyLengthM(dropKpa: number, atLpm: number): number {
+  const perMetre = (10.67 * (atLpm / 60_000) ** 1.852) / (NEUTRAL_C ** 1.852 * (NEUTRAL_MM / 1000) ** 4.8704);
+  return dropKpa / KPA_PER_METRE_OF_WATER / perMetre;
+}
+
+/** K of v²/2g in the neutral bore for a loss that goes with the square of flow. */
+export function lossCoefficient(lossKpa: number, atLpm: number): number {
+  const v = atLpm / 60_000 / ((Math.PI / 4) * (NEUTRAL_MM / 1000) ** 2);
+  return ((lossKpa / KPA_PER_METRE_OF_WATER) * 2 * GRAVITY) / v ** 2;
+}
+
+function fourPoints(points: { flowLpm: number; headM: number }[]): { flowLpm: number; headM: number }[] {
+  if (points.length !== 3) return points;
+  const [a, b] = [points[0], points[1]] as [(typeof points)[number], (typeof points)[number]];
+  return [a, { flowLpm: (a.flowLpm + b.flowLpm) / 2, headM: (a.headM + b.headM) / 2 }, ...points.slice(1)];
+}
+
+/** A plain picture for other programs: distance from the source across, one row for each branch. */
+function coordinates(model: HydraulicModel, ids: string[]): string[] {
+  const x = model.nodes.map(() => 0);
+  for (let round = 0; round < model.nodes.length; round++) {
+    let moved = false;
+    for (const l of model.links) {
+      const want = (x[l.from] as number) + (l.kind === "pipe" ? Math.max(5, l.lengthM) : 5);
+      if (want > (x[l.to] as number) + 1e-9) { x[l.to] = want; moved = true; }
+    }
+    if (!moved) break;
+  }
+  const row = new Map<string, number>();
+  for (const n of model.nodes) if (!row.has(n.subjectId)) row.set(n.subjectId, row.size);
+  return model.nodes.map((n, i) => `${ids[i]} ${fix(x[i] as number)} ${fix(-40 * (row.get(n.subjectId) as number))}`);
+}
+
+const fix = (value: number): string => String(Number(value.toPrecision(12)));
+const tag = (...parts: string[]): string => `presa/${parts.map(encodeURIComponent).join("/")}`;
+
+function freshId(wanted: string, taken: Set<string>): string {
+  const plain = wanted.replace(/[^A-Za-z0-9_.-]/g, "_").slice(0, 24) || "x";
+  let id = plain;
+  for (let n = 2; taken.has(id); n++) id = `${plain}_${n}`;
+  taken.add(id);
+  return id;
+}

@@ -1,0 +1,85 @@
+import { localDate } from "../calendar/wall-time.ts";
+import { CapacityCalendar } from "../dispatch/capacity.ts";
+import { flowMoments, playNight } from "../dispatch/plan.ts";
+import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+import { type Assumption, type HydraulicModel, networkModel } from "./network-model.ts";
+import { aloneSets, designSet, type NightSet, nightSets } from "./pressure-sets.ts";
+import { nodeKpa, type SolvedSet, solveSets } from "./solver.ts";
+
+/** Pressure at one station's valve. `requiredKpa` null: the site does not say what it needs. */
+export type StationPressure = { stationId: string; kPa: number; requiredKpa: number | null; marginKpa: number | null };
+export type SetPressures = {
+  /** Epoch seconds of the night's moment; null for the design set. */
+  at: number | null;
+  stations: StationPressure[];
+  /** Least margin; where nothing is required, least pressure. */
+  worst: StationPressure | null;
+  /** What each POC delivers, L/min: where several feed one main, the solver says how they share. */
+  pocs: { id: string; lpm: number }[];
+  totalLpm: number;
+  unbalanced: boolean;
+};
+export type PressureStudy = {
+  /** Each station running by itself. */
+  alone: StationPressure[];
+  design: SetPressures | null;
+  /** Every different set of the night. */
+  night: SetPressures[];
+  /** Stations whose pressure cannot be told, since no supply above them states one. */
+  unknown: string[];
+  assumptions: Assumption[];
+};
+
+/** Solves the site's network for each station alone, for the design set and for every set of the night (handbook 5, pressure). */
+export async function pressureStudy(site: SiteFile, date: string | null): Promise<PressureStudy> {
+  const w = waterworks(site);
+  const model = networkModel(site);
+  const capacity = new CapacityCalendar(w, date ?? localDate(site.site.timeZone, 0));
+  const known = w.stationMainline.map((m) => (w.pocsAbove[m] ?? []).some((p) => pressureKnown(site, p)));
+  const alone = aloneSets(w, model, capacity).filter((a) => known[a.station]);
+  const design = designSet(w, model, capacity);
+  const night = date === null ? [] : setsOfNight(w, model, date);
+  const solved = await solveSets(model, [...alone.map((a) => a.set), design.set, ...night.map((n) => n.set)]);
+  const report = (running: number[], result: SolvedSet, at: number | null, totalLpm: number): SetPressures => setPressures(site, model, running.filter((s) => known[s]), result, at, totalLpm);
+  return {
+    alone: alone.map((a, i) => stationPressure(site, model, a.station, solved[i] as SolvedSet)),
+    design: design.running.length === 0 ? null : report(design.running, solved[alone.length] as SolvedSet, null, design.set.stationLpm.reduce((a, q) => a + q, 0)),
+    night: night.map((n, i) => report(n.running, solved[alone.length + 1 + i] as SolvedSet, n.at, n.totalLpm)),
+    unknown: site.stations.filter((_, i) => !known[i]).map((s) => s.id),
+    assumptions: model.assumptions,
+  };
+}
+
+function setsOfNight(w: Waterworks, model: HydraulicModel, date: string): NightSet[] {
+  const night = playNight(w, date);
+  return nightSets(w, model, night.runs, flowMoments(w, night, [...night.runs]));
+}
+
+/** Is there a pressure to begin with: a source that states one, or a pump. */
+function pressureKnown(site: SiteFile, p: number): boolean {
+  const poc = site.pocs[p];
+  return poc !== undefined && (poc.devices.some((d) => d.kind === "pump") || site.sources.some((s) => poc.sourceIds.includes(s.id) && s.enabled !== false && s.staticPressureKpa !== undefined));
+}
+
+function stationPressure(site: SiteFile, model: HydraulicModel, station: number, solved: SolvedSet): StationPressure {
+  const s = site.stations[station] as SiteFile["stations"][number];
+  const kPa = nodeKpa(model, solved, model.stationNode[station] as number);
+  return { stationId: s.id, kPa, requiredKpa: s.requiredKpa ?? null, marginKpa: s.requiredKpa === undefined ? null : kPa - s.requiredKpa };
+}
+
+function setPressures(site: SiteFile, model: HydraulicModel, running: number[], solved: SolvedSet, at: number | null, totalLpm: number): SetPressures {
+  const stations = running.map((s) => stationPressure(site, model, s, solved));
+  const pocs = site.pocs.map((p) => ({
+    id: p.id,
+    lpm: model.links.reduce((sum, l, i) => (l.kind === "joint" && l.subjectId === p.id ? sum + Math.max(0, solved.linkLpm[i] as number) : sum), 0),
+  }));
+  return { at, stations, worst: worstOf(stations), pocs, totalLpm, unbalanced: solved.unbalanced };
+}
+
+/** The station that is worst off: least margin over what it requires, or least pressure where none states a requirement. */
+export function worstOf(stations: StationPressure[]): StationPressure | null {
+  const stated = stations.filter((s) => s.marginKpa !== null);
+  const pool = stated.length > 0 ? stated : stations;
+  return pool.reduce<StationPressure | null>((worst, s) => (worst === null || (s.marginKpa ?? s.kPa) < (worst.marginKpa ?? worst.kPa) ? s : worst), null);
+}

@@ -64,7 +64,7 @@ describe("against the network solver", () => {
       const site = randomTree(seed, { mains: 1, stations: 1 });
       const bound = ceilings(site).find((c) => c.id === "m0");
       const model = networkModel(site);
-      const { text, nodeIds, linkIds } = writeInp(model, "ceiling", [bound?.ceilingLpm as number]);
+      const { text, nodeIds, linkIds } = writeInp(model, "ceiling", { stationLpm: [bound?.ceilingLpm as number] });
       workspace.writeFile("t.inp", text);
       const project = new Project(workspace);
       project.open("t.inp", "t.rpt", "");

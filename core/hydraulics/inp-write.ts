@@ -1,5 +1,7 @@
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
-import type { HydraulicModel, ModelLink } from "./network-model.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+import { type HydraulicModel, type ModelLink, networkModel } from "./network-model.ts";
 
 const GRAVITY = 9.80665;
 /** Pieces without a bore of their own, and joints, are given this one. */
@@ -7,32 +9,48 @@ export const NEUTRAL_MM = 300;
 const NEUTRAL_C = 150;
 export const JOINT_M = 0.1;
 
+/** Pattern of stations that do not draw in the set shown. */
+export const SHUT_PATTERN = "presa_shut";
+
 export type InpText = { text: string; nodeIds: string[]; linkIds: string[] };
+
+export type InpDraws = {
+  /** Base demand of each station, by place in the file, L/min. */
+  stationLpm: number[];
+  /** Stations that draw in the set which the file shows; the others stand in it with a pattern of 0. Absent: all. */
+  running?: Set<number>;
+};
 
 /**
  * The network as an EPANET input file (format of EPANET 2.2; L/min, m, mm). Elements keep what they are in [TAGS], so that the
  * file read back gives the same waterworks; other programs read it as an ordinary network.
- * @param stationLpm draw of each station, by place in the file; absent: none draws.
+ * @param draws absent: none draws.
+ * @param names of elements and devices by id, kept in the tags.
  */
-export function writeInp(model: HydraulicModel, title: string, stationLpm?: number[]): InpText {
+export function writeInp(model: HydraulicModel, title: string, draws?: InpDraws, names: ReadonlyMap<string, string> = new Map()): InpText {
   const taken = new Set<string>();
   const nodeIds = model.nodes.map((n, i) => freshId(n.stationId ?? (n.kind === "reservoir" ? n.subjectId : `${n.subjectId}.${i}`), taken));
   taken.clear();
   const linkIds = model.links.map((l, i) => freshId(l.deviceId ? `${l.deviceId}.${i}` : `${l.subjectId}.${i}`, taken));
-  const draw = new Map(model.stationNode.map((n, s) => [n, stationLpm?.[s] ?? 0]));
+  const station = new Map(model.stationNode.map((n, s) => [n, s]));
+  const named = (id: string | undefined): string => names.get(id ?? "") ?? "";
   const out = { junctions: [] as string[], reservoirs: [] as string[], pipes: [] as string[], pumps: [] as string[], valves: [] as string[], curves: [] as string[], tags: [] as string[] };
   model.nodes.forEach((n, i) => {
     if (n.kind === "reservoir") out.reservoirs.push(`${nodeIds[i]} ${fix(n.headM ?? 0)}`);
-    else out.junctions.push(`${nodeIds[i]} ${fix(n.elevationM)} ${fix(draw.get(i) ?? 0)}`);
-    out.tags.push(`NODE ${nodeIds[i]} ${tag(n.kind === "reservoir" ? "source" : n.stationId ? "station" : "node", n.stationId ?? n.subjectId, n.kind === "reservoir" ? fix(n.elevationM) : n.subjectId)}`);
+    else {
+      const s = station.get(i);
+      const shut = s !== undefined && draws?.running !== undefined && !draws.running.has(s);
+      out.junctions.push(`${nodeIds[i]} ${fix(n.elevationM)} ${fix(s === undefined ? 0 : (draws?.stationLpm[s] ?? 0))}${shut ? ` ${SHUT_PATTERN}` : ""}`);
+    }
+    out.tags.push(`NODE ${nodeIds[i]} ${tag(n.kind === "reservoir" ? "source" : n.stationId ? "station" : "node", n.stationId ?? n.subjectId, n.kind === "reservoir" ? fix(n.elevationM) : n.subjectId, named(n.stationId ?? n.subjectId))}`);
   });
   const ways = waysIn(model);
   model.links.forEach((l, i) => { writeLink(l, needsCheck(l, ways), `${linkIds[i]} ${nodeIds[l.from]} ${nodeIds[l.to]}`, `c${i}`, out); });
-  model.links.forEach((l, i) => { out.tags.push(`LINK ${linkIds[i]} ${tag(l.kind, l.subjectId, l.deviceId ?? "")}`); });
+  model.links.forEach((l, i) => { out.tags.push(`LINK ${linkIds[i]} ${tag(l.kind, l.subjectId, l.deviceId ?? "", l.deviceKind ?? "", named(l.subjectId), named(l.deviceId))}`); });
   const section = (name: string, lines: string[]): string => (lines.length > 0 ? `[${name}]\n${lines.join("\n")}\n\n` : "");
   const text = `[TITLE]\n${title.replace(/[[\]\r\n;]/g, " ").slice(0, 200)}\n\n`
     + section("JUNCTIONS", out.junctions) + section("RESERVOIRS", out.reservoirs) + section("PIPES", out.pipes) + section("PUMPS", out.pumps)
-    + section("VALVES", out.valves) + section("CURVES", out.curves) + section("TAGS", out.tags) + section("COORDINATES", coordinates(model, nodeIds))
+    + section("VALVES", out.valves) + section("CURVES", out.curves) + section("PATTERNS", draws?.running ? [`${SHUT_PATTERN} 0`] : []) + section("TAGS", out.tags) + section("COORDINATES", coordinates(model, nodeIds))
     + section("OPTIONS", ["UNITS LPM", "HEADLOSS H-W", "ACCURACY 0.00001", "TRIALS 200", "UNBALANCED STOP", "DAMPLIMIT 0.01"]) + section("TIMES", ["DURATION 0"]) + "[END]\n";
   return { text, nodeIds, linkIds };
 }
@@ -89,6 +107,11 @@ export function supplyLengthM(dropKpa: number, atLpm: number): number {
   return dropKpa / KPA_PER_METRE_OF_WATER / perMetre;
 }
 
+/** What such a neutral pipe loses at a flow, kPa; the inverse of {@link supplyLengthM}. */
+export function supplyDropKpa(lengthM: number, atLpm: number): number {
+  return lengthM / supplyLengthM(1, atLpm);
+}
+
 /** K of v²/2g in the neutral bore for a loss that goes with the square of flow. */
 export function lossCoefficient(lossKpa: number, atLpm: number): number {
   const v = atLpm / 60_000 / ((Math.PI / 4) * (NEUTRAL_MM / 1000) ** 2);
@@ -126,4 +149,11 @@ function freshId(wanted: string, taken: Set<string>): string {
   for (let n = 2; taken.has(id); n++) id = `${plain}_${n}`;
   taken.add(id);
   return id;
+}
+
+/** The whole site as an input file: every station with its expected flow, of which those of `running` draw (absent: all). */
+export function exportInp(site: SiteFile, running?: Set<number>): string {
+  const names = new Map([...site.sources, ...site.pocs, ...site.mainlines, ...site.stations].map((e) => [e.id, e.name]));
+  for (const d of [...site.pocs.flatMap((p) => p.devices), ...site.mainlines.flatMap((m) => [...m.pipes, ...(m.devices ?? [])])]) if (d.name !== undefined) names.set(d.id, d.name);
+  return writeInp(networkModel(site), site.site.name, { stationLpm: site.stations.map((s) => expectedFlow(s)?.lpm ?? 0), ...(running ? { running } : {}) }, names).text;
 }

@@ -14,7 +14,7 @@ export type ModelNode = {
   headM?: number;
   stationId?: string;
 };
-export type ModelLink = { from: number; to: number; subjectId: string; deviceId?: string } & (
+export type ModelLink = { from: number; to: number; subjectId: string; deviceId?: string; deviceKind?: Device["kind"] } & (
   | { kind: "pipe"; lengthM: number; insideMm: number; c: number; minorK: number }
   /** A connection without length or loss that water passes one way only. */
   | { kind: "joint" }
@@ -111,7 +111,7 @@ class Builder {
     if (d.kind === "pipe" && !link) this.assumptions.push({ code: "unknownPipe", subjectId: d.id });
     if (!link) return at;
     const next = this.node(subjectId, level);
-    this.links.push({ from: at, to: next, subjectId, deviceId: d.id, ...link } as ModelLink);
+    this.links.push({ from: at, to: next, subjectId, deviceId: d.id, deviceKind: d.kind, ...link } as ModelLink);
     if (d.kind === "regulator") {
       // A solver takes no two regulators in a row; a joint keeps them apart.
       const behind = this.node(subjectId, level);
@@ -215,7 +215,7 @@ function deviceLink(d: Device): DistributiveOmit<ModelLink, "from" | "to" | "sub
       return { kind: "pump", points: pumpPoints(d) };
     case "pipe": {
       const bore = insideDiameterMm(d);
-      return bore === null || d.lengthM === 0 ? null : { kind: "pipe", lengthM: d.lengthM, insideMm: bore, c: pipeC(d), minorK: d.minorLossK ?? 0 };
+      return bore === null || (d.lengthM === 0 && !d.minorLossK) ? null : { kind: "pipe", lengthM: Math.max(d.lengthM, SAME_PLACE_M), insideMm: bore, c: pipeC(d), minorK: d.minorLossK ?? 0 };
     }
     case "fixedLoss":
       return d.lossKpa > 0 ? { kind: "fixedLoss", lossKpa: d.lossKpa } : null;

@@ -6,6 +6,7 @@ import { localDate, localIso } from "../core/calendar/wall-time.ts";
 import { ceilings } from "../core/ceilings/ceilings.ts";
 import { check } from "../core/check/check.ts";
 import { plan } from "../core/dispatch/plan.ts";
+import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import { learn } from "../core/learn/learn.ts";
 import { betterNight } from "../core/optimize/better-night.ts";
 import { calibrate, type CalibrateRefusal } from "../core/sensors/calibrate.ts";
@@ -16,12 +17,14 @@ const USAGE = `Presa computes from one site file; it opens no real valves.
 
   presa check FILE
   presa ceilings FILE
+  presa pressures FILE [--date D]
+  presa inp FILE
   presa plan FILE --date YYYY-MM-DD [--optimize] [--seconds S]
   presa learn FILE [--stations a,b] [--faults F] [--seed N] [--date D] [--exact]
   presa simulate FILE --date D [--faults F] [--seed N] [--exact] [--readings OUT.csv]
   presa calibrate TESTS
 
-One JSON document on standard output, words on standard error.
+One JSON document on standard output (inp: an EPANET input file), words on standard error.
 Exit 0 done; 1 the file or the request is wrong; 2 used wrongly.
 `;
 
@@ -34,7 +37,7 @@ class RequestError extends Error {
   }
 }
 
-function main(argv: string[]): number {
+async function main(argv: string[]): Promise<number> {
   let parsed: ReturnType<typeof readArguments>;
   try {
     parsed = readArguments(argv);
@@ -51,7 +54,9 @@ function main(argv: string[]): number {
   if (!file || rest.length > 0) throw new UsageError(`${command} takes one file`);
   switch (command) {
     case "check": {
-      const findings = check(readSite(file));
+      const site = readSite(file);
+      const { pressureFindings } = await import("../core/check/pressure.ts");
+      const findings = [...check(site), ...(await pressureFindings(site))];
       print({ findings });
       for (const f of findings) say(`${f.severity}: ${f.message}`);
       return findings.some((f) => f.severity === "error") ? 1 : 0;
@@ -59,6 +64,17 @@ function main(argv: string[]): number {
     case "ceilings":
       print({ elements: ceilings(readSite(file)) });
       return 0;
+    case "pressures": {
+      const site = readSite(file);
+      const { pressureStudy } = await import("../core/hydraulics/pressures.ts");
+      print(pressuresOut(site, await pressureStudy(site, values.date === undefined ? null : needDate(values.date))));
+      return 0;
+    }
+    case "inp": {
+      const { exportInp } = await import("../core/hydraulics/inp-write.ts");
+      process.stdout.write(exportInp(readSite(file)));
+      return 0;
+    }
     case "plan": {
       const site = readSite(file);
       const date = needDate(values.date);
@@ -108,6 +124,11 @@ function main(argv: string[]): number {
     default:
       throw new UsageError(`there is no command "${command}"`);
   }
+}
+
+/** Instants as everywhere in the output: local ISO 8601 with offset. */
+function pressuresOut(site: SiteFile, study: PressureStudy): unknown {
+  return { ...study, night: study.night.map((n) => ({ ...n, at: n.at === null ? null : localIso(site.site.timeZone, n.at) })) };
 }
 
 function readArguments(argv: string[]) {
@@ -206,7 +227,7 @@ function say(text: string): void {
 }
 
 try {
-  process.exitCode = main(process.argv.slice(2));
+  process.exitCode = await main(process.argv.slice(2));
 } catch (error) {
   if (error instanceof UsageError) {
     say(`${error.message}\n\n${USAGE}`);

@@ -2,7 +2,8 @@
 import Link from "next/link";
 import { useMemo } from "react";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { check, type Severity } from "@/core/check/check";
+import { check } from "@/core/check/check";
+import type { Severity } from "@/core/check/finding";
 
 const MARK: Record<Severity, [string, string]> = { error: ["■", "text-error"], warning: ["▲", "text-warning"], note: ["○", "faint"] };
 

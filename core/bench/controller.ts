@@ -5,8 +5,9 @@ import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "
 import { type SetLimits, setLimits } from "../limits/limits.ts";
 import { CALM, countBeyond } from "../limits/persistence.ts";
 import type { Waterworks } from "../network/waterworks.ts";
+import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
-import type { FlowSensor, Response, Station } from "../site-file/schema.ts";
+import type { Response, Station } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
 import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState, systemStates } from "./system.ts";
@@ -306,7 +307,7 @@ export class BenchController {
 
   /** Everything is low: no station is to blame. Supply, or the sensor where a pressure sensor shows that pressure is there. */
   private supplyOrSensor(system: SystemState, set: Entry[], measured: number, expected: number, now: EpochS): void {
-    const sensors = system.pocs.flatMap((p) => this.pocSensor(p).map((sensor) => ({ p, sensor })));
+    const sensors = system.pocs.flatMap((p) => pocSensing(this.w, p).sensors.map((sensor) => ({ p, sensor })));
     const minimum = sensors.reduce((sum, { sensor }) => sum + (sensorRange(sensor).minLpm ?? 0), 0);
     const pressed = sensors.find(({ p }) =>
       (this.w.site.pocs[p]?.devices ?? []).some((d) => d.kind === "pressureSensor" && (this.lastSeen?.pressureKpa[p] ?? -1) >= (d.lowKpa ?? 0)),
@@ -483,10 +484,6 @@ export class BenchController {
 
   // ---- burst, off-schedule, pumps ------------------------------------------------------------------------------
 
-  private pocSensor(p: number): FlowSensor[] {
-    return (this.w.site.pocs[p]?.devices ?? []).filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1);
-  }
-
   private watchBurst(system: SystemState, seen: PlantSecond, now: EpochS): void {
     for (const p of system.pocs) {
       const poc = this.w.site.pocs[p];
@@ -512,7 +509,7 @@ export class BenchController {
 
   private watchOffSchedule(system: SystemState, seen: PlantSecond, now: EpochS): void {
     const { site } = this.w;
-    const withSensor = system.pocs.filter((p) => this.pocSensor(p).length > 0);
+    const withSensor = system.pocs.filter((p) => pocSensing(this.w, p).sensors.length > 0);
     const idle = withSensor.length > 0 && !system.search && system.retestUntil === null && this.runningIn(system).length === 0;
     if (!idle || now - 1 < system.holdUntil) {
       system.offSchedule = CALM;
@@ -534,7 +531,7 @@ export class BenchController {
   /** A pump running against no flow for 60 s is stopped at once; hold-off never suspends that. */
   private watchPumps(system: SystemState, seen: PlantSecond, now: EpochS): void {
     for (const pump of system.pumps) {
-      const sensor = this.pocSensor(pump.poc)[0];
+      const sensor = pocSensing(this.w, pump.poc).sensors[0];
       const reading = seen.pocReading[pump.poc];
       const noFlow = sensor !== undefined && reading !== null && reading !== undefined && reading < Math.max(1e-6, sensorRange(sensor).minLpm ?? 0);
       const judged = this.commands.pump[pump.poc] === true && noFlow && !system.unjudged && !(system.search?.pump ?? false);

@@ -3,6 +3,7 @@ import type { EpochS } from "../calendar/wall-time.ts";
 import type { CapacityCalendar } from "../dispatch/capacity.ts";
 import { afterDevice, pipeLossKpa, pumpHeadM } from "../hydraulics/device-loss.ts";
 import type { Waterworks } from "../network/waterworks.ts";
+import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
@@ -41,6 +42,8 @@ export class Plant {
   private readonly expected: (number | null)[];
   private readonly pocSensor: (FlowSensor | null)[];
   private readonly mainSensor: (FlowSensor | null)[];
+  /** Mainlines whose sensors are read as a sum where a POC has none of its own. */
+  private readonly summedMains: number[][];
   private readonly pump: (DeviceOf<"pump"> | null)[];
   private readonly hasValve: boolean[];
   private readonly mainHasValve: boolean[];
@@ -71,6 +74,10 @@ export class Plant {
     this.expected = site.stations.map((s) => expectedFlow(s)?.lpm ?? null);
     this.pocSensor = site.pocs.map((p) => find(p.devices, "flowSensor"));
     this.mainSensor = site.mainlines.map((m) => find(m.devices ?? [], "flowSensor"));
+    this.summedMains = site.pocs.map((_, p) => {
+      const sensing = pocSensing(w, p);
+      return sensing.by === "mainlines" ? sensing.mainlines : [];
+    });
     this.pump = site.pocs.map((p) => find(p.devices, "pump"));
     this.hasValve = site.pocs.map((p) => find(p.devices, "masterValve") !== null);
     this.mainHasValve = site.mainlines.map((m) => find(m.devices ?? [], "masterValve") !== null);
@@ -146,10 +153,11 @@ export class Plant {
     }
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
     this.lastMain = mainlineLpm.map((q, m) => (q + (this.lastMain[m] as number)) / 2);
+    const mainlineReading = this.mainSensor.map((sensor, m) => (sensor ? this.read(sensor, mainlineLpm[m] as number, t) : null));
+    const summed = (mains: number[]): number | null => (mains.length === 0 ? null : mains.reduce((sum, m) => sum + (mainlineReading[m] ?? 0), 0));
     return {
-      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: factorKpa,
-      pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : null)),
-      mainlineReading: this.mainSensor.map((sensor, m) => (sensor ? this.read(sensor, mainlineLpm[m] as number, t) : null)),
+      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: factorKpa, mainlineReading,
+      pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[]))),
     };
   }
 

@@ -3,6 +3,7 @@ import type { Entry } from "../dispatch/queue.ts";
 import type { SearchState } from "../isolate/search.ts";
 import { CALM, type Persistence } from "../limits/persistence.ts";
 import type { Waterworks } from "../network/waterworks.ts";
+import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import type { DeviceOf, FlowSensor } from "../site-file/schema.ts";
 
@@ -48,12 +49,13 @@ export function systemStates(w: Waterworks): SystemState[] {
   return Array.from({ length: w.systemCount }, (_, index) => {
     const pocs = site.pocs.flatMap((_, p) => (w.systemOfPoc[p] === index ? [p] : []));
     const mainlines = site.mainlines.flatMap((_, m) => (w.systemOfMainline[m] === index ? [m] : []));
-    const pocSensors = pocs.flatMap((p) => (site.pocs[p]?.devices ?? []).filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
+    const sensing = pocs.map((p) => pocSensing(w, p));
+    const pocSensors = sensing.flatMap((s) => s.sensors);
     const point = (kind: JudgePoint["kind"], mainline: number | null, covers: number[], sensors: FlowSensor[]): JudgePoint => ({
       kind, pocs, mainline, covers: new Set(covers), sensors, high: CALM, low: CALM, setKey: "", set: [], setAsOf: -1,
     });
     const points: JudgePoint[] = [];
-    if (pocs.length > 0 && pocSensors.length === pocs.length) points.push(point("system", null, mainlines, pocSensors));
+    if (pocs.length > 0 && sensing.every((s) => s.by === "own" || s.by === "mainlines")) points.push(point("system", null, mainlines, pocSensors));
     for (const m of mainlines) {
       const own = (site.mainlines[m]?.devices ?? []).find((d): d is FlowSensor => d.kind === "flowSensor");
       if (own) points.push(point("mainline", m, mainlines.filter((x) => (w.mainsAbove[x] ?? []).includes(m)), [own]));
@@ -70,9 +72,8 @@ export function systemStates(w: Waterworks): SystemState[] {
 /** Off-schedule limit of a system: the sum over its POCs of the stated limit, else of the sensor's minimum, L/min. */
 export function restLimitLpm(w: Waterworks, pocs: number[]): number {
   return pocs.reduce((sum, p) => {
-    const poc = w.site.pocs[p];
-    const sensor = poc?.devices.find((d): d is FlowSensor => d.kind === "flowSensor");
-    return sum + (poc?.offScheduleLimitLpm ?? (sensor ? (sensorRange(sensor).minLpm ?? 0) : 0));
+    const minima = pocSensing(w, p).sensors.reduce((total, sensor) => total + (sensorRange(sensor).minLpm ?? 0), 0);
+    return sum + (w.site.pocs[p]?.offScheduleLimitLpm ?? minima);
   }, 0);
 }
 

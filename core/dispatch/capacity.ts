@@ -2,10 +2,30 @@ import { type EpochS, addDays } from "../calendar/wall-time.ts";
 import { type Interval, isInside, nextChange, windowIntervals } from "../calendar/windows.ts";
 import { type Capacities, FlowAssignment } from "../network/flow-assignment.ts";
 import type { Waterworks } from "../network/waterworks.ts";
+import type { Controller } from "../site-file/schema.ts";
+
+type Draft = { source: number[]; poc: number[]; mainline: number[] };
+/** Elements that a controller's stations draw on, by place in the file. */
+export type Draws = { source: Set<number>; poc: Set<number>; mainline: Set<number> };
+
+export function isUnlinked(c: Controller): boolean {
+  return c.unlinked === true || c.unlinkedShare !== undefined || c.unlinkedHours !== undefined;
+}
+
+export function drawsOn(w: Waterworks, controller: number): Draws {
+  const mainline = new Set<number>();
+  w.site.stations.forEach((_, s) => {
+    if (w.stationController[s] === controller) for (const m of w.mainsAbove[w.stationMainline[s] as number] ?? []) mainline.add(m);
+  });
+  const poc = new Set([...mainline].flatMap((m) => w.feedPocs[m] ?? []));
+  return { mainline, poc, source: new Set([...poc].flatMap((p) => w.pocSources[p] ?? [])) };
+}
 
 /**
  * What every element may carry at an instant: ceilings less source hours, hand-watering reserves and lockouts, divided among
- * controllers that do not know of each other. Group 0 is the linked controllers; each unlinked one is a group of its own.
+ * controllers that do not know of each other. Group 0 is the linked controllers; each unlinked one is a group of its own, with its
+ * fixed share, or the whole in its own hours, in which the others get nothing of what it draws on. One with neither takes what it
+ * likes, as it really would: `check` names it, and the night shows where the sum passes a ceiling.
  */
 export class CapacityCalendar {
   readonly groupOfController: number[];
@@ -14,7 +34,8 @@ export class CapacityCalendar {
   readonly lockedMainlines: Set<number>;
   private readonly sourceHours: (Interval[] | null)[];
   private readonly reserves: { poc: number; lpm: number; hours: Interval[] }[];
-  private readonly share: { source: number[]; poc: number[]; mainline: number[] }[];
+  private readonly ownHours: { group: number; hours: Interval[]; draws: Draws }[];
+  private readonly share: Draft[];
   private readonly w: Waterworks;
 
   constructor(w: Waterworks, date: string) {
@@ -29,9 +50,14 @@ export class CapacityCalendar {
     this.lockedPocs = new Set(site.pocs.flatMap((p, i) => (p.lockedOut ? [i] : [])));
     this.lockedMainlines = new Set(site.mainlines.flatMap((m, i) => (m.lockedOut ? [i] : [])));
     let groups = 1;
-    this.groupOfController = site.controllers.map((c) => (c.unlinkedShare === undefined ? 0 : groups++));
+    this.groupOfController = site.controllers.map((c) => (isUnlinked(c) ? groups++ : 0));
     this.groupCount = groups;
     this.share = this.shares();
+    this.ownHours = site.controllers.flatMap((c, i) =>
+      isUnlinked(c) && c.unlinkedShare === undefined && c.unlinkedHours
+        ? [{ group: this.groupOfController[i] as number, hours: windowIntervals(zone, c.unlinkedHours, first, 5), draws: drawsOn(w, i) }]
+        : [],
+    );
   }
 
   /** Linked controllers share what unlinked ones leave of each element that those draw on. */
@@ -42,25 +68,20 @@ export class CapacityCalendar {
     });
     const shares = Array.from({ length: this.groupCount }, (_, g) => blank(g === 0 ? 1 : 0));
     site.controllers.forEach((controller, c) => {
-      const part = controller.unlinkedShare;
-      if (part === undefined) return;
-      const mains = new Set<number>();
-      site.stations.forEach((_, s) => {
-        if (this.w.stationController[s] === c) for (const m of this.w.mainsAbove[this.w.stationMainline[s] as number] ?? []) mains.add(m);
-      });
-      const pocs = new Set([...mains].flatMap((m) => this.w.feedPocs[m] ?? []));
-      const sources = new Set([...pocs].flatMap((p) => this.w.pocSources[p] ?? []));
+      if (!isUnlinked(controller)) return;
+      const part = controller.unlinkedShare ?? 1;
+      const { mainline, poc, source } = drawsOn(this.w, c);
       const own = shares[this.groupOfController[c] as number] as ReturnType<typeof blank>;
       const linked = shares[0] as ReturnType<typeof blank>;
       const divide = (kind: "source" | "poc" | "mainline", items: Set<number>): void => {
         for (const i of items) {
           own[kind][i] = part;
-          linked[kind][i] = Math.max(0, (linked[kind][i] as number) - part);
+          if (controller.unlinkedShare !== undefined) linked[kind][i] = Math.max(0, (linked[kind][i] as number) - part);
         }
       };
-      divide("mainline", mains);
-      divide("poc", pocs);
-      divide("source", sources);
+      divide("mainline", mainline);
+      divide("poc", poc);
+      divide("source", source);
     });
     return shares;
   }
@@ -76,19 +97,30 @@ export class CapacityCalendar {
   }
 
   nextChange(at: EpochS): EpochS | null {
-    const changes = [...this.sourceHours.flatMap((h) => (h ? [h] : [])), ...this.reserves.map((r) => r.hours)].flatMap((h) => nextChange(h, at) ?? []);
+    const changes = [...this.sourceHours.flatMap((h) => (h ? [h] : [])), ...this.reserves.map((r) => r.hours), ...this.ownHours.map((o) => o.hours)].flatMap((h) => nextChange(h, at) ?? []);
     return changes.length > 0 ? Math.min(...changes) : null;
   }
 
   /** `at` null: the most an element can ever carry, every source in its hours and nothing reserved. */
   capacities(group: number, at: EpochS | null): Capacities {
-    const share = this.share[group] as Capacities;
+    const share = this.shareNow(group, at);
     const part = (ceiling: number, s: number): number => (s <= 0 ? 0 : Math.max(0, ceiling) * s);
     return {
       source: this.w.sourceCeiling.map((c, i) => (this.w.site.sources[i]?.enabled === false || (at !== null && !this.sourceOpen(i, at)) ? 0 : part(c, share.source[i] as number))),
       poc: this.w.pocCeiling.map((c, i) => (this.lockedPocs.has(i) ? 0 : part(at === null ? c : c - this.reserveLpm(i, at), share.poc[i] as number))),
       mainline: this.w.mainlineCeiling.map((c, i) => (this.lockedMainlines.has(i) ? 0 : part(c, share.mainline[i] as number))),
     };
+  }
+
+  /** A group's shares at an instant: nothing outside its own hours, nothing of what another has to itself in its hours. */
+  private shareNow(group: number, at: EpochS | null): Draft {
+    const share = this.share[group] as Draft;
+    if (at === null || this.ownHours.length === 0) return share;
+    const own = this.ownHours.find((o) => o.group === group);
+    if (own) return isInside(own.hours, at) ? share : { source: share.source.map(() => 0), poc: share.poc.map(() => 0), mainline: share.mainline.map(() => 0) };
+    const taken = this.ownHours.filter((o) => isInside(o.hours, at));
+    const left = (kind: keyof Draws): number[] => share[kind].map((s, i) => (taken.some((o) => o.draws[kind].has(i)) ? 0 : s));
+    return taken.length === 0 ? share : { source: left("source"), poc: left("poc"), mainline: left("mainline") };
   }
 
   assignment(group: number, at: EpochS | null): FlowAssignment {

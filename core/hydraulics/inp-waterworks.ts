@@ -238,8 +238,7 @@ function device(l: InpLink, id: string, name: string | undefined, deviceKind: st
       const before = same("pump");
       // A curve of the site's own that is the same to the solver stays as its data sheet gives it.
       if (before && l.points.every((p) => Math.abs(pumpHeadM(before, p.flowLpm) - Math.max(0, p.headM)) < 0.01)) return before;
-      const { parallel: _, ...rest } = before ?? { id, ...label, kind: "pump" as const };
-      return { ...rest, curve: l.points.map((p) => ({ flowLpm: round(p.flowLpm), headM: round(Math.max(0, p.headM)) })) };
+      return { ...(before ?? { id, ...label, kind: "pump" as const }), parallel: undefined, curve: l.points.map((p) => ({ flowLpm: round(p.flowLpm), headM: round(Math.max(0, p.headM)) })) };
     }
     case "regulator": return { ...(same("regulator") ?? { id, ...label, kind: "regulator" as const }), setKpa: round(l.setKpa) };
     case "fixedLoss":

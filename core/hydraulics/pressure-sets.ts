@@ -1,6 +1,7 @@
 import type { CapacityCalendar } from "../dispatch/capacity.ts";
 import type { FlowMoment } from "../dispatch/plan.ts";
 import type { Waterworks } from "../network/waterworks.ts";
+import { FlowAssignment } from "../network/flow-assignment.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { HydraulicModel } from "./network-model.ts";
 import type { NetworkSet } from "./solver.ts";
@@ -69,18 +70,16 @@ export function nightSets(w: Waterworks, model: HydraulicModel, runs: { station:
  * "everything running up to the ceiling" (handbook 5) where no night is planned yet.
  */
 export function designSet(w: Waterworks, model: HydraulicModel, capacity: CapacityCalendar): { running: number[]; set: NetworkSet } {
-  const group = capacity.groupOfController[0] ?? 0;
-  const assignment = capacity.assignment(group, null);
-  const demand = w.site.mainlines.map(() => 0);
+  const ceilings = {
+    source: w.sourceCeiling.map((c, i) => (w.site.sources[i]?.enabled === false ? 0 : c)),
+    poc: w.pocCeiling.map((c, i) => (capacity.lockedPocs.has(i) ? 0 : c)),
+    mainline: w.mainlineCeiling.map((c, i) => (capacity.lockedMainlines.has(i) ? 0 : c)),
+  };
+  const assignment = new FlowAssignment(w, ceilings);
   const order = w.site.stations.map((_, i) => i).sort((a, b) => (model.stationNode[b] as number) - (model.stationNode[a] as number));
   const running = order.filter((i) => {
     const lpm = expectedFlow(w.site.stations[i] as (typeof w.site.stations)[number])?.lpm;
-    const m = w.stationMainline[i] as number;
-    if (lpm === undefined || lpm <= 0 || !assignment.tryAdd(m, lpm)) return false;
-    demand[m] = (demand[m] as number) + lpm;
-    return true;
+    return lpm !== undefined && lpm > 0 && assignment.tryAdd(w.stationMainline[i] as number, lpm);
   });
-  const drawn = capacity.assignment(group, null);
-  drawn.assign(demand);
-  return { running: running.sort((a, b) => a - b), set: networkSet(w, model, running, drawn.flows().source) };
+  return { running: running.sort((a, b) => a - b), set: networkSet(w, model, running, assignment.flows().source) };
 }

@@ -5,10 +5,11 @@ import { systemStates } from "../bench/system.ts";
 import { type EpochS, instantOf } from "../calendar/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
-import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";
+import type { SiteFile, Station } from "../site-file/schema.ts";
 import { isSteady, USUAL_STEADY, windowStatistics } from "./steady.ts";
 
 export type RefusalReason = "noRunTime" | "noSensor" | "lockedOut" | "excluded" | "flowAtRest" | "belowPumpMinimum" | "noSupply";
@@ -58,7 +59,7 @@ export function refusals(site: SiteFile, stationIds?: string[]): { stationId: st
     const m = w.stationMainline[i] as number;
     const pocs = w.pocsAbove[m] ?? [];
     if (pocs.length === 0 || !pocs.some((p) => (w.pocSources[p] ?? []).length > 0)) reasons.push("noSupply");
-    else if (sensorsAbove(w, m).length < pocs.length && ownSensor(w, m) === null) reasons.push("noSensor");
+    else if (!pocs.every((p) => measured(w, p)) && ownSensor(w, m) === null) reasons.push("noSensor");
     if (s.lockedOut || site.mainlines[m]?.lockedOut || pocs.every((p) => site.pocs[p]?.lockedOut)) reasons.push("lockedOut");
     if (s.monitored === false) reasons.push("excluded");
     const minimum = Math.max(0, ...pocs.flatMap((p) => (site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0))));
@@ -68,8 +69,8 @@ export function refusals(site: SiteFile, stationIds?: string[]): { stationId: st
   });
 }
 
-function sensorsAbove(w: Waterworks, mainline: number): FlowSensor[] {
-  return (w.pocsAbove[mainline] ?? []).flatMap((p) => (w.site.pocs[p]?.devices ?? []).filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
+function measured(w: Waterworks, poc: number): boolean {
+  return ["own", "mainlines"].includes(pocSensing(w, poc).by);
 }
 
 function ownSensor(w: Waterworks, mainline: number): number | null {
@@ -106,7 +107,7 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
       return wanted && !refusedIds.has(s.id) && w.systemOfMainline[w.stationMainline[i] as number] === system.index ? [i] : [];
     });
     if (candidates.length === 0) continue;
-    const sensors = system.pocs.flatMap((p) => (site.pocs[p]?.devices ?? []).filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
+    const sensors = system.pocs.flatMap((p) => pocSensing(w, p).sensors);
     const limitLpm = sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0);
     const holdOffS = Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.holdOffS ?? 60));
     const fillS = options.exact ? 0 : Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120));

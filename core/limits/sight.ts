@@ -1,9 +1,10 @@
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
+import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";
+import type { SiteFile, Station } from "../site-file/schema.ts";
 import { setLimits } from "./limits.ts";
 
 /** What a limit can see at one station, in one company (handbook 8, what this limit can see). Flows in L/min, ratios of expected. */
@@ -54,7 +55,7 @@ export function sightOf(site: SiteFile, runs: PlanRun[]): StationSight[] {
     // Flow is judged as the sum over the connected system's points of connection, so range and supply are theirs together.
     const system = w.systemOfMainline[w.stationMainline[i] as number];
     const pocs = site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
-    const sensors = pocs.flatMap((p) => p.devices.filter((d): d is FlowSensor => d.kind === "flowSensor").slice(0, 1));
+    const sensors = pocs.flatMap((p) => pocSensing(w, w.pocIndex.get(p.id) as number).sensors);
     const minima = sensors.map((d) => sensorRange(d).minLpm);
     const yields = site.sources.filter((x) => x.enabled !== false && pocs.some((p) => p.sourceIds.includes(x.id))).map((x) => x.yieldLpm);
     return [{

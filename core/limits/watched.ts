@@ -1,5 +1,6 @@
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
+import { pocSensing } from "../sensors/sensing.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
 /**
@@ -23,7 +24,7 @@ export function watchedByStation(site: SiteFile, runs: PlanRun[]): Map<string, {
     });
     if (mine.length === 0) continue;
     const pocs = site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
-    const seen = pocs.length > 0 && pocs.every((p) => p.devices.some((d) => d.kind === "flowSensor"));
+    const seen = pocs.length > 0 && pocs.every((p) => ["own", "mainlines"].includes(pocSensing(w, w.pocIndex.get(p.id) as number).by));
     const holdOffS = Math.max(...site.mainlines.flatMap((m, i) => (w.systemOfMainline[i] === system ? [m.holdOffS ?? 60] : [])));
     const changes = [...new Set(mine.flatMap((r) => [r.from, r.to]))].sort((a, b) => a - b);
     for (const r of mine) {

@@ -1,4 +1,4 @@
-import { MM_PER_INCH } from "../units/units.ts";
+import { KPA_PER_PSI, MM_PER_INCH } from "../units/units.ts";
 
 /**
  * Real inside diameters, worked from the standards' outside diameter and minimum wall:
@@ -10,7 +10,10 @@ export type PipeSeries = {
   series: string;
   standard: string;
   hazenWilliamsC: number;
-  sizes: { nominal: string; outsideMm: number; wallMm: number; insideMm: number }[];
+  /** Young's modulus for a quick pressure change, GPa. */
+  modulusGpa: number;
+  /** `ratingKpa`: pressure that the standard lets the size carry at 23 °C (20 °C for metric pipe), kPa. */
+  sizes: { nominal: string; outsideMm: number; wallMm: number; insideMm: number; ratingKpa: number }[];
 };
 
 type Row = [nominal: number, outside: number, wall: number];
@@ -39,12 +42,23 @@ const PVCU_PN16 = { 25: 1.9, 32: 2.4, 40: 3.0, 50: 3.7, 63: 4.7, 75: 5.6, 90: 6.
 const PE100_PN10 = { 32: 2.0, 40: 2.4, 50: 3.0, 63: 3.8, 75: 4.5, 90: 5.4, 110: 6.6, 125: 7.4, 140: 8.3, 160: 9.5, 180: 10.7, 200: 11.9, 225: 13.4, 250: 14.8, 280: 16.6, 315: 18.7 };
 const PE100_PN16 = { 25: 2.3, 32: 3.0, 40: 3.7, 50: 4.6, 63: 5.8, 75: 6.8, 90: 8.2, 110: 10.0, 125: 11.4, 140: 12.7, 160: 14.6, 180: 16.4, 200: 18.2, 225: 20.5, 250: 22.7, 280: 25.4, 315: 28.6 };
 
+/** Design stress of the inch standards, kPa: PVC 1120 2,000 psi; PE 800 psi; annealed copper 6,000 psi. Metric pipe: its PN × 100 kPa. */
+const DESIGN_STRESS_KPA: Record<string, number> = { PVC: 2000 * KPA_PER_PSI, PE: 800 * KPA_PER_PSI, Copper: 6000 * KPA_PER_PSI };
+const MODULUS_GPA: Record<string, number> = { PVC: 2.8, "PVC-U": 3.0, PE: 0.9, PE100: 1.1, Copper: 117 };
+
+/** P = 2·S·t ÷ (D − t) for plastics, ÷ (D − 0.8 t) for copper tube (the standards' own pressure formula). */
+function ratingKpa(material: string, name: string, od: number, wall: number): number {
+  const pn = /^PN(\d+)$/.exec(name);
+  if (pn) return Number(pn[1]) * 100;
+  return (2 * (DESIGN_STRESS_KPA[material] as number) * wall) / (od - (material === "Copper" ? 0.8 : 1) * wall);
+}
+
 function series(material: string, name: string, standard: string, c: number, unit: "in" | "mm", rows: Row[]): PipeSeries {
   const scale = unit === "in" ? MM_PER_INCH : 1;
   return {
-    material, series: name, standard, hazenWilliamsC: c,
+    material, series: name, standard, hazenWilliamsC: c, modulusGpa: MODULUS_GPA[material] as number,
     sizes: rows.map(([n, od, wall]) => ({
-      nominal: `${n} ${unit}`, outsideMm: od * scale, wallMm: wall * scale, insideMm: (od - 2 * wall) * scale,
+      nominal: `${n} ${unit}`, outsideMm: od * scale, wallMm: wall * scale, insideMm: (od - 2 * wall) * scale, ratingKpa: ratingKpa(material, name, od, wall),
     })),
   };
 }
@@ -79,11 +93,21 @@ export function findSeries(material: string, seriesName: string): PipeSeries | n
   return PIPE_TABLE.find((s) => plain(s.material) === plain(material) && plain(s.series) === plain(seriesName)) ?? null;
 }
 
+/** One size of the table; null when the table does not hold this pipe. */
+export function findSize(material: string, seriesName: string, nominal: string): PipeSeries["sizes"][number] | null {
+  const wanted = nominalNumber(nominal);
+  return findSeries(material, seriesName)?.sizes.find((s) => nominalNumber(s.nominal) === wanted) ?? null;
+}
+
 /** Inside diameter in mm from the table; null when the table does not hold this pipe. */
 export function tableInsideDiameterMm(material: string, seriesName: string, nominal: string): number | null {
-  const wanted = nominalNumber(nominal);
-  const found = findSeries(material, seriesName)?.sizes.find((s) => nominalNumber(s.nominal) === wanted);
-  return found?.insideMm ?? null;
+  return findSize(material, seriesName, nominal)?.insideMm ?? null;
+}
+
+/** What the size is called, in mm: for showing how wrong it would be as an inside diameter. */
+export function nominalMm(nominal: string): number | null {
+  const value = nominalNumber(nominal);
+  return value === null ? null : /mm|dn/i.test(nominal) ? value : value * MM_PER_INCH;
 }
 
 /** Hazen–Williams C of a pipe: its own, else its material's; 150 (plastics) where the table does not know it (handbook 5). */

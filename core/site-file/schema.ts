@@ -216,6 +216,7 @@ export const stationSchema = z.strictObject({
   areaM2: z.number().min(0).max(10_000_000).optional(),
   address: z.string().max(80).optional(),
   wirePathId: id.optional(),
+  serial: z.string().max(80).optional(),
   coil: coil.optional(),
   /** Where its lateral leaves the mainline, from the main's beginning; absent: stations are spread evenly along it. */
   alongM: z.number().min(0).max(100_000).optional(),
@@ -304,8 +305,14 @@ export const siteFileSchema = z.strictObject({
   /** Decoders scanned or pasted, by serial number, that drive nothing yet. */
   tray: z.array(z.strictObject({ serial: z.string().min(1).max(80), outputs: z.number().int().min(1).max(64).optional() })).max(10_000).optional(),
   /** Readings on wires and coils; the server enters who and when. */
-  wireReadings: z.array(z.strictObject({ id, subjectId: id, ohm: z.number().min(0).max(1e9), at: instant, by: name, note: text.optional() })).max(20_000).optional(),
-  wireThresholds: z.strictObject({ shortUnderOhm: z.number().min(0).max(1e6), highOverOhm: z.number().min(0).max(1e6), openOverOhm: z.number().min(0).max(1e9) }).optional(),
+  wireReadings: z.array(z.strictObject({ id, subjectId: id, where: z.enum(["coil", "controller"]).optional(), ohm: z.number().min(0).max(1e9), at: instant, by: name, note: text.optional() })).max(20_000).optional(),
+  wireThresholds: z
+    .strictObject({
+      shortUnderOhm: z.number().min(0).max(1e6), highOverOhm: z.number().min(0).max(1e6), openOverOhm: z.number().min(0).max(1e9),
+      latchingShortUnderOhm: z.number().min(0).max(1e6), latchingHighOverOhm: z.number().min(0).max(1e6), runOverOhm: z.number().min(0).max(1e6),
+    })
+    .partial()
+    .optional(),
 });
 
 export type SiteFile = z.infer<typeof siteFileSchema>;

@@ -1,10 +1,10 @@
 import { type NextRequest, NextResponse } from "next/server";
 
-/** A content security policy with a nonce a request: no script runs that this server did not write. */
+/** A content security policy with a nonce a request: no script runs that this server did not write. WebAssembly may: the network solver is compiled to it. */
 export function proxy(request: NextRequest): NextResponse {
   const nonce = btoa(crypto.randomUUID());
   const policy = [
-    "default-src 'self'", `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'`, "style-src 'self' 'unsafe-inline'", "img-src 'self' data: blob:",
+    "default-src 'self'", `script-src 'self' 'nonce-${nonce}' 'strict-dynamic' 'wasm-unsafe-eval'`, "style-src 'self' 'unsafe-inline'", "img-src 'self' data: blob:",
     "font-src 'self'", "connect-src 'self'", "worker-src 'self' blob:", "object-src 'none'", "base-uri 'none'", "form-action 'self'", "frame-ancestors 'none'",
   ].join("; ");
   const headers = new Headers(request.headers);

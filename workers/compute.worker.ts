@@ -5,7 +5,7 @@ import { nightSummary } from "../core/summary/night-summary.ts";
 import type { ComputeAnswer, ComputeRequest } from "./messages.ts";
 
 /** Heavy work off the page's thread: plans, summaries and bench nights. */
-self.onmessage = ({ data }: MessageEvent<ComputeRequest>) => {
+self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
   const answer = (message: ComputeAnswer): void => self.postMessage(message);
   try {
     switch (data.kind) {
@@ -14,6 +14,13 @@ self.onmessage = ({ data }: MessageEvent<ComputeRequest>) => {
         const night = playNight(w, data.date);
         const plan = planOf(w, night);
         answer({ id: data.id, kind: "night", plan, moments: flowMoments(w, night, [...night.runs]), summary: nightSummary(data.site, data.date, plan) });
+        return;
+      }
+      case "pressures": {
+        const { pressureStudy } = await import("../core/hydraulics/pressures.ts");
+        const { pressureFindings } = await import("../core/check/pressure.ts");
+        const study = await pressureStudy(data.site, data.date);
+        answer({ id: data.id, kind: "pressures", result: { study, findings: await pressureFindings(data.site, study) } });
         return;
       }
       case "simulate": {

@@ -1,6 +1,7 @@
 "use client";
 import Link from "next/link";
 import { useMemo } from "react";
+import { usePressures } from "@/components/workspace/use-pressures";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { check } from "@/core/check/check";
 import type { Severity } from "@/core/check/finding";
@@ -8,6 +9,9 @@ import type { Severity } from "@/core/check/finding";
 const MARK: Record<Severity, [string, string]> = { error: ["■", "text-error"], warning: ["▲", "text-warning"], note: ["○", "faint"] };
 
 function screenOf(path: string, code: string): string {
+  if (code.startsWith("pressure")) return "waterworks#pressure";
+  if (["addressTwice", "serialTwice", "overCurrent", "acOnBattery", "coilUnknown", "latchingOnMains", "wireReading"].includes(code)) return "waterworks#devices";
+  if (code.startsWith("unlinked")) return "waterworks";
   if (/sensor/i.test(code)) return "sensors";
   if (path.startsWith("stations")) return "stations";
   if (path.startsWith("programs") || path.startsWith("controllers") || path.startsWith("site")) return "programs";
@@ -17,12 +21,15 @@ function screenOf(path: string, code: string): string {
 /** Everything wrong, doubtful or worth knowing, with the way to where it is mended. */
 export function FindingsScreen() {
   const { draft, siteId, night } = useWorkspace();
-  const findings = useMemo(() => check(draft), [draft]);
+  const pressures = usePressures(draft, null);
+  const findings = useMemo(() => [...check(draft), ...(pressures.state === "done" ? pressures.findings : [])], [draft, pressures]);
   const order: Severity[] = ["error", "warning", "note"];
   return (
     <>
       <h2 className="text-2xl mb-2">Findings</h2>
-      {findings.length === 0 && <p>Nothing is wrong or doubtful.</p>}
+      {pressures.state === "working" && <p className="faint" role="status">Solving the network for pressure under load…</p>}
+      {pressures.state === "failed" && <p role="alert" className="text-error">The network could not be solved: {pressures.message}</p>}
+      {findings.length === 0 && pressures.state !== "working" && <p>Nothing is wrong or doubtful.</p>}
       <ul className="max-w-4xl">
         {order.flatMap((severity) => findings.filter((f) => f.severity === severity)).map((f) => (
           <li key={`${f.code}${f.path}${f.subjectId}`} className="flex gap-3 py-1 border-b rule">

@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 
 const KEYS: [string, string][] = [
   ["1 – 9, 0", "screens of the work; 0 is Rounds"], ["/", "find"], ["j, k", "next and previous row"], ["arrows, Enter", "move and edit in the grid"],
-  ["Ctrl+D", "fill down"], ["Ctrl+Z", "undo"], [".", "findings"], ["b", "what binds"], ["d", "unsaved differences"], ["[ and ]", "previous and next event"],
+  ["Ctrl+D", "fill down"], ["Ctrl+Z, Ctrl+Y", "undo, redo"], [".", "findings"], ["b", "what binds"], ["d", "unsaved differences"], ["[ and ]", "previous and next event"],
   ["Space", "run the bench"], ["t", "picture or table"], ["u", "units"], ["?", "these keys"],
 ];
 

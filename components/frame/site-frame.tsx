@@ -68,12 +68,13 @@ function LocalTime({ timeZone }: { timeZone: string }) {
 function useScreenKeys(): void {
   const router = useRouter();
   const path = usePathname();
-  const { siteId, toggleUnits, undo, canUndo } = useWorkspace();
+  const { siteId, toggleUnits, undo, canUndo, redo, canRedo } = useWorkspace();
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (isTyping(event)) return;
       if (event.ctrlKey) {
         if (event.key === "z" && canUndo) { event.preventDefault(); undo(); }
+        if ((event.key === "y" || event.key === "Z") && canRedo) { event.preventDefault(); redo(); }
         return;
       }
       const digit = "123456789".indexOf(event.key);
@@ -87,5 +88,5 @@ function useScreenKeys(): void {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [router, siteId, toggleUnits, undo, canUndo, path]);
+  }, [router, siteId, toggleUnits, undo, canUndo, redo, canRedo, path]);
 }

@@ -1,7 +1,8 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
 import { isTyping } from "@/components/frame/typing";
-import { WaterworksDrawing } from "@/components/waterworks/drawing";
+import { usePressures } from "@/components/workspace/use-pressures";
+import { WaterworksPicture } from "@/components/waterworks/drawing";
 import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { addDays, localClock } from "@/core/calendar/wall-time";
@@ -92,7 +93,8 @@ function Selected({ run }: { run: BraidRun }) {
 }
 
 function Moment({ at, runs, moments }: { at: number; runs: BraidRun[]; moments: FlowMoment[] }) {
-  const { draft, units } = useWorkspace();
+  const { draft, units, date } = useWorkspace();
+  const pressures = usePressures(draft, date);
   const open = runs.filter((r) => seconds(r.start) <= at && at < seconds(r.end));
   const moment = [...moments].reverse().find((m) => m.at <= at);
   const flows = useMemo(() => {
@@ -103,20 +105,27 @@ function Moment({ at, runs, moments }: { at: number; runs: BraidRun[]; moments: 
     }
     return found;
   }, [moment, draft]);
+  const set = useMemo(() => {
+    if (pressures.state !== "done") return null;
+    const now = new Set(runs.filter((r) => seconds(r.start) <= at && at < seconds(r.end)).map((r) => r.stationId));
+    return pressures.study.night.find((n) => n.stations.length === now.size && n.stations.every((s) => now.has(s.stationId))) ?? null;
+  }, [pressures, runs, at]);
   return (
     <section aria-label="Open at that moment">
       <h3 className="text-lg">At {localClock(draft.site.timeZone, at)}: {open.length} open</h3>
-      <div className="overflow-x-auto my-1"><WaterworksDrawing selected={null} onSelect={() => {}} flows={flows} compact /></div>
+      <div className="overflow-x-auto my-1"><WaterworksPicture site={draft} units={units} flows={flows} /></div>
       <table className="sheet">
         <tbody>
-          {draft.pocs.map((p) => <tr key={p.id}><td className="font-semibold">{p.name}</td><td className="num font-semibold">{showQuantity(flows.get(p.id) ?? 0, "flow", units, 1)}</td></tr>)}
+          {draft.pocs.map((p) => <tr key={p.id}><td className="font-semibold">{p.name}</td><td className="num font-semibold">{showQuantity(flows.get(p.id) ?? 0, "flow", units, 1)}</td><td /></tr>)}
           {open.map((r) => {
             const s = draft.stations.find((x) => x.id === r.stationId);
-            return <tr key={runKey(r)}><td>{s?.number} {s?.name}</td><td className="num">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td></tr>;
+            const p = set?.stations.find((x) => x.stationId === r.stationId);
+            const short = (p?.marginKpa ?? 0) < 0;
+            return <tr key={runKey(r)}><td>{s?.number} {s?.name}</td><td className="num">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td><td className={`num ${short ? "text-error" : ""}`} title={short ? `requires ${showQuantity(p?.requiredKpa ?? 0, "pressure", units)}` : undefined}>{p ? `${short ? "▼ " : ""}${showQuantity(p.kPa, "pressure", units)}` : ""}</td></tr>;
           })}
         </tbody>
       </table>
-      <p className="text-sm faint mt-1">Flows are the stations' expected flows divided over the feeds by source priority; no pressure is computed here.</p>
+      <p className="text-sm faint mt-1">Flows are the stations' expected flows divided over the feeds by source priority. {set ? "Pressures at the valves are the network solver's for this set." : pressures.state === "working" ? "Solving the network…" : open.length > 0 ? "No pressure can be told: no source above states one." : ""}</p>
     </section>
   );
 }

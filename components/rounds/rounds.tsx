@@ -40,6 +40,7 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
         <span className="faint">{rows.length} sites, those that need someone first</span>
         <span className="grow" />
         <span className="faint">{user.name}, {user.role}</span>
+        <Link href="/library" className="act">Device library</Link>
         <ThemeSwitch />
         <button type="button" className="act" onClick={signOut}>Sign out</button>
       </div>

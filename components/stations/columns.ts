@@ -89,6 +89,8 @@ export const COLUMNS: Column[] = [
   },
   numberColumn("soakMin", "Soak", ["soak"], [0, 1440], { unit: "min" }),
   numberColumn("requiredKpa", "Needs", ["pressure", "required pressure"], [0, 10_000], { quantity: "pressure" }),
+  numberColumn("elevationM", "Level", ["elevation", "height"], [-500, 9000], { quantity: "length" }),
+  numberColumn("alongM", "Along main", ["along", "distance", "chainage"], [0, 100_000], { quantity: "length" }),
   {
     key: "monitored", title: () => "Watched", also: ["monitored"], numeric: false, width: "5rem", choices: () => [["yes", "yes"], ["no", "no"]], text: (s) => (s.monitored === false ? "no" : "yes"),
     parse: (text) => (/^(no|n|false|0)$/i.test(text.trim()) ? ok({ monitored: false }) : /^(yes|y|true|1|)$/i.test(text.trim()) ? ok({ monitored: undefined }) : no(`"${text}" should be yes or no`)),

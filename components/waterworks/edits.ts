@@ -15,12 +15,19 @@ export function patchController(id: string, values: Partial<SiteFile["controller
   return (file: SiteFile): SiteFile => ({ ...file, controllers: file.controllers.map((c) => (c.id === id ? clean({ ...c, ...values }) : c)) });
 }
 export function patchDevice(id: string, values: Partial<Device>) {
-  const patch = <T extends Device>(d: T): T => (d.id === id ? clean({ ...d, ...values } as T) : d);
+  return replaceDevice(id, (d) => ({ ...d, ...values }) as typeof d);
+}
+export function replaceDevice(id: string, make: <T extends Device>(device: T) => T) {
+  const patch = <T extends Device>(d: T): T => (d.id === id ? clean(make(d)) : d);
   return (file: SiteFile): SiteFile => ({
     ...file,
     pocs: file.pocs.map((p) => ({ ...p, devices: p.devices.map(patch) })),
     mainlines: file.mainlines.map((m) => ({ ...m, pipes: m.pipes.map(patch), ...(m.devices ? { devices: m.devices.map(patch) } : {}) })),
   });
+}
+
+export function patchStation(id: string, values: Partial<SiteFile["stations"][number]>) {
+  return (file: SiteFile): SiteFile => ({ ...file, stations: file.stations.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)) });
 }
 
 /** Without keys whose value is undefined, as the file would be written. */
@@ -62,16 +69,58 @@ const NEW_DEVICE: Record<Device["kind"], (id: string) => Device> = {
   flowSensor: (id) => ({ id, kind: "flowSensor", output: { type: "frequency", kGpm: 1, offsetHz: 0 } }),
 };
 
-export function addDevice(file: SiteFile, ownerId: string, kind: Device["kind"]): { file: SiteFile; id: string } {
+/** Adds a piece to a POC or mainline, at the end or at a place along its flow (on a mainline, devices stand before its pipes). */
+export function addDevice(file: SiteFile, ownerId: string, kind: Device["kind"], at = Number.POSITIVE_INFINITY): { file: SiteFile; id: string } {
   const id = freshId(file, kind === "flowSensor" ? "sensor" : kind === "masterValve" ? "valve" : kind);
   const device = NEW_DEVICE[kind](id);
   return {
     id,
     file: {
       ...file,
-      pocs: file.pocs.map((p) => (p.id === ownerId ? { ...p, devices: [...p.devices, device] } : p)),
-      mainlines: file.mainlines.map((m) => (m.id !== ownerId ? m : device.kind === "pipe" ? { ...m, pipes: [...m.pipes, device] } : { ...m, devices: [...(m.devices ?? []), device] })),
+      pocs: file.pocs.map((p) => (p.id === ownerId ? { ...p, devices: inserted(p.devices, device, at) } : p)),
+      mainlines: file.mainlines.map((m) => (m.id !== ownerId ? m : device.kind === "pipe" ? { ...m, pipes: inserted(m.pipes, device, at - (m.devices?.length ?? 0)) } : { ...m, devices: inserted(m.devices ?? [], device, at) })),
     },
+  };
+}
+
+function inserted<T>(list: T[], item: T, at: number): T[] {
+  const place = Math.max(0, Math.min(list.length, at));
+  return [...list.slice(0, place), item, ...list.slice(place)];
+}
+
+/** May water go from one to the other: a source into a POC, a POC or mainline into a mainline, never in a circle. */
+export function mayFeed(file: SiteFile, from: string, to: string): boolean {
+  if (from === to) return false;
+  if (file.pocs.some((p) => p.id === to && !p.sourceIds.includes(from))) return file.sources.some((s) => s.id === from);
+  const fed = file.mainlines.find((m) => m.id === to);
+  if (!fed || fed.feedIds.includes(from)) return false;
+  return file.pocs.some((p) => p.id === from) || (file.mainlines.some((m) => m.id === from) && !isFedBy(file, from, to));
+}
+
+/** Is a mainline fed, directly or through others, by another? */
+export function isFedBy(file: SiteFile, candidate: string, target: string): boolean {
+  const main = file.mainlines.find((m) => m.id === candidate);
+  return main?.feedIds.some((f) => f === target || isFedBy(file, f, target)) ?? false;
+}
+
+export function connect(from: string, to: string) {
+  return (file: SiteFile): SiteFile => mayFeed(file, from, to)
+    ? { ...file, pocs: file.pocs.map((p) => (p.id === to ? { ...p, sourceIds: [...p.sourceIds, from] } : p)), mainlines: file.mainlines.map((m) => (m.id === to ? { ...m, feedIds: [...m.feedIds, from] } : m)) }
+    : file;
+}
+
+export function disconnect(from: string, to: string) {
+  return (file: SiteFile): SiteFile => ({
+    ...file, pocs: file.pocs.map((p) => (p.id === to ? { ...p, sourceIds: p.sourceIds.filter((s) => s !== from) } : p)), mainlines: file.mainlines.map((m) => (m.id === to ? { ...m, feedIds: m.feedIds.filter((f) => f !== from) } : m)),
+  });
+}
+
+/** Where elements stand on the drawing; null: all are arranged by themselves again. */
+export function place(at: { id: string; x: number; y: number }[] | null) {
+  return (file: SiteFile): SiteFile => {
+    if (at === null) return clean({ ...file, positions: undefined });
+    const moved = new Map(at.map((p) => [p.id, { id: p.id, x: Math.round(p.x), y: Math.round(p.y) }]));
+    return { ...file, positions: [...(file.positions ?? []).filter((p) => !moved.has(p.id)), ...moved.values()] };
   };
 }
 
@@ -110,5 +159,7 @@ export function remove(id: string) {
       ...m, feedIds: m.feedIds.filter((f) => f !== id), pipes: m.pipes.filter((d) => d.id !== id), ...(m.devices ? { devices: m.devices.filter((d) => d.id !== id) } : {}),
     })),
     controllers: file.controllers.filter((c) => c.id !== id),
+    ...(file.positions ? { positions: file.positions.filter((p) => p.id !== id) } : {}),
+    ...(file.wireReadings ? { wireReadings: file.wireReadings.filter((r) => r.subjectId !== id) } : {}),
   });
 }

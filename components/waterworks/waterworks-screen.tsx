@@ -2,46 +2,81 @@
 import { useEffect, useState } from "react";
 import { useWorkspace } from "@/components/workspace/workspace";
 import type { SiteFile } from "@/core/site-file/schema";
-import { WaterworksDrawing } from "./drawing";
+import { DevicesPanel } from "./devices-panel";
 import { addController, addMainline, addPoc, addSource } from "./edits";
+import { ExchangePanel } from "./exchange-panel";
+import { FlowDrawing } from "./flow-drawing";
 import { Ledger } from "./ledger";
+import { PipeChart } from "./pipe-chart";
+import { PressurePanel } from "./pressure-panel";
 
+const VIEWS = { drawing: "Drawing", devices: "Devices and wires", pressure: "Pressure", pipes: "Pipe chart", exchange: "Exchange" } as const;
+type View = keyof typeof VIEWS;
+
+/** The first step of the work: what feeds what, the pieces on it, and what each may carry. */
 export function WaterworksScreen() {
   const { draft, edit, canEdit, night } = useWorkspace();
   const [selected, setSelected] = useState<string | null>(null);
+  const [view, setView] = useState<View>("drawing");
   const binding = night?.summary.binding;
   useEffect(() => {
-    const jump = (): void => { if (window.location.hash === "#binding" && binding) setSelected(binding.deviceId ?? binding.elementId); };
+    const jump = (): void => {
+      const hash = window.location.hash.slice(1);
+      if (hash === "binding" && binding) { setView("drawing"); setSelected(binding.deviceId ?? binding.elementId); }
+      if (hash in VIEWS) setView(hash as View);
+    };
     jump();
     window.addEventListener("hashchange", jump);
     return () => window.removeEventListener("hashchange", jump);
   }, [binding]);
+  const go = (to: View): void => {
+    window.history.replaceState(null, "", to === "drawing" ? window.location.pathname : `#${to}`);
+    setView(to);
+  };
   const add = (make: (file: SiteFile) => { file: SiteFile; id: string }): void => {
     const made = make(draft);
     edit(() => made.file);
     setSelected(made.id);
+    go("drawing");
+  };
+  const show = (id: string): void => {
+    setSelected(id);
+    go("drawing");
   };
   const empty = draft.sources.length + draft.pocs.length + draft.mainlines.length === 0;
   return (
-    <div className="grid xl:grid-cols-[minmax(0,1fr)_24rem] gap-6">
-      <section aria-label="Drawing" className="min-w-0 xl:sticky xl:top-2 xl:self-start">
-        <div className="flex flex-wrap items-center gap-2 mb-2">
-          <h2 className="text-2xl mr-3">Waterworks</h2>
-          {canEdit && (
-            <>
-              <button type="button" className="act" onClick={() => add(addSource)}>+ Source</button>
-              <button type="button" className="act" onClick={() => add(addPoc)}>+ Point of connection</button>
-              <button type="button" className="act" onClick={() => add(addMainline)}>+ Mainline</button>
-              <button type="button" className="act" onClick={() => add(addController)}>+ Controller</button>
-            </>
-          )}
+    <>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 mb-2">
+        <h2 className="text-2xl">Waterworks</h2>
+        <nav aria-label="Views of the waterworks" className="flex flex-wrap gap-x-1">
+          {(Object.entries(VIEWS) as [View, string][]).map(([key, words]) => (
+            <button key={key} type="button" aria-current={view === key ? "page" : undefined} onClick={() => go(key)} className={`px-2 min-h-[1.9rem] cursor-pointer border-b-[3px] hover:bg-base-200 ${view === key ? "border-base-content font-semibold" : "border-transparent"}`}>{words}</button>
+          ))}
+        </nav>
+        <span className="grow" />
+        {canEdit && (
+          <div className="flex flex-wrap gap-1">
+            <button type="button" className="act" onClick={() => add(addSource)}>+ Source</button>
+            <button type="button" className="act" onClick={() => add(addPoc)}>+ Point of connection</button>
+            <button type="button" className="act" onClick={() => add(addMainline)}>+ Mainline</button>
+            <button type="button" className="act" onClick={() => add(addController)}>+ Controller</button>
+          </div>
+        )}
+      </div>
+      {view === "drawing" && (
+        <div className="grid xl:grid-cols-[minmax(0,1fr)_24rem] gap-6">
+          <section aria-label="Drawing" className="min-w-0 xl:sticky xl:top-2 xl:self-start">
+            {empty
+              ? <p className="max-w-prose my-4">A sketch first, always. Begin with the source: where the water comes from. Then the point of connection with its meter, backflow preventer, master valve and flow sensor, then the mainlines it feeds, then the controllers. Every ceiling, and the piece that binds it, appears as you enter it.</p>
+              : <FlowDrawing selected={selected} onSelect={setSelected} />}
+          </section>
+          <section aria-label="Ledger" className="min-w-0 xl:max-h-[calc(100dvh-10rem)] xl:overflow-y-auto xl:pr-2" tabIndex={-1}><Ledger selected={selected} onSelect={setSelected} /></section>
         </div>
-        {empty
-          ? <p className="max-w-prose my-4">A sketch first, always. Begin with the source: where the water comes from. Then the point of connection with its meter, backflow preventer, master valve and flow sensor, then the mainlines it feeds, then the controller.</p>
-          : <div className="overflow-x-auto"><WaterworksDrawing selected={selected} onSelect={setSelected} /></div>}
-        {!empty && <p className="text-sm faint mt-2 max-w-prose">Thickness follows the ceiling; the jaws mark the piece that binds. Inside diameters are the standards' own, never nominal. Division of flow over several feeds is necessary, not sufficient: without a pressure calculation a feed of lower pressure may deliver nothing.</p>}
-      </section>
-      <section aria-label="Ledger" className="min-w-0 xl:max-h-[calc(100dvh-10rem)] xl:overflow-y-auto xl:pr-2" tabIndex={-1}><Ledger selected={selected} onSelect={setSelected} /></section>
-    </div>
+      )}
+      {view === "devices" && <DevicesPanel onShow={show} />}
+      {view === "pressure" && <PressurePanel onSelect={show} />}
+      {view === "pipes" && <PipeChart />}
+      {view === "exchange" && <ExchangePanel onDone={() => go("drawing")} />}
+    </>
   );
 }

@@ -1,6 +1,6 @@
 import type { Simulation } from "@/core/bench/simulate";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { ComputeAnswer, NightAnswer } from "@/workers/messages";
+import type { ComputeAnswer, NightAnswer, PressureAnswer } from "@/workers/messages";
 
 type Job<T> = { promise: Promise<T>; cancel: () => void };
 let next = 1;
@@ -19,7 +19,7 @@ function run<T>(request: Record<string, unknown>, onProgress?: (share: number) =
       }
       worker.terminate();
       if (data.kind === "failed") no(new Error(data.message));
-      else if (data.kind === "simulate") resolve(data.result as T);
+      else if (data.kind === "simulate" || data.kind === "pressures") resolve(data.result as T);
       else resolve(data as T);
     };
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
@@ -34,4 +34,9 @@ export function computeNight(site: SiteFile, date: string): Job<NightAnswer> {
 
 export function computeBench(site: SiteFile, request: { date: string; faults: unknown[]; seed: number; exact: boolean }, onProgress: (share: number) => void): Job<Simulation> {
   return run<Simulation>({ kind: "simulate", site, ...request }, onProgress);
+}
+
+/** Solves the network for each station alone, everything up to the ceiling, and every set of the night. */
+export function computePressures(site: SiteFile, date: string | null): Job<PressureAnswer> {
+  return run<PressureAnswer>({ kind: "pressures", site, date });
 }

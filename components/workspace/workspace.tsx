@@ -20,10 +20,13 @@ export type Workspace = {
   changes: Change[];
   canEdit: boolean;
   isManager: boolean;
+  userName: string;
   /** Applies a change to the draft; one step of undo. */
   edit: (change: (file: SiteFile) => SiteFile) => void;
   undo: () => void;
   canUndo: boolean;
+  redo: () => void;
+  canRedo: boolean;
   discard: () => void;
   save: (note: string) => Promise<boolean>;
   saving: boolean;
@@ -53,12 +56,13 @@ export function useWorkspace(): Workspace {
   return value;
 }
 
-type Props = { siteId: string; file: SiteFile; version: number; role: string; today: string; log: { openAlarms: number; benchVersion: number | null }; children: React.ReactNode };
+type Props = { siteId: string; file: SiteFile; version: number; role: string; userName: string; today: string; log: { openAlarms: number; benchVersion: number | null }; children: React.ReactNode };
 
-export function WorkspaceProvider({ siteId, file, version, role, today, log: firstLog, children }: Props) {
+export function WorkspaceProvider({ siteId, file, version, role, userName, today, log: firstLog, children }: Props) {
   const [base, setBase] = useState({ file, version });
   const [draft, setDraft] = useState(file);
   const [past, setPast] = useState<SiteFile[]>([]);
+  const [future, setFuture] = useState<SiteFile[]>([]);
   const [saving, setSaving] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const [conflict, setConflict] = useState<Conflict | null>(null);
@@ -78,20 +82,30 @@ export function WorkspaceProvider({ siteId, file, version, role, today, log: fir
     if (after === before) return;
     draftNow.current = after;
     setPast((p) => [...p.slice(-199), before]);
+    setFuture([]);
     setDraft(after);
   }, []);
   const undo = useCallback(() => {
-    setPast((p) => {
-      const last = p[p.length - 1];
-      if (!last) return p;
-      setDraft(last);
-      return p.slice(0, -1);
-    });
-  }, []);
+    const last = past[past.length - 1];
+    if (!last) return;
+    setFuture((f) => [...f, draftNow.current]);
+    setPast(past.slice(0, -1));
+    draftNow.current = last;
+    setDraft(last);
+  }, [past]);
+  const redo = useCallback(() => {
+    const next = future[future.length - 1];
+    if (!next) return;
+    setPast((p) => [...p, draftNow.current]);
+    setFuture(future.slice(0, -1));
+    draftNow.current = next;
+    setDraft(next);
+  }, [future]);
   const adopt = useCallback((next: SiteFile, nextVersion: number) => {
     setBase({ file: next, version: nextVersion });
     setDraft(next);
     setPast([]);
+    setFuture([]);
     setConflict(null);
     setProblem(null);
   }, []);
@@ -105,8 +119,8 @@ export function WorkspaceProvider({ siteId, file, version, role, today, log: fir
     setSaving(true);
     setProblem(null);
     try {
-      const saved = await request<{ version: number }>("POST", `/api/sites/${siteId}/revisions`, { baseVersion: base.version, file: parsed.site, note });
-      adopt(parsed.site, saved.version);
+      const saved = await request<{ version: number; file: SiteFile }>("POST", `/api/sites/${siteId}/revisions`, { baseVersion: base.version, file: parsed.site, note });
+      adopt(saved.file, saved.version);
       return true;
     } catch (error) {
       if (error instanceof RequestRefused && error.code === "staleVersion") setConflict({ message: error.message, ...(error.details as Omit<Conflict, "message">) });
@@ -150,8 +164,8 @@ export function WorkspaceProvider({ siteId, file, version, role, today, log: fir
   const fittings = useMemo(() => progress(draft, night?.summary ?? null, log), [draft, night, log]);
   const units = ownUnits ?? draft.site.units;
   const value: Workspace = {
-    siteId, base: base.file, version: base.version, draft, changes, canEdit: role !== "viewer", isManager: role === "manager",
-    edit, undo, canUndo: past.length > 0, discard: () => { setDraft(base.file); setPast([]); setProblem(null); },
+    siteId, base: base.file, version: base.version, draft, changes, canEdit: role !== "viewer", isManager: role === "manager", userName,
+    edit, undo, canUndo: past.length > 0, redo, canRedo: future.length > 0, discard: () => { setDraft(base.file); setPast([]); setFuture([]); setProblem(null); },
     save, saving, problem, dismissProblem: () => setProblem(null), conflict, resolveConflict, adopt,
     units, toggleUnits: () => setUnits(units === "us" ? "metric" : "us"), date, setDate, night, baseSummary, fittings, log,
     setLog: (facts) => setLogFacts((known) => ({ ...known, ...facts })),

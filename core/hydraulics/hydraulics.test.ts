@@ -1,5 +1,6 @@
 import { LinkProperty, NodeProperty, Project, Workspace } from "epanet-js";
 import { describe, expect, it } from "vitest";
+import { demoSites } from "../../server/demo/sites.ts";
 import { randomTree } from "../../testing/random-tree.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { ceilings, insideDiameterMm } from "../ceilings/ceilings.ts";
@@ -157,6 +158,15 @@ describe("the pressure study", () => {
     const hand = 400 - frictionLossM(50, 300, insideDiameterMm(pipe) as number, pipeC(pipe)) * 9.80665;
     expect(study.alone[2]?.kPa).toBeCloseTo(hand, 0);
   });
+  it("finds a balance for every set of every demo site, whatever stands still beside it", async () => {
+    for (const site of demoSites()) {
+      const study = await pressureStudy(site, "2026-07-14");
+      for (const set of [...study.night, ...(study.design ? [study.design] : [])]) {
+        expect(set.unbalanced, `${site.site.name} at ${set.at}`).toBe(false);
+        if (set.totalLpm > 0) expect(Math.abs(set.pocs.reduce((a, p) => a + p.lpm, 0) / set.totalLpm - 1), site.site.name).toBeLessThan(0.01);
+      }
+    }
+  }, 60_000);
   it("says for which stations no pressure can be told", async () => {
     const study = await pressureStudy(smallSite(), "2026-07-14");
     expect(study.unknown).toEqual(["s1", "s2", "s3"]);

@@ -7,7 +7,7 @@ import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
 import { pumpHeadM } from "./device-loss.ts";
 import { type Group, groupsOf, isSource } from "./inp-groups.ts";
 import { type InpLink, type InpNetwork, type InpNode, parseInp, type Unfit } from "./inp-parse.ts";
-import { JOINT_M, NEUTRAL_MM, supplyDropKpa } from "./inp-write.ts";
+import { JOINT_M, LARGE_LPM, NEUTRAL_MM, supplyDropKpa, withoutRamp } from "./inp-write.ts";
 
 const GRAVITY = 9.80665;
 /** A stretch shorter than this is a joint, not a pipe, m. */
@@ -244,7 +244,12 @@ function device(l: InpLink, id: string, name: string | undefined, deviceKind: st
     case "fixedLoss":
       if (old?.kind === "backflow" || deviceKind === "backflow") return { ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }), lossPoints: [{ flowLpm: 0, lossKpa: round(l.lossKpa) }] };
       return { ...(same("fixedLoss") ?? { id, ...label, kind: "fixedLoss" as const }), lossKpa: round(l.lossKpa) };
-    case "lossCurve": return { ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }), lossPoints: l.points.map((p) => ({ flowLpm: round(p.flowLpm), lossKpa: round(p.lossKpa) })) };
+    case "lossCurve": {
+      const points = withoutRamp(l.points).map((p) => ({ flowLpm: round(p.flowLpm), lossKpa: round(p.lossKpa) }));
+      const level = points[0]?.lossKpa ?? 0;
+      if (old?.kind !== "backflow" && deviceKind !== "backflow" && points.every((p) => Math.abs(p.lossKpa - level) < 1e-6)) return { ...(same("fixedLoss") ?? { id, ...label, kind: "fixedLoss" as const }), lossKpa: level };
+      return { ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }), lossPoints: points.filter((p) => p.flowLpm < LARGE_LPM) };
+    }
     case "throttle": {
       const lossAt = (lpm: number): number => {
         const v = lpm / 60_000 / ((Math.PI / 4) * (l.insideMm / 1000) ** 2);

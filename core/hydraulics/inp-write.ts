@@ -1,13 +1,18 @@
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import { type HydraulicModel, type ModelLink, networkModel } from "./network-model.ts";
+import { lossFromPoints } from "./device-loss.ts";
+import { type FlowPoint, type HydraulicModel, type ModelLink, networkModel } from "./network-model.ts";
 
 const GRAVITY = 9.80665;
 /** Pieces without a bore of their own, and joints, are given this one. */
 export const NEUTRAL_MM = 300;
 const NEUTRAL_C = 150;
 export const JOINT_M = 0.1;
+
+/** Flow at which a loss that does not depend on flow is fully there, L/min; and one that no site reaches. */
+const RAMP_LPM = 0.5;
+export const LARGE_LPM = 100_000;
 
 /** Pattern of stations that do not draw in the set shown. */
 export const SHUT_PATTERN = "presa_shut";
@@ -51,21 +56,21 @@ export function writeInp(model: HydraulicModel, title: string, draws?: InpDraws,
   const text = `[TITLE]\n${title.replace(/[[\]\r\n;]/g, " ").slice(0, 200)}\n\n`
     + section("JUNCTIONS", out.junctions) + section("RESERVOIRS", out.reservoirs) + section("PIPES", out.pipes) + section("PUMPS", out.pumps)
     + section("VALVES", out.valves) + section("CURVES", out.curves) + section("PATTERNS", draws?.running ? [`${SHUT_PATTERN} 0`] : []) + section("TAGS", out.tags) + section("COORDINATES", coordinates(model, nodeIds))
-    + section("OPTIONS", ["UNITS LPM", "HEADLOSS H-W", "ACCURACY 0.00001", "TRIALS 200", "UNBALANCED STOP", "DAMPLIMIT 0.01"]) + section("TIMES", ["DURATION 0"]) + "[END]\n";
+    + section("OPTIONS", ["UNITS LPM", "HEADLOSS H-W", "ACCURACY 0.00001", "TRIALS 200", "UNBALANCED CONTINUE 20", "DAMPLIMIT 0.01"]) + section("TIMES", ["DURATION 0"]) + "[END]\n";
   return { text, nodeIds, linkIds };
 }
 
 type Out = { pipes: string[]; pumps: string[]; valves: string[]; curves: string[] };
 
 /** How many links lead into each node. */
-export function waysIn(model: HydraulicModel): number[] {
+function waysIn(model: HydraulicModel): number[] {
   const ways = model.nodes.map(() => 0);
   for (const l of model.links) ways[l.to] = (ways[l.to] as number) + 1;
   return ways;
 }
 
 /** Water could come back through a joint only where another way in meets it. */
-export function needsCheck(l: ModelLink, ways: number[]): boolean {
+function needsCheck(l: ModelLink, ways: number[]): boolean {
   return l.kind === "bypass" || (l.kind === "joint" && (ways[l.to] as number) > 1);
 }
 
@@ -86,7 +91,7 @@ function writeLink(l: ModelLink, oneWay: boolean, ends: string, curve: string, o
       for (const p of fourPoints(l.points)) out.curves.push(`${curve} ${fix(p.flowLpm)} ${fix(p.headM)}`);
       return;
     case "fixedLoss":
-      out.valves.push(`${ends} ${NEUTRAL_MM} PBV ${fix(l.lossKpa / KPA_PER_METRE_OF_WATER)} 0`);
+      lossCurve([{ flowLpm: 0, lossKpa: l.lossKpa }, { flowLpm: LARGE_LPM, lossKpa: l.lossKpa }], ends, curve, out);
       return;
     case "regulator":
       out.valves.push(`${ends} ${NEUTRAL_MM} PRV ${fix(l.setKpa / KPA_PER_METRE_OF_WATER)} 0`);
@@ -95,10 +100,25 @@ function writeLink(l: ModelLink, oneWay: boolean, ends: string, curve: string, o
       out.valves.push(`${ends} ${NEUTRAL_MM} TCV ${fix(lossCoefficient(l.lossKpa, l.atLpm))} 0`);
       return;
     case "lossCurve":
-      out.valves.push(`${ends} ${NEUTRAL_MM} GPV ${curve} 0`);
-      for (const p of l.points) out.curves.push(`${curve} ${fix(p.flowLpm)} ${fix(p.lossKpa / KPA_PER_METRE_OF_WATER)}`);
+      lossCurve(l.points, ends, curve, out);
       return;
   }
+}
+
+/** A loss that is there from the first drop begins with a short ramp: a step at no flow leaves a solver without a slope. */
+function lossCurve(points: FlowPoint[], ends: string, curve: string, out: Out): void {
+  out.valves.push(`${ends} ${NEUTRAL_MM} GPV ${curve} 0`);
+  const first = points[0] as FlowPoint;
+  const ramped = first.lossKpa > 0 ? [{ flowLpm: 0, lossKpa: 0 }, { flowLpm: RAMP_LPM, lossKpa: lossFromPoints(points, RAMP_LPM) }, ...points.filter((p) => p.flowLpm > RAMP_LPM)] : points;
+  for (const p of ramped) out.curves.push(`${curve} ${fix(p.flowLpm)} ${fix(p.lossKpa / KPA_PER_METRE_OF_WATER)}`);
+}
+
+/** The points without that ramp. */
+export function withoutRamp(points: FlowPoint[]): FlowPoint[] {
+  const [zero, ramp, next] = points;
+  if (!zero || !ramp || !next || zero.flowLpm !== 0 || zero.lossKpa !== 0 || Math.abs(ramp.flowLpm - RAMP_LPM) > 1e-6) return points;
+  const slope = (next.lossKpa - ramp.lossKpa) / (next.flowLpm - ramp.flowLpm);
+  return [{ flowLpm: 0, lossKpa: ramp.lossKpa - slope * RAMP_LPM }, ...points.slice(2)];
 }
 
 /** Length of the neutral pipe that loses `dropKpa` at `atLpm` by Hazen–Williams, whose power of flow is the supply's own. */

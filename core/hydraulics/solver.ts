@@ -1,12 +1,12 @@
-import { ActionCodeType, AnalysisStatistic, InitHydOption, LinkProperty, LinkType, NodeProperty, Project, Workspace } from "epanet-js";
+import { AnalysisStatistic, InitHydOption, LinkProperty, NodeProperty, Project, Workspace } from "epanet-js";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
-import { needsCheck, waysIn, writeInp } from "./inp-write.ts";
+import { writeInp } from "./inp-write.ts";
 import type { HydraulicModel } from "./network-model.ts";
 
 /** What runs at one moment: each station's draw in L/min by place in the file, and the links that are shut. */
 export type NetworkSet = { stationLpm: number[]; closedLinks: Set<number> };
 export type SolvedSet = {
-  /** Head at every node, m. */
+  /** Head at every node, m; what no water reaches, or where nothing runs, stands at its level. */
   headM: number[];
   /** Flow through every link, L/min, in its own direction. */
   linkLpm: number[];
@@ -15,6 +15,7 @@ export type SolvedSet = {
 };
 
 let workspace: Promise<Workspace> | null = null;
+let opened = 0;
 
 async function engine(): Promise<Workspace> {
   workspace ??= (async () => {
@@ -25,72 +26,115 @@ async function engine(): Promise<Workspace> {
   return workspace;
 }
 
-/** Sum of flow corrections ÷ sum of flows at which the balance is found. */
-const ACCURACY = 1e-4;
+/** Sum of flow corrections ÷ sum of flows above which a balance does not count as found. */
+const BALANCED = 0.005;
+
+/** A part of the network that water reaches from a source, loaded into the solver. */
+type Part = { project: Project; nodes: number[]; links: number[]; node: number[]; link: number[] };
 
 /**
  * Pressures and flows of the network for each set, by the network solver (EPANET 2.2: gradient method, Hazen–Williams). Draws are
- * as given, whatever the pressure; a pressure below what a station needs says that it cannot be had. The network is
- * loaded once for all sets.
+ * as given, whatever the pressure; a pressure below what a station needs says that it cannot be had. Only what water can reach from a source
+ * through open links is solved, one separate system at a time; each is loaded once for all sets that leave the same links open.
  */
 export async function solveSets(model: HydraulicModel, sets: NetworkSet[]): Promise<SolvedSet[]> {
-  if (model.nodes.length === 0 || model.links.length === 0 || !model.nodes.some((n) => n.kind === "junction")) return sets.map(() => ({ headM: model.nodes.map((n) => n.headM ?? n.elevationM), linkLpm: model.links.map(() => 0), unbalanced: false }));
-  const project = new Project(await engine());
-  const { text, nodeIds, linkIds } = writeInp(model, "Presa");
-  const name = `presa${++opened}`;
-  (await engine()).writeFile(`${name}.inp`, text);
-  project.open(`${name}.inp`, `${name}.rpt`, "");
+  const ready = await engine();
+  const systems = separateSystems(model);
+  const stationsAt = new Map<number, number[]>();
+  model.stationNode.forEach((n, s) => { if (n >= 0) stationsAt.set(n, [...(stationsAt.get(n) ?? []), s]); });
+  const parts = new Map<string, Part | null>();
   try {
-    const node = nodeIds.map((id) => project.getNodeIndex(id));
-    const link = linkIds.map((id) => project.getLinkIndex(id));
-    let shut = new Set<number>();
-    project.openH();
     return sets.map((set) => {
-      const joints = new Set([...set.closedLinks].filter((i) => model.links[i]?.kind === "joint"));
-      if (joints.size !== shut.size || [...joints].some((i) => !shut.has(i))) {
-        shutJoints(project, model, link, shut, joints);
-        shut = joints;
+      const solved: SolvedSet = { headM: model.nodes.map((n) => n.headM ?? n.elevationM), linkLpm: model.links.map(() => 0), unbalanced: false };
+      const drawn = (n: number): number => (stationsAt.get(n) ?? []).reduce((sum, s) => sum + (set.stationLpm[s] ?? 0), 0);
+      for (const [i, system] of systems.entries()) {
+        if (!system.nodes.some((n) => drawn(n) > 0)) continue;
+        const shut = system.links.filter((l) => set.closedLinks.has(l));
+        const key = `${i}:${shut.join()}`;
+        let part = parts.get(key);
+        if (part === undefined) {
+          part = loadPart(ready, model, system.links.filter((l) => !set.closedLinks.has(l)), system.nodes);
+          parts.set(key, part);
+        }
+        solvePart(part, drawn, system.nodes, solved);
       }
-      return solveOne(project, model, node, link, set);
+      return solved;
     });
   } finally {
-    project.close();
+    for (const part of parts.values()) part?.project.close();
   }
 }
 
-let opened = 0;
-
-/** A one-way pipe has no status of its own: to shut it, it becomes a plain pipe that is closed. Only between hydraulic runs. */
-function shutJoints(project: Project, model: HydraulicModel, link: number[], before: Set<number>, after: Set<number>): void {
-  const ways = waysIn(model);
-  const oneWay = (i: number): boolean => needsCheck(model.links[i] as HydraulicModel["links"][number], ways);
-  project.closeH();
-  for (const i of before) if (!after.has(i)) {
-    project.setLinkValue(link[i] as number, LinkProperty.InitStatus, 1);
-    if (oneWay(i)) project.setLinkType(link[i] as number, LinkType.CVPipe, ActionCodeType.Unconditional);
+/** Systems that share no pipe: nodes and links by place in the model. */
+function separateSystems(model: HydraulicModel): { nodes: number[]; links: number[] }[] {
+  const systems: { nodes: number[]; links: number[] }[] = [];
+  const of = new Int32Array(model.nodes.length).fill(-1);
+  const near = neighbours(model, model.links.map((_, i) => i));
+  for (let begin = 0; begin < model.nodes.length; begin++) {
+    if (of[begin] !== -1) continue;
+    const nodes = [begin];
+    of[begin] = systems.length;
+    for (const n of nodes) for (const { other } of near[n] ?? []) if (of[other] === -1) { of[other] = systems.length; nodes.push(other); }
+    systems.push({ nodes, links: [] });
   }
-  for (const i of after) if (!before.has(i)) {
-    if (oneWay(i)) project.setLinkType(link[i] as number, LinkType.Pipe, ActionCodeType.Unconditional);
-    project.setLinkValue(link[i] as number, LinkProperty.InitStatus, 0);
-  }
-  project.openH();
+  model.links.forEach((l, i) => { systems[of[l.from] as number]?.links.push(i); });
+  return systems;
 }
 
-function solveOne(project: Project, model: HydraulicModel, node: number[], link: number[], set: NetworkSet): SolvedSet {
-  const draw = new Map<number, number>();
-  model.stationNode.forEach((n, s) => { if (n >= 0) draw.set(n, (draw.get(n) ?? 0) + (set.stationLpm[s] ?? 0)); });
-  for (const [n, lpm] of draw) project.setNodeValue(node[n] as number, NodeProperty.BaseDemand, lpm);
-  model.links.forEach((l, i) => {
-    if (l.kind === "pump") project.setLinkValue(link[i] as number, LinkProperty.InitStatus, set.closedLinks.has(i) ? 0 : 1);
-  });
-  project.initH(InitHydOption.InitFlow);
-  quietly(() => project.runH());
-  const unbalanced = project.getStatistic(AnalysisStatistic.RelativeError) > ACCURACY;
-  return {
-    headM: node.map((n) => project.getNodeValue(n, NodeProperty.Head)),
-    linkLpm: link.map((l) => project.getLinkValue(l, LinkProperty.Flow)),
-    unbalanced,
+function neighbours(model: HydraulicModel, links: number[]): { other: number; link: number }[][] {
+  const near: { other: number; link: number }[][] = model.nodes.map(() => []);
+  for (const i of links) {
+    const l = model.links[i] as HydraulicModel["links"][number];
+    near[l.from]?.push({ other: l.to, link: i });
+    near[l.to]?.push({ other: l.from, link: i });
+  }
+  return near;
+}
+
+/** Loads what can be reached from the system's sources; null when nothing can. */
+function loadPart(ready: Workspace, model: HydraulicModel, open: number[], within: number[]): Part | null {
+  const near = neighbours(model, open);
+  const nodes = within.filter((n) => model.nodes[n]?.kind === "reservoir" && (near[n] ?? []).length > 0);
+  const place = new Map(nodes.map((n, i) => [n, i]));
+  const links = new Set<number>();
+  for (const n of nodes)
+    for (const { other, link } of near[n] ?? []) {
+      links.add(link);
+      if (!place.has(other)) { place.set(other, nodes.length); nodes.push(other); }
+    }
+  if (!nodes.some((n) => model.nodes[n]?.kind === "junction")) return null;
+  const kept = [...links];
+  const sub: HydraulicModel = {
+    nodes: nodes.map((n) => model.nodes[n] as HydraulicModel["nodes"][number]),
+    links: kept.map((i) => { const l = model.links[i] as HydraulicModel["links"][number]; return { ...l, from: place.get(l.from) as number, to: place.get(l.to) as number }; }),
+    stationNode: [], assumptions: [],
   };
+  const project = new Project(ready);
+  const { text, nodeIds, linkIds } = writeInp(sub, "Presa");
+  const name = `presa${++opened}`;
+  ready.writeFile(`${name}.inp`, text);
+  project.open(`${name}.inp`, `${name}.rpt`, "");
+  project.openH();
+  return { project, nodes, links: kept, node: nodeIds.map((id) => project.getNodeIndex(id)), link: linkIds.map((id) => project.getLinkIndex(id)) };
+}
+
+function solvePart(part: Part | null, drawn: (node: number) => number, systemNodes: number[], solved: SolvedSet): void {
+  const reached = new Set(part?.nodes ?? []);
+  if (!part || systemNodes.some((n) => drawn(n) > 0 && !reached.has(n))) solved.unbalanced = true;
+  if (!part) return;
+  const { project, nodes, links, node, link } = part;
+  nodes.forEach((n, i) => { if (solved.headM[n] !== undefined && project.getNodeType(node[i] as number) === 0) project.setNodeValue(node[i] as number, NodeProperty.BaseDemand, drawn(n)); });
+  project.initH(InitHydOption.InitFlow);
+  try {
+    quietly(() => project.runH());
+  } catch {
+    // The solver's own "cannot solve": no balance exists for these draws.
+    solved.unbalanced = true;
+    return;
+  }
+  if (project.getStatistic(AnalysisStatistic.RelativeError) > BALANCED) solved.unbalanced = true;
+  nodes.forEach((n, i) => { solved.headM[n] = project.getNodeValue(node[i] as number, NodeProperty.Head); });
+  links.forEach((l, i) => { solved.linkLpm[l] = project.getLinkValue(link[i] as number, LinkProperty.Flow); });
 }
 
 /** The library prints its warnings; here they are data (`unbalanced`, pressures under 0), so its printing is held back. */

@@ -1,4 +1,5 @@
-import type { SiteFile } from "./schema.ts";
+import { devicesOf } from "./records.ts";
+import type { DeviceCheck, Proving, SiteFile } from "./schema.ts";
 
 /** One change between two site files, in words: what, from what, to what. `path` names it in the file. */
 export type Change = { path: string; words: string };
@@ -18,6 +19,14 @@ export function difference(before: SiteFile, after: SiteFile): Change[] {
   compareFields("site", "site", before.site, after.site, after, changes);
   compareFields("policy", "limits", before.policy, after.policy, after, changes);
   for (const [list, noun] of LISTS) compareLists(list, noun, (before[list] ?? []) as Item[], (after[list] ?? []) as Item[], after, changes);
+  compareFields("wireThresholds", "wire readings", before.wireThresholds ?? {}, after.wireThresholds ?? {}, after, changes);
+  compareRecords("wireReadings", "wire reading", before.wireReadings ?? [], after.wireReadings ?? [], (r) => `${nameOf(after, r.subjectId)}: ${r.ohm} Ω at the ${r.where ?? "controller"}`, changes);
+  compareRecords("tray", "tray", before.tray ?? [], after.tray ?? [], (t) => t.serial, changes);
+  const placed = new Map((before.positions ?? []).map((p) => [p.id, p]));
+  const moved = (after.positions ?? []).filter((p) => !same(placed.get(p.id), p)).length;
+  const dropped = (before.positions ?? []).filter((p) => !(after.positions ?? []).some((q) => q.id === p.id)).length;
+  if (moved > 0) changes.push({ path: "positions", words: `drawing: ${moved} piece${moved > 1 ? "s" : ""} moved` });
+  if (moved === 0 && dropped > 0) changes.push({ path: "positions", words: "drawing: arranged by itself again" });
   return changes;
 }
 
@@ -48,12 +57,32 @@ function compareFields(path: string, who: string, before: object, after: object,
       compareLists(`${path}.${key}`, `${who}: ${key === "pipes" ? "pipe" : "device"}`, (x ?? []) as Item[], (y ?? []) as Item[], site, changes);
       continue;
     }
+    if (key === "checks") {
+      compareRecords<DeviceCheck>(`${path}.checks`, `${who}: check`, (x ?? []) as DeviceCheck[], (y ?? []) as DeviceCheck[], (c) => `${c.check.replace(/([A-Z])/g, " $1").toLowerCase()} ${c.ok ? "in order" : "NOT in order"}`, changes);
+      continue;
+    }
+    if (key === "provings") {
+      compareRecords<Proving>(`${path}.provings`, who, (x ?? []) as Proving[], (y ?? []) as Proving[], (p) => `proved with ${p.tests.length} test${p.tests.length > 1 ? "s" : ""}, worst ${p.worstPercent.toFixed(2)} %`, changes);
+      continue;
+    }
     if (key === "runs") {
       compareRuns(`${path}.runs`, who, (x ?? []) as Run[], (y ?? []) as Run[], site, changes);
       continue;
     }
     changes.push({ path: `${path}.${key}`, words: `${who}: ${keyWords(key)} ${valueWords(key, x)} → ${valueWords(key, y)}` });
   }
+}
+
+function nameOf(site: SiteFile, id: string): string {
+  const station = site.stations.find((s) => s.id === id);
+  if (station) return `${station.number} ${station.name}`;
+  return devicesOf(site).find((d) => d.id === id)?.name ?? id;
+}
+
+/** Lists of records: what came and what went, each in its own words. */
+function compareRecords<T extends object>(path: string, who: string, before: T[], after: T[], words: (record: T) => string, changes: Change[]): void {
+  for (const r of after) if (!before.some((x) => same(x, r))) changes.push({ path, words: `${who}: ${words(r)}` });
+  for (const r of before) if (!after.some((x) => same(x, r))) changes.push({ path, words: `${who}: ${words(r)} removed` });
 }
 
 type Run = { stationId: string; minutes: number };

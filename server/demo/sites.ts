@@ -1,49 +1,11 @@
-import { randomFrom } from "../../core/bench/random.ts";
 import { parseSiteOrThrow } from "../../core/site-file/parse-site.ts";
-import type { Device, Mainline, Pipe, Poc, Program, SiteFile, Source, Station } from "../../core/site-file/schema.ts";
+import type { Mainline, Poc, SiteFile, Source, Station } from "../../core/site-file/schema.ts";
+import { lakesidePark } from "./lakeside-park.ts";
+import { ALL_DAYS, backflow, byEmitter, file, meter, pipe, type Plot, runs, sensor, stations, valve, WATCHFUL } from "./parts.ts";
 
-/** Six made-up sites in the made-up county of Tarrow, of different size and trouble. Nothing here is a real place. */
+/** Seven made-up sites in the made-up county of Tarrow, of different size and trouble. Nothing here is a real place. */
 export function demoSites(): SiteFile[] {
-  return [clinicGarden(), sportsGround(), wellEstate(), reclaimedMeadow(), campus(), courtyard()].map((s) => parseSiteOrThrow(s));
-}
-
-const LEARNED_AT = "2026-05-06T03:10:00Z";
-const WATCHFUL: SiteFile["policy"] = { preset: "watchful", basis: "station", highPercent: 20, lowPercent: 25, persistenceS: 60, highResponse: "findAndIsolate", lowResponse: "findAndIsolate", closeWaitS: 30 };
-
-const pipe = (id: string, nominal: string, lengthM: number, material = "PVC", series = "SCH40", name?: string): Pipe => ({ id, ...(name ? { name } : {}), kind: "pipe", material, series, nominal, lengthM });
-const meter = (id: string, continuousMaxLpm: number, safeMaxLpm: number): Device => ({ id, name: "Water meter", kind: "meter", continuousMaxLpm, safeMaxLpm, lossKpaAt: { flowLpm: continuousMaxLpm, lossKpa: 40 } });
-const backflow = (id: string, maxLpm: number): Device => ({ id, name: "Backflow preventer", kind: "backflow", maxLpm, lossPoints: [{ flowLpm: 0, lossKpa: 60 }, { flowLpm: maxLpm, lossKpa: 95 }] });
-const valve = (id: string, maxLpm: number, normally: "closed" | "open" = "closed"): Device => ({ id, name: "Master valve", kind: "masterValve", normally, maxLpm, kv: maxLpm / 12 });
-/** Paddle sensors see from 0.15 m/s; the large mains have magnetic ones that state their own minimum. */
-const sensor = (id: string, boreMm: number, kGpm: number, offsetHz: number, minLpm?: number): Device => ({
-  id, name: "Flow sensor", kind: "flowSensor", output: { type: "frequency", kGpm, offsetHz }, insideDiameterMm: boreMm, vMinMs: 0.15, vMaxMs: 6, ...(minLpm === undefined ? {} : { minLpm }),
-});
-
-type Plot = { name: string; emitter: NonNullable<Station["emitter"]>; planting: NonNullable<Station["planting"]>; from: number; to: number; cycle?: Station["cycle"]; soakMin?: number };
-
-function stations(prefix: string, count: number, first: number, controllerId: string, mainlineId: string, plots: Plot[], seed: number, learnedShare = 1): Station[] {
-  const random = randomFrom(seed);
-  return Array.from({ length: count }, (_, i) => {
-    const plot = plots[i % plots.length] as Plot;
-    const design = Math.round(plot.from + (plot.to - plot.from) * random());
-    const mean = Math.round(design * (0.94 + 0.12 * random()) * 10) / 10;
-    const sd = Math.round(mean * (0.008 + 0.014 * random()) * 100) / 100;
-    const round = Math.floor(i / plots.length) + 1;
-    return {
-      id: `${prefix}${first + i}`, number: first + i, name: count > plots.length ? `${plot.name} ${round}` : plot.name, controllerId, mainlineId,
-      planting: plot.planting, emitter: plot.emitter, designFlowLpm: design, requiredKpa: plot.emitter === "drip" ? 170 : plot.emitter === "rotor" ? 310 : 210,
-      ...(random() < learnedShare ? { learned: { meanLpm: mean, sdLpm: sd, at: LEARNED_AT } } : {}),
-      ...(plot.cycle ? { cycle: plot.cycle, soakMin: plot.soakMin ?? 20 } : {}),
-    };
-  });
-}
-
-const runs = (list: Station[], minutes: (s: Station) => number): Program["runs"] => list.map((s) => ({ stationId: s.id, minutes: minutes(s) }));
-const byEmitter = (s: Station): number => ({ spray: 9, rotor: 22, drip: 35, bubbler: 6, other: 10 })[s.emitter ?? "other"];
-const ALL_DAYS: Program["days"] = { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] };
-
-function file(site: SiteFile["site"], rest: Omit<SiteFile, "format" | "version" | "site" | "policy"> & { policy?: SiteFile["policy"] }): SiteFile {
-  return { format: "presa-site", version: 1, site, ...rest, policy: rest.policy ?? WATCHFUL };
+  return [clinicGarden(), sportsGround(), wellEstate(), reclaimedMeadow(), campus(), courtyard(), lakesidePark()].map((s) => parseSiteOrThrow(s));
 }
 
 function clinicGarden(): SiteFile {

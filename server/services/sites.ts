@@ -1,6 +1,7 @@
 import { randomBytes } from "node:crypto";
 import { check } from "../../core/check/check.ts";
 import { type Change, difference } from "../../core/site-file/difference.ts";
+import { stampRecords } from "../../core/site-file/records.ts";
 import { parseSite, parseSiteText, writeSiteText } from "../../core/site-file/parse-site.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { AppError, badFile } from "../app-error.ts";
@@ -64,15 +65,15 @@ function accepted(value: unknown): SiteFile {
 }
 
 /** Findings that a save refuses: the configuration would not mean anything to a controller. Others are saved and shown. */
-const REFUSED = new Set(["duplicateStationNumber", "noDays", "datesReversed", "pumpCurveOrder"]);
+const REFUSED = new Set(["duplicateStationNumber", "noDays", "datesReversed", "pumpCurveOrder", "addressTwice", "serialTwice"]);
 
 /**
  * Saves a changed configuration as a new revision. Validated by the same core functions as everywhere; refused when
  * another writer saved since `baseVersion`, with what they changed in words, so nothing is overwritten silently.
  */
 export async function saveSite(user: SignedIn, siteId: string, request: { baseVersion: number; file: unknown; note: string }): Promise<LoadedSite & { changes: Change[] }> {
-  const file = accepted(request.file);
-  const refused = check(file).filter((f) => REFUSED.has(f.code));
+  const asked = accepted(request.file);
+  const refused = check(asked).filter((f) => REFUSED.has(f.code));
   return inTransaction(async () => {
     const row = isUuid(siteId) ? await lockSite(user.organisationId, siteId) : null;
     const current = row && (await revisionAt(row.id, row.version));
@@ -84,6 +85,7 @@ export async function saveSite(user: SignedIn, siteId: string, request: { baseVe
         theirs: base ? difference(base.site_file, current.site_file) : [],
       });
     }
+    const file = stampRecords(current.site_file, asked, user.name, new Date().toISOString());
     if (file.site.id !== current.site_file.site.id) throw new AppError("badFile", "site.id may not change: revisions, alarms and learned flows hang on it.", { problems: [{ code: "shape", path: "site.id", message: "site.id may not change." }] });
     const before = new Set(check(current.site_file).filter((f) => REFUSED.has(f.code)).map((f) => `${f.code}:${f.subjectId}`));
     const fresh = refused.filter((f) => !before.has(`${f.code}:${f.subjectId}`));

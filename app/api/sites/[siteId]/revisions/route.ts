@@ -7,5 +7,6 @@ const body = z.strictObject({ baseVersion: z.number().int().min(1), file: z.unkn
 export const POST = guarded<{ siteId: string }>("technician", async ({ user, params, request }) => {
   const { baseVersion, file, note } = body.parse(await bodyJson(request));
   const saved = await saveSite(user, params.siteId, { baseVersion, file, note });
-  return { version: saved.version, changes: saved.changes };
+  // The file comes back, since the server enters who and when into new records.
+  return { version: saved.version, changes: saved.changes, file: saved.file };
 });

@@ -1,0 +1,9 @@
+import { redirect } from "next/navigation";
+import { LibraryScreen } from "@/components/library/library-screen";
+import { signedIn } from "@/server/auth/session";
+
+export default async function LibraryPage() {
+  const user = await signedIn();
+  if (!user) redirect("/sign-in");
+  return <LibraryScreen canEdit={user.role !== "viewer"} />;
+}

@@ -1,0 +1,28 @@
+import { z } from "zod";
+import type { DeviceBody, LibraryItem } from "../../core/library/library-item.ts";
+import { db } from "./connection.ts";
+
+const row = z.object({ id: z.string(), kind: z.string(), name: z.string(), note: z.string(), body: z.looseObject({ kind: z.string() }), kept_at: z.date(), kept_by_name: z.string() });
+export type KeptItem = LibraryItem & { id: string; keptBy: string; keptAt: string };
+
+export async function libraryItems(organisationId: string): Promise<KeptItem[]> {
+  const rows: unknown[] = await db()("library_item as i").join("app_user as u", "u.id", "i.kept_by").where("i.organisation_id", organisationId).orderBy(["i.kind", "i.name"]).select("i.*", "u.name as kept_by_name");
+  return rows.map((r) => {
+    const { id, name, note, body, kept_at, kept_by_name } = row.parse(r);
+    return { id, name, note, body: body as unknown as DeviceBody, keptBy: kept_by_name, keptAt: kept_at.toISOString() };
+  });
+}
+
+/** Keeps items; one of the same kind and name takes the new data sheet. */
+export async function keepItems(organisationId: string, userId: string, items: LibraryItem[]): Promise<void> {
+  for (const item of items)
+    await db().raw(
+      `insert into library_item (organisation_id, kind, name, note, body, kept_by) values (?, ?, ?, ?, ?, ?)
+       on conflict (organisation_id, kind, lower(name)) do update set name = excluded.name, note = excluded.note, body = excluded.body, kept_by = excluded.kept_by, kept_at = now()`,
+      [organisationId, item.body.kind, item.name, item.note, JSON.stringify(item.body), userId],
+    );
+}
+
+export async function dropItem(organisationId: string, id: string): Promise<boolean> {
+  return (await db()("library_item").where({ organisation_id: organisationId, id }).delete()) > 0;
+}

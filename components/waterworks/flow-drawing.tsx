@@ -60,10 +60,10 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
   useEffect(() => {
     if (arranged?.structure !== structure || nodes.length === 0 || !refit.current) return;
     refit.current = false;
-    const frame = requestAnimationFrame(() => fit());
+    const frame = requestAnimationFrame(showAll);
     return () => cancelAnimationFrame(frame);
   }, [arranged, structure, nodes]);
-  const fit = (): void => { flow.fitView({ padding: 0.04, maxZoom: 1.15, minZoom: open.size > 0 ? OPEN_ZOOM : 0.2 }); };
+  const showAll = (): void => { flow.fitView({ padding: 0.04, maxZoom: 1.15, minZoom: open.size > 0 ? OPEN_ZOOM : 0.2 }); };
 
   const edges = useMemo<JointEdge[]>(() => drawn.joints.map((j) => ({ id: `${j.from}>${j.to}`, type: "joint", source: j.from, target: j.to, data: { half: j.half }, selected: cut === `${j.from}>${j.to}`, focusable: false })), [drawn, cut]);
 
@@ -110,7 +110,7 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
       <div role="group" aria-label="Drawing tools" className="no-print flex flex-wrap gap-1 mb-1">
         <button type="button" className="act" onClick={() => flow.zoomOut()} aria-label="Smaller">−</button>
         <button type="button" className="act" onClick={() => flow.zoomIn()} aria-label="Larger">+</button>
-        <button type="button" className="act" onClick={fit}>Fit</button>
+        <button type="button" className="act" onClick={showAll}>Fit</button>
         {mains.length > 0 && <button type="button" className="act" aria-pressed={allOpen} onClick={() => { refit.current = true; setOpen(allOpen ? new Set() : new Set(mains.map((m) => m.id))); }}>{allOpen ? "Fold stations" : "Open stations"}</button>}
         {canEdit && (draft.positions ?? []).length > 0 && <button type="button" className="act" onClick={() => { refit.current = true; edit(place(null)); }}>Arrange</button>}
         {canEdit && <button type="button" className="act" disabled={!canUndo} onClick={undo} aria-label="Undo, Ctrl+Z">Undo</button>}

@@ -13,7 +13,17 @@ test("the demo county: Rounds sorts by need, every screen opens without a fault 
     await page.goto("/");
     if (theme === "night") await page.getByRole("button", { name: "Night theme" }).click();
     expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} rounds ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+    await page.getByRole("link", { name: "Device library" }).click();
+    await expect(page.getByRole("heading", { name: "Device library" })).toBeVisible();
+    expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} library ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+    await page.goto("/");
     await page.getByRole("link", { name: "Hollin Bank estate" }).click();
+    for (const view of ["Devices and wires", "Pressure", "Pipe chart", "Exchange", "Drawing"]) {
+      if (view === "Devices and wires") await screen(page, "Waterworks");
+      await page.getByRole("button", { name: view, exact: true }).click();
+      await page.waitForTimeout(400);
+      expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} ${view} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)} ${v.nodes[0]?.any[0]?.message ?? ""}`)).toEqual([]);
+    }
     for (const name of ["Waterworks", "Sensors", "Stations", "Programs", "Learn", "Night", "Limits", "Bench", "Log"]) {
       await screen(page, name);
       await page.waitForTimeout(300);
@@ -29,6 +39,7 @@ test("an edit shows at once what it changes at the tell-line, undo takes it back
   await page.getByRole("link", { name: "Tidewell Meadow park" }).click();
   await screen(page, "Programs");
   const ends = page.locator('[data-tell="ends"]');
+  await expect(ends).toHaveText(/\d\d:\d\d/);
   const before = await ends.textContent();
   const atOnce = page.getByRole("region", { name: /When/ }).getByLabel("Stations at once");
   await atOnce.fill("1");

@@ -35,12 +35,25 @@ test("every route passes the one gate: signed out, wrong role, another organisat
     expect(r.gate, path).toBe("guarded");
     expect((await send(request, r.method, path)).status(), `signed out ${r.method} ${path}`).toBe(401);
     if (r.least !== "viewer") expect((await send(viewer, r.method, path)).status(), `viewer ${r.method} ${path}`).toBe(403);
+    // The library is each organisation's own: a stranger gets his own, which holds nothing of ours.
+    if (r.path.startsWith("/api/library") && !r.path.includes("[")) continue;
     const strange = await send(stranger, r.method, path, bodies[`${r.method} ${r.path}`]);
     if (r.path !== "/api/sites") expect(strange.status(), `stranger ${r.method} ${path}`).toBe(404);
   }
   expect((await request.get("/", { maxRedirects: 0 })).status()).toBe(307);
   expect((await request.get(`/sites/${siteId}/night`, { maxRedirects: 0 })).status()).toBe(307);
   expect((await stranger.get(`/sites/${siteId}/night`)).status()).toBe(404);
+});
+
+test("an organisation's library is its own", async ({ playwright, baseURL }) => {
+  const manager = await as(playwright, baseURL, MANAGER);
+  const stranger = await as(playwright, baseURL, STRANGER);
+  const kept = await manager.post("/api/library", { data: { name: "Guarded meter", note: "", body: { kind: "meter", continuousMaxLpm: 77 } } });
+  const item = ((await kept.json()) as { items: { id: string; name: string }[] }).items.find((i) => i.name === "Guarded meter");
+  expect(await (await stranger.get("/api/library")).json()).toEqual({ items: [] });
+  expect(await (await stranger.get("/api/library/csv")).text()).not.toContain("Guarded meter");
+  expect((await stranger.delete(`/api/library/${item?.id}`)).status()).toBe(404);
+  expect((await manager.delete(`/api/library/${item?.id}`)).status()).toBe(200);
 });
 
 const bodies: Record<string, string> = {

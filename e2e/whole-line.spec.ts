@@ -39,11 +39,12 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
   await fill(page, "Inside diameter of its pipe, mm", "62.7");
   await fill(page, "Smallest flow it sees, L/min", "15");
   await fill(page, "Test 1, Hz", "20");
-  await fill(page, "Test 1, volume", "300");
+  await fill(page, "Test 1, meter at start", "41200");
+  await fill(page, "Test 1, meter at end", "41500");
   await fill(page, "Test 1, seconds", "180");
-  await page.getByRole("button", { name: "Take K and offset" }).click();
+  await page.getByRole("button", { name: "Accept and save as a revision" }).click();
   await expect(page.getByLabel("K, US gal/min per Hz")).toHaveValue(/1\.3208/);
-  await save(page);
+  await expect(page.getByLabel("Provings")).toContainText("by Maren Oddsdatter");
 
   await screen(page, "Stations");
   await page.evaluate((text) => navigator.clipboard.writeText(text), STATIONS);

@@ -31,8 +31,8 @@ export function BodyFit({ sensor, stations, mostLpm }: { sensor: FlowSensor; sta
   return (
     <details className="mt-3">
       <summary className="cursor-pointer font-semibold">Which body would fit best: {fits[0]?.unseen === 0 && fits[0].reaches ? fits[0].label : `none fits; ${fits[0]?.label} leaves the fewest unseen`}</summary>
-      <table className="sheet max-w-3xl">
-        <thead><tr><th>Body</th><th className="num">Sees from</th><th className="num">to</th><th>Stations</th><th>Ceiling</th><th /></tr></thead>
+      <div className="overflow-x-auto"><table className="sheet max-w-3xl">
+        <thead><tr><th>Body</th><th className="num">Sees from</th><th className="num">to</th><th>Stations</th><th>Ceiling</th><th><span className="sr-only">Choose</span></th></tr></thead>
         <tbody>
           {fits.slice(0, SHOWN).map((f) => (
             <tr key={f.label}>
@@ -42,7 +42,7 @@ export function BodyFit({ sensor, stations, mostLpm }: { sensor: FlowSensor; sta
             </tr>
           ))}
         </tbody>
-      </table>
+      </table></div>
       <p className="text-sm faint">From your library and the generic one (typical, check the data sheet). {fits[0]?.unseen ? "No single size fits: a second sensor for the small stations, or leave them unwatched knowingly." : ""}</p>
     </details>
   );

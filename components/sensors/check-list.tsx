@@ -17,8 +17,8 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
   return (
     <section aria-label="Wiring checks" className="mt-5">
       <h4 className="font-semibold">Wiring and placement: {done} of {of} looked at{wrong > 0 ? <span className="text-error">, ■ {wrong} not in order</span> : done === of ? ", all in order" : ""}</h4>
-      <table className="sheet max-w-4xl">
-        <thead><tr><th>Look at</th><th>Found</th><th>Note</th><th /></tr></thead>
+      <div className="overflow-x-auto"><table className="sheet max-w-4xl">
+        <thead><tr><th>Look at</th><th>Found</th><th>Note</th><th><span className="sr-only">Mark</span></th></tr></thead>
         <tbody>
           {SENSOR_CHECKS.map(({ check, what, why }) => {
             const last = latestCheck(sensor, check);
@@ -32,7 +32,7 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
             );
           })}
         </tbody>
-      </table>
+      </table></div>
     </section>
   );
 }

@@ -47,7 +47,7 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
       <p className="text-sm faint max-w-prose">Run a steady flow with nothing else open. Read the meter at start and end over a measured time; note the frequency, or count the pulses. One test scales the constant; two or more at flows at least 1.5 × apart give K and offset.</p>
       <div className="overflow-x-auto">
         <table className="sheet max-w-4xl mt-1">
-          <thead><tr><th>Test</th><th className="num">Meter at start, {unitLabel("volume", units)}</th><th className="num">at end, {unitLabel("volume", units)}</th><th className="num">Time, s</th><th className="num">Frequency, Hz</th><th className="num">or pulses</th><th className="num">Metered</th><th className="num">Read − metered</th><th /></tr></thead>
+          <thead><tr><th>Test</th><th className="num">Meter at start, {unitLabel("volume", units)}</th><th className="num">at end, {unitLabel("volume", units)}</th><th className="num">Time, s</th><th className="num">Frequency, Hz</th><th className="num">or pulses</th><th className="num">Metered</th><th className="num">Read − metered</th><th><span className="sr-only">Take out</span></th></tr></thead>
           <tbody>
             {rows.map((r, i) => {
               const tested = proof?.tests[complete.indexOf(r as ProvingRow)];

@@ -33,7 +33,6 @@ export function SensorForm({ sensor }: { sensor: FlowSensor }) {
       {kind === "insertion" && output.type === "frequency"
         ? <InsertionFields output={output} put={(o) => put({ output: o, insideDiameterMm: o.insideDiameterMm })} />
         : <NumberField label="Inside diameter of its pipe" value={sensor.insideDiameterMm} quantity="diameter" system={units} min={5} max={5000} disabled={!canEdit} onCommit={(v) => put({ insideDiameterMm: v })} />}
-      <span className={kind === "insertion" ? "hidden" : ""} />
       <NumberField label="Smallest flow it sees" value={sensor.minLpm} quantity="flow" system={units} min={0} max={1_000_000} disabled={!canEdit} placeholder={range.minLpm === null ? "" : showNumber(range.minLpm, 1)} hint={`empty: ${sensor.vMinMs ?? 0.3} m/s in its bore`} onCommit={(v) => put({ minLpm: v })} />
       <NumberField label="Largest flow it sees" value={sensor.maxLpm} quantity="flow" system={units} min={0} max={1_000_000} disabled={!canEdit} placeholder={range.maxLpm === null ? "" : showNumber(range.maxLpm, 0)} hint={`empty: ${sensor.vMaxMs ?? 6} m/s in its bore`} onCommit={(v) => put({ maxLpm: v })} />
       <Formula sensor={sensor} />

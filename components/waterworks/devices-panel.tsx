@@ -96,14 +96,16 @@ function ControllerWires({ controller, things, ...rest }: RowsProps & { controll
 function Rows({ things, open, onOpen, carried, onDrop, onShow, onRefused }: RowsProps) {
   const { draft, canEdit } = useWorkspace();
   return (
+    <div className="overflow-x-auto">
     <table className="sheet">
-      <thead><tr><th>Valve or device</th><th>Kind</th><th>Address</th><th>Serial number</th><th>Coil</th><th>Resistance</th><th /></tr></thead>
+      <thead><tr><th>Valve or device</th><th>Kind</th><th>Address</th><th>Serial number</th><th>Coil</th><th>Resistance</th><th><span className="sr-only">Do</span></th></tr></thead>
       <tbody>
         {things.map((t) => (
           <WiredRow key={t.id} thing={t} site={draft} canEdit={canEdit} opened={open === t.id} onOpen={() => onOpen(open === t.id ? null : t.id)} carried={carried} onDrop={onDrop} onShow={onShow} onRefused={onRefused} />
         ))}
       </tbody>
     </table>
+    </div>
   );
 }
 

@@ -6,6 +6,8 @@ import { RunPicture } from "./run-picture";
 import { jointPath, type Places, rows, type Shapes, shapes } from "./shapes";
 
 const MARGIN = 16;
+/** Beside the last main, for its flow. */
+const FLOW_ROOM = 74;
 
 /** The waterworks as one still picture: for print, for the small copy that the waterline lights, and as an SVG file. */
 export function WaterworksPicture({ site, units, flows, ready, places }: { site: SiteFile; units: UnitSystem; flows?: Map<string, number>; ready?: Shapes; places?: Places }) {
@@ -20,7 +22,7 @@ export function WaterworksPicture({ site, units, flows, ready, places }: { site:
   };
   const begin = (id: string): { x: number; y: number } => ({ x: at.get(id)?.x ?? 0, y: (at.get(id)?.y ?? 0) + (drawn.list.find((x) => x.id === id)?.axisY ?? 0) });
   return (
-    <svg xmlns="http://www.w3.org/2000/svg" viewBox={`${x0} ${y0} ${width} ${height}`} className="block w-full" style={{ maxWidth: width * 1.15 }} fontFamily="inherit" role="img" aria-label="Drawing of the waterworks">
+    <svg xmlns="http://www.w3.org/2000/svg" viewBox={`${x0} ${y0} ${width + (flows ? FLOW_ROOM : 0)} ${height}`} className="block w-full" style={{ maxWidth: width * 1.15 }} fontFamily="inherit" role="img" aria-label="Drawing of the waterworks">
       {drawn.joints.map((j) => <path key={`ink ${j.from}>${j.to}`} d={jointPath(end(j.from), begin(j.to))} fill="none" stroke="var(--ink)" strokeWidth={2 * j.half + 3} />)}
       {drawn.joints.map((j) => <path key={`${j.from}>${j.to}`} d={jointPath(end(j.from), begin(j.to))} fill="none" stroke="color-mix(in oklab, var(--water) 42%, var(--paper))" strokeWidth={2 * j.half} />)}
       {drawn.list.map((s) => (
@@ -47,6 +49,6 @@ export function bounds({ list }: Shapes, at: Places): { x0: number; y0: number; 
   const edges = list.map((s) => ({ x: at.get(s.id)?.x ?? 0, y: at.get(s.id)?.y ?? 0, s }));
   const x0 = Math.min(0, ...edges.map((e) => e.x)) - MARGIN;
   const y0 = Math.min(0, ...edges.map((e) => e.y)) - MARGIN;
-  const width = Math.max(200, ...edges.map((e) => e.x + e.s.width)) - x0 + MARGIN + 60;
+  const width = Math.max(200, ...edges.map((e) => e.x + e.s.width)) - x0 + MARGIN;
   return { x0, y0, width, height: Math.max(80, ...edges.map((e) => e.y + e.s.height)) - y0 + MARGIN };
 }

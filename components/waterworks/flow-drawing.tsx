@@ -7,6 +7,7 @@ import type { Device } from "@/core/site-file/schema";
 import { arrange } from "./arrange";
 import { addDevice, connect, disconnect, mayFeed, moveDevice, place } from "./edits";
 import { savePng, saveSvg } from "./export-picture";
+import { bounds } from "./drawing";
 import { DEVICE_WORDS } from "./rule-words";
 import { RunPicture, shortName } from "./run-picture";
 import { jointPath, type Places, rows, type Shape, shapes } from "./shapes";
@@ -63,7 +64,14 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
     const frame = requestAnimationFrame(showAll);
     return () => cancelAnimationFrame(frame);
   }, [arranged, structure, nodes]);
-  const showAll = (): void => { flow.fitView({ padding: 0.04, maxZoom: 1.15, minZoom: open.size > 0 ? OPEN_ZOOM : 0.2 }); };
+  const showAll = (): void => {
+    const area = box.current?.getBoundingClientRect();
+    if (!area || drawn.list.length === 0) return;
+    const { x0, y0, width, height } = bounds(drawn, places);
+    const zoom = Math.max(open.size > 0 ? OPEN_ZOOM : 0.2, Math.min(1.15, area.width / width, area.height / height));
+    // What is larger than the area begins at its top left; what is smaller stands in the middle.
+    flow.setViewport({ x: Math.max(0, (area.width - width * zoom) / 2) - x0 * zoom, y: Math.max(0, (area.height - height * zoom) / 2) - y0 * zoom, zoom });
+  };
 
   const edges = useMemo<JointEdge[]>(() => drawn.joints.map((j) => ({ id: `${j.from}>${j.to}`, type: "joint", source: j.from, target: j.to, data: { half: j.half }, selected: cut === `${j.from}>${j.to}`, focusable: false })), [drawn, cut]);
 
@@ -166,7 +174,7 @@ function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
     <div ref={box} role="group" aria-label={shape.name} style={{ width: shape.width, height: shape.height }} onDragOver={(e) => { if (shape.kind !== "source" && e.dataTransfer.types.includes(PIECE_TYPE)) e.preventDefault(); }} onDrop={onDrop}>
       {shape.kind !== "source" && <Handle type="target" position={Position.Left} isConnectable={canEdit} style={{ left: 0, top: shape.axisY, transform: "translate(-50%, -50%)" }} className="joint-end" />}
       <svg width={shape.width} height={shape.height} style={{ overflow: "visible", display: "block" }} role="presentation">
-        {shape.open && <rect x="-6" y="0" width={shape.width + 12} height={shape.height} fill="var(--paper)" />}
+        {shape.open && <rect x="0" y={shape.axisY + shape.half} width={shape.width} height={shape.height - shape.axisY - shape.half} fill="var(--paper)" />}
         <RunPicture shape={shape} units={units} compact={compact} captions={!compact || near} selected={hands.selected} sourceKind={draft.sources.find((s) => s.id === shape.id)?.kind} pick={pick} />
       </svg>
       <Handle type="source" position={Position.Right} isConnectable={canEdit} style={{ left: shape.end, top: shape.axisY, right: "auto", transform: "translate(-50%, -50%)" }} className="joint-end" />

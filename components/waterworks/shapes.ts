@@ -72,12 +72,12 @@ export function shapes(site: SiteFile, options: { open?: ReadonlySet<string>; co
     const devices: Device[] = [...(m.devices ?? []), ...m.pipes];
     const stations = site.stations.filter((s) => s.mainlineId === m.id);
     const step = scale.piece * 1.15;
-    const end = Math.max(step * Math.max(1.6, devices.length), nameWidth(m.name), compact ? BOUND_WIDTH : 150);
     const open = options.open?.has(m.id) === true && stations.length > 0;
-    const columns = Math.ceil(stations.length / STATIONS_A_COLUMN);
+    const columns = open ? Math.ceil(stations.length / STATIONS_A_COLUMN) : 0;
+    const end = Math.max(step * Math.max(1.6, devices.length), nameWidth(m.name), compact ? BOUND_WIDTH : 150, columns * STATION_COLUMN);
     return {
       ...b, pieces: pieces(devices, b.ceiling, null, step), end, stations, open,
-      width: open ? Math.max(end, columns * STATION_COLUMN) : end,
+      width: end,
       height: height + (open ? Math.min(STATIONS_A_COLUMN, stations.length) * STATION_ROW + 10 : 0),
     };
   });

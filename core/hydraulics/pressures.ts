@@ -72,7 +72,7 @@ function setPressures(site: SiteFile, model: HydraulicModel, running: number[], 
   const stations = running.map((s) => stationPressure(site, model, s, solved));
   const pocs = site.pocs.map((p) => ({
     id: p.id,
-    lpm: model.links.reduce((sum, l, i) => (l.kind === "joint" && l.subjectId === p.id ? sum + Math.max(0, solved.linkLpm[i] as number) : sum), 0),
+    lpm: model.links.reduce((sum, l, i) => (l.kind === "joint" && l.subjectId === p.id && model.nodes[l.from]?.subjectId !== p.id ? sum + Math.max(0, solved.linkLpm[i] as number) : sum), 0),
   }));
   return { at, stations, worst: worstOf(stations), pocs, totalLpm, unbalanced: solved.unbalanced };
 }

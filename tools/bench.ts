@@ -1,11 +1,16 @@
 import { performance } from "node:perf_hooks";
 import { cpus } from "node:os";
 import { simulate } from "../core/bench/simulate.ts";
-import { plan } from "../core/dispatch/plan.ts";
+import { flowMoments, plan, playNight } from "../core/dispatch/plan.ts";
+import { networkModel } from "../core/hydraulics/network-model.ts";
+import { nightSets } from "../core/hydraulics/pressure-sets.ts";
+import { solveSets } from "../core/hydraulics/solver.ts";
+import { waterworks } from "../core/network/waterworks.ts";
 import { betterNight } from "../core/optimize/better-night.ts";
 import { randomFrom } from "../core/bench/random.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
+import { lakesidePark } from "../server/demo/lakeside-park.ts";
 import { pasteStations } from "../components/stations/paste.ts";
 
 /** `npm run bench`: the speeds of architecture.md, measured. Prints a markdown table; asserts nothing. */
@@ -58,6 +63,19 @@ const night = plan(large, DATE);
 const hours = night.makespanS / 3600;
 const whole = time(3, (i) => { simulate(large, { date: DATE, seed: i + 1 }); });
 rows.push([`bench at one-second steps, 200 stations, a night of ${hours.toFixed(1)} h, scaled to 8 h`, "under 1 s", `${((whole / hours) * 8).toFixed(0)} ms`]);
+
+const park = parseSiteOrThrow(lakesidePark());
+const works = waterworks(park);
+const network = networkModel(park);
+const played = playNight(works, DATE);
+const sets = nightSets(works, network, played.runs, flowMoments(works, played, [...played.runs])).slice(0, 60);
+const solving: number[] = [];
+for (let i = 0; i < 5; i++) {
+  const begin = performance.now();
+  await solveSets(network, sets.map((s) => s.set));
+  solving.push(performance.now() - begin);
+}
+rows.push([`pressures of ${sets.length} different sets, ${park.stations.length} stations`, "under 2 s", `${median(solving).toFixed(0)} ms (the first ${(solving[0] as number).toFixed(0)} ms)`]);
 
 const empty: SiteFile = { ...large, stations: [], programs: [] };
 const text = ["No.\tName\tDesign\tEmitter", ...Array.from({ length: 2000 }, (_, i) => `${i + 1}\tStation ${i + 1}\t${20 + (i % 90)}\tspray`)].join("\n");

@@ -1,8 +1,11 @@
 "use client";
 import { useEffect, useRef } from "react";
 import { NumberField } from "@/components/fields/fields";
+import type { Pressures } from "@/components/workspace/use-pressures";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { ceilings, type ElementCeiling } from "@/core/ceilings/ceilings";
+import { ceilings, type ElementCeiling, staticPressureKpa } from "@/core/ceilings/ceilings";
+import { ruleData } from "@/core/ceilings/rule-data";
+import { worstOf } from "@/core/hydraulics/pressures";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { devicesOf } from "@/core/site-file/records";
 import type { Device, Station } from "@/core/site-file/schema";
@@ -12,10 +15,10 @@ import { addDevice, deletionBlocks, moveDevice, patchStation, remove } from "./e
 import { ControllerForm, MainlineForm, PocForm, SourceForm } from "./element-forms";
 import { DEVICE_WORDS, RULE_WORDS } from "./rule-words";
 
-type Props = { selected: string | null; onSelect: (id: string | null) => void };
+type Props = { selected: string | null; onSelect: (id: string | null) => void; pressures: Pressures };
 
 /** Every element with its ceiling and what binds it; the selected one opened to all its rules and data. */
-export function Ledger({ selected, onSelect }: Props) {
+export function Ledger({ selected, onSelect, pressures }: Props) {
   const { draft, units } = useWorkspace();
   const figures = new Map(ceilings(draft).map((c) => [c.id, c]));
   const owner = (id: string | null): string | null =>
@@ -37,7 +40,7 @@ export function Ledger({ selected, onSelect }: Props) {
                   <strong>{item.name}</strong>
                   {c && <span>{c.ceilingLpm === null ? <span className="faint">nothing limits it</span> : <><strong>{showQuantity(c.ceilingLpm, "flow", units)}</strong> <span className="faint">{RULE_WORDS[c.boundBy?.rule ?? ""]}</span></>}</span>}
                 </button>
-                {open === item.id && <Opened id={item.id} ceiling={c} selected={selected} onSelect={onSelect} />}
+                {open === item.id && <Opened id={item.id} ceiling={c} selected={selected} onSelect={onSelect} pressures={pressures} />}
               </article>
             );
           })}
@@ -65,7 +68,7 @@ function StationFacts({ station }: { station: Station }) {
   );
 }
 
-function Opened({ id, ceiling, selected, onSelect }: { id: string; ceiling: ElementCeiling | undefined; selected: string | null; onSelect: (id: string | null) => void }) {
+function Opened({ id, ceiling, selected, onSelect, pressures }: Props & { id: string; ceiling: ElementCeiling | undefined }) {
   const { draft, edit, canEdit } = useWorkspace();
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => { box.current?.scrollIntoView({ block: "nearest" }); }, [selected]);
@@ -77,6 +80,7 @@ function Opened({ id, ceiling, selected, onSelect }: { id: string; ceiling: Elem
   return (
     <div ref={box} className="pb-3 pl-2 border-l-4 border-base-content mb-2">
       {ceiling && ceiling.rules.length > 0 && <Rules ceiling={ceiling} onSelect={onSelect} />}
+      {mainline && <MainPressure mainlineId={id} pressures={pressures} onSelect={onSelect} />}
       {source && <SourceForm source={source} />}
       {poc && <PocForm poc={poc} />}
       {mainline && <MainlineForm mainline={mainline} />}
@@ -92,8 +96,28 @@ function Opened({ id, ceiling, selected, onSelect }: { id: string; ceiling: Elem
   );
 }
 
+/** Pressure under load is a rule too, judged by the network solver: the station on this main that is worst off. */
+function MainPressure({ mainlineId, pressures, onSelect }: { mainlineId: string; pressures: Pressures; onSelect: (id: string) => void }) {
+  const { draft, units } = useWorkspace();
+  const mine = new Map(draft.stations.filter((s) => s.mainlineId === mainlineId).map((s) => [s.id, s]));
+  if (mine.size === 0) return null;
+  if (pressures.state === "working") return <p className="text-sm faint" role="status">Pressure under load: solving…</p>;
+  if (pressures.state === "failed") return null;
+  const together = worstOf((pressures.study.design?.stations ?? []).filter((s) => mine.has(s.stationId)));
+  const worst = together ?? worstOf(pressures.study.alone.filter((s) => mine.has(s.stationId)));
+  const station = worst ? mine.get(worst.stationId) : undefined;
+  if (!worst || !station) return <p className="text-sm">Pressure under load: cannot be told; no source above states one.</p>;
+  const show = (kPa: number): string => showQuantity(kPa, "pressure", units);
+  return (
+    <p className="text-sm my-1">Pressure under load, {together ? "everything up to the ceiling" : "alone"}: worst <button type="button" className="underline underline-offset-2 cursor-pointer font-semibold" onClick={() => onSelect(station.id)}>{station.number} {station.name}</button>, {show(worst.kPa)}{worst.requiredKpa !== null && <> of {show(worst.requiredKpa)} required{(worst.marginKpa ?? 0) < 0 ? <strong className="text-error"> ▼ short</strong> : ""}</>}.</p>
+  );
+}
+
 function Rules({ ceiling, onSelect }: { ceiling: ElementCeiling; onSelect: (id: string) => void }) {
   const { draft, units } = useWorkspace();
+  const poc = draft.pocs.find((p) => p.id === ceiling.id);
+  const staticKpa = poc ? staticPressureKpa(draft, poc) : null;
+  const reason = (poc ?? draft.mainlines.find((m) => m.id === ceiling.id))?.ceilingReason;
   const device = (id: string | undefined): Device | undefined => devicesOf(draft).find((d) => d.id === id);
   return (
     <table className="sheet my-2 text-[0.95rem]">
@@ -104,7 +128,7 @@ function Rules({ ceiling, onSelect }: { ceiling: ElementCeiling; onSelect: (id: 
           const d = device(r.deviceId);
           return (
             <tr key={`${r.rule}${r.deviceId}`} className={binds ? "font-semibold" : ""}>
-              <td>{binds ? <span className="text-warning">▶ binds: </span> : null}{RULE_WORDS[r.rule]}</td>
+              <td>{binds ? <span className="text-warning">▶ binds: </span> : null}{RULE_WORDS[r.rule]}<span className="block text-sm font-normal faint">{r.rule === "entered" ? (reason ?? "") : ruleData(r.rule, d, staticKpa, units)}</span></td>
               <td>{d ? <button type="button" className="underline underline-offset-2 cursor-pointer text-left" onClick={() => onSelect(d.id)}>{d.name ?? (d.kind === "pipe" ? `${d.material} ${d.nominal}` : DEVICE_WORDS[d.kind])}</button> : "–"}</td>
               <td className="num">{showQuantity(r.lpm, "flow", units)}</td>
             </tr>

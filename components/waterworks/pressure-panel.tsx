@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
 import { Caution } from "@/components/fields/fields";
-import { usePressures } from "@/components/workspace/use-pressures";
+import type { Pressures } from "@/components/workspace/use-pressures";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { localIso } from "@/core/calendar/wall-time";
 import { worstOf, type SetPressures, type StationPressure } from "@/core/hydraulics/pressures";
@@ -13,9 +13,8 @@ const ASSUMED: Record<string, string> = {
 };
 
 /** Pressure at every valve against what it requires: alone, with everything up to the ceiling, and in each set of the night. */
-export function PressurePanel({ onSelect }: { onSelect: (id: string) => void }) {
+export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect: (id: string) => void }) {
   const { draft, date, setDate, units } = useWorkspace();
-  const found = usePressures(draft, date);
   const [chosen, setChosen] = useState("alone");
   const [onlyShort, setOnlyShort] = useState(false);
   if (draft.stations.length === 0) return <p className="max-w-prose my-3">No station yet. Pressure is judged at station valves: list them on Stations, with the pressure each needs.</p>;

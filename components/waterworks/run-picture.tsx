@@ -32,7 +32,7 @@ export function RunPicture({ shape, units, compact, selected, sourceKind, flowLp
   return (
     <>
       <g {...pick(shape.id, `${shape.kind === "source" ? "Source " : ""}${shape.name}, ceiling ${figure(ceiling.ceilingLpm)}`)}>
-        <rect x="-6" y="-2" width={shape.width + 12} height={shape.height + 2} fill={selected === shape.id ? "var(--bed)" : "transparent"} />
+        <rect x="0" y="-2" width={shape.width} height={shape.height + 2} fill={selected === shape.id ? "var(--bed)" : "transparent"} />
         <path d={body} fill={locked ? "var(--paper)" : WATER} />
         <path d={`${top} ${bottom}`} fill="none" stroke="var(--ink)" strokeWidth="1.8" />
         {locked && shape.kind !== "source" && <path d={`M${shape.end / 2 - 14} ${axisY - 16} l28 32 m0 -32 l-28 32`} stroke="var(--alarm)" strokeWidth="4" />}

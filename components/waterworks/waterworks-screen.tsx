@@ -1,5 +1,6 @@
 "use client";
 import { useEffect, useState } from "react";
+import { usePressures } from "@/components/workspace/use-pressures";
 import { useWorkspace } from "@/components/workspace/workspace";
 import type { SiteFile } from "@/core/site-file/schema";
 import { DevicesPanel } from "./devices-panel";
@@ -15,7 +16,8 @@ type View = keyof typeof VIEWS;
 
 /** The first step of the work: what feeds what, the pieces on it, and what each may carry. */
 export function WaterworksScreen() {
-  const { draft, edit, canEdit, night } = useWorkspace();
+  const { draft, edit, canEdit, night, date } = useWorkspace();
+  const pressures = usePressures(draft, date);
   const [selected, setSelected] = useState<string | null>(null);
   const [view, setView] = useState<View>("drawing");
   const binding = night?.summary.binding;
@@ -70,11 +72,11 @@ export function WaterworksScreen() {
               ? <p className="max-w-prose my-4">A sketch first, always. Begin with the source: where the water comes from. Then the point of connection with its meter, backflow preventer, master valve and flow sensor, then the mainlines it feeds, then the controllers. Every ceiling, and the piece that binds it, appears as you enter it.</p>
               : <FlowDrawing selected={selected} onSelect={setSelected} />}
           </section>
-          <section aria-label="Ledger" className="min-w-0 xl:max-h-[calc(100dvh-10rem)] xl:overflow-y-auto xl:pr-2" tabIndex={-1}><Ledger selected={selected} onSelect={setSelected} /></section>
+          <section aria-label="Ledger" className="min-w-0 xl:max-h-[calc(100dvh-10rem)] xl:overflow-y-auto xl:pr-2" tabIndex={-1}><Ledger selected={selected} onSelect={setSelected} pressures={pressures} /></section>
         </div>
       )}
       {view === "devices" && <DevicesPanel onShow={show} />}
-      {view === "pressure" && <PressurePanel onSelect={show} />}
+      {view === "pressure" && <PressurePanel found={pressures} onSelect={show} />}
       {view === "pipes" && <PipeChart />}
       {view === "exchange" && <ExchangePanel onDone={() => go("drawing")} />}
     </>

@@ -9,6 +9,7 @@ import { closeDatabase, db, migrate } from "../db/connection.ts";
 import { learningResults, insertLearningRun, learningRunById } from "../db/learning.ts";
 import { revisionHeads } from "../db/revisions.ts";
 import { insertOrganisation, insertUser } from "../db/users.ts";
+import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from "./library.ts";
 import { runLearning, takeLearned } from "./learning.ts";
 import { actOnAlarm, logBook, takeBenchNight } from "./log-book.ts";
 import { rounds } from "./rounds.ts";
@@ -95,8 +96,11 @@ describe("configurations", () => {
 
   it("are never seen by another organisation", async () => {
     const site = await createSite(maren, { name: "Own", timeZone: "Europe/Vienna", units: "us" });
-    for (const work of [loadSite(stranger, site.id), exportSite(stranger, site.id), logBook(stranger, site.id), takeBenchNight(stranger, site.id, { date: "2026-07-14", faults: [], seed: 1, exact: true }), saveSite(stranger, site.id, { baseVersion: 1, file: site.file, note: "" })])
-      expect((await refusal(work)).code).toBe("notFound");
+    const works = [
+      () => loadSite(stranger, site.id), () => exportSite(stranger, site.id), () => logBook(stranger, site.id), () => takeBenchNight(stranger, site.id, { date: "2026-07-14", faults: [], seed: 1, exact: true }),
+      () => saveSite(stranger, site.id, { baseVersion: 1, file: site.file, note: "" }),
+    ];
+    for (const work of works) expect((await refusal(work())).code).toBe("notFound");
     expect((await rounds(stranger, new Date("2026-07-14T12:00:00Z"))).map((r) => r.name)).not.toContain("Own");
   });
 });
@@ -139,4 +143,44 @@ it("passwords are kept as argon2id and compared as such", async () => {
   const hash = await hashPassword("right");
   expect(hash).toMatch(/^\$argon2id\$/);
   expect([await passwordMatches(hash, "right"), await passwordMatches(hash, "wrong"), await passwordMatches(undefined, "right")]).toEqual([true, false, false]);
+});
+
+describe("records and wiring", () => {
+  const device = (s: SiteFile) => s.pocs[0]?.devices[1] as SiteFile["pocs"][number]["devices"][number];
+  it("a saved check says who and when by the server's own word", async () => {
+    const site = await importSite(maren, writeSiteText(fresh()));
+    const file = structuredClone(site.file);
+    device(file).checks = [{ check: "polarity", ok: true, by: "Nobody", at: "1999-01-01T00:00:00Z" }];
+    const begun = Date.now();
+    const saved = await saveSite(maren, site.id, { baseVersion: site.version, file, note: "" });
+    const [check] = device(saved.file).checks ?? [];
+    expect(check?.by).toBe("maren");
+    expect(Date.parse(check?.at ?? "")).toBeGreaterThanOrEqual(begun - 1000);
+    expect(device((await loadSite(maren, site.id)).file).checks).toEqual(device(saved.file).checks);
+  });
+  it("an address used twice is refused, and nothing is written", async () => {
+    const site = await importSite(maren, writeSiteText(fresh()));
+    const file = structuredClone(site.file);
+    for (const s of file.stations) s.address = "3";
+    const refused = await refusal(saveSite(maren, site.id, { baseVersion: site.version, file, note: "" }));
+    expect([refused.code, refused.message]).toEqual(["badFile", expect.stringContaining("Address 3 is on 1 S1 and again on 2 S2")]);
+    expect((await loadSite(maren, site.id)).version).toBe(site.version);
+  });
+});
+
+describe("the organisation's library", () => {
+  it("keeps, replaces by name, goes out and in as CSV, and is nobody else's", async () => {
+    const body = { kind: "meter", continuousMaxLpm: 190, safeMaxLpm: 240 };
+    await keepDevice(maren, { name: "Vault meter", note: "", body });
+    const items = await keepDevice(maren, { name: "vault METER", note: "new sheet", body: { ...body, safeMaxLpm: 250 } });
+    expect(items).toMatchObject([{ name: "vault METER", note: "new sheet", body: { ...body, safeMaxLpm: 250 }, keptBy: "maren" }]);
+    expect((await refusal(keepDevice(maren, { name: "x", note: "", body: { kind: "meter", colour: 1 } }))).code).toBe("badRequest");
+    const csv = await exportLibrary(maren);
+    const taken = await importLibrary(stranger, `${csv}Broken,regulator,,,,,,,,,,,,,,,,,,,,,,,lots,,,,,,,,,,,\n`);
+    expect([taken.kept, taken.refused.map((r) => r.line)]).toEqual([1, [3]]);
+    expect((await library(stranger)).map((i) => i.name)).toEqual(["vault METER"]);
+    expect((await refusal(dropDevice(stranger, items[0]?.id as string))).code).toBe("notFound");
+    expect(await dropDevice(maren, items[0]?.id as string)).toEqual([]);
+    expect((await refusal(dropDevice(maren, "no id"))).code).toBe("notFound");
+  });
 });

@@ -1,24 +1,99 @@
 import fc from "fast-check";
-import { expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import { randomSite } from "../../testing/random-site.ts";
-import { plan } from "../dispatch/plan.ts";
-import type { SiteFile } from "../site-file/schema.ts";
-import { betterNight } from "./better-night.ts";
+import { plan, playNight } from "../dispatch/plan.ts";
+import { waterworks } from "../network/waterworks.ts";
+import type { Program, SiteFile } from "../site-file/schema.ts";
+import { betterNight, betterSite, USUAL_CHANGES } from "./better-night.ts";
+import { FastNight } from "./fast-night.ts";
+import { compareScores, playedScore, tuned } from "./night-score.ts";
 
-it("settings put into the file give that plan from the plain command, never later and never shorter", () => {
-  fc.assert(fc.property(randomSite({ stations: { min: 2, max: 14 }, windows: false }), (site) => {
-    let tries = 0;
-    const better = betterNight(site, "2026-07-14", { seed: 1, shouldStop: () => ++tries > 60 });
-    const changed: SiteFile = {
-      ...site,
-      programs: site.programs.map((p) => {
-        const s = better.settings.programs.find((x) => x.id === p.id);
-        return s ? { ...p, priority: s.priority, maxStationsAtOnce: s.maxStationsAtOnce, starts: s.starts, runs: s.order.map((id) => p.runs.find((r) => r.stationId === id) as (typeof p.runs)[number]) } : p;
-      }),
-    };
-    const before = plan(site, "2026-07-14");
-    const after = plan(changed, "2026-07-14");
-    expect([after.makespanS, after.shortfalls]).toEqual([better.makespanS, better.shortfalls]);
-    expect(after.makespanS).toBeLessThanOrEqual(before.makespanS);
-  }), { numRuns: 12, seed: 2 });
-}, 60_000);
+const DATE = "2026-07-14";
+const upTo = (tries: number) => { let n = 0; return () => ++n > tries; };
+const oneStart = (site: SiteFile): SiteFile => ({ ...site, programs: site.programs.map((p) => ({ ...p, starts: p.starts.slice(0, 1) })) });
+
+describe("the fast night", () => {
+  it("plays what the dispatcher plays, whatever the order, priorities and numbers at once", () => {
+    let played = 0;
+    fc.assert(fc.property(randomSite({ stations: { min: 1, max: 24 }, windows: true }), fc.infiniteStream(fc.nat(1000)), (drawn, stream) => {
+      const site = oneStart(drawn);
+      const w = waterworks(site);
+      const fast = FastNight.of(w, DATE);
+      if (!fast) return;
+      const filed = fast.asFiled();
+      const dice = (n: number): number => (stream.next().value as number) % n;
+      for (let round = 0; round < 4; round++) {
+        const tuning = round === 0 ? filed : filed.map((t) => ({ order: t.order.map((o) => ({ o, k: dice(997) })).sort((a, b) => a.k - b.k).map((x) => x.o), priority: 1 + dice(3), atOnce: 1 + dice(6) }));
+        const same = { ...w, site: tuned(site, fast, tuning) };
+        const real = playedScore(same, playNight(same, DATE));
+        const quick = fast.score(tuning);
+        expect([quick[0], quick[1], quick[2]]).toEqual([real[0], real[1], real[2]]);
+        expect(Math.abs(quick[3] - real[3])).toBeLessThan(1e-3);
+        played++;
+      }
+    }), { numRuns: 60, seed: 5 });
+    expect(played).toBeGreaterThan(100);
+  }, 60_000);
+});
+
+describe("a better night", () => {
+  it("settings put into the file give that plan from the plain command, never later and never shorter", () => {
+    fc.assert(fc.property(randomSite({ stations: { min: 2, max: 14 }, windows: false }), (site) => {
+      const better = betterNight(site, DATE, { seed: 1, shouldStop: upTo(150) });
+      const changed: SiteFile = {
+        ...site,
+        programs: site.programs.map((p) => {
+          const s = better.settings.programs.find((x) => x.id === p.id);
+          return s ? { ...p, priority: s.priority, maxStationsAtOnce: s.maxStationsAtOnce, starts: s.starts, runs: s.order.map((id) => p.runs.find((r) => r.stationId === id) as (typeof p.runs)[number]) } : p;
+        }),
+      };
+      const before = plan(site, DATE);
+      const after = plan(changed, DATE);
+      expect([after.makespanS, after.shortfalls]).toEqual([better.makespanS, better.shortfalls]);
+      const short = (p: typeof after): number => p.shortfalls.reduce((sum, s) => sum + s.minutes, 0);
+      expect(short(after)).toBeLessThanOrEqual(short(before));
+      if (short(after) === short(before)) expect(after.makespanS).toBeLessThanOrEqual(before.makespanS);
+    }), { numRuns: 15, seed: 2 });
+  }, 60_000);
+
+  it("on small sites is as good as the best of all orders and numbers at once", () => {
+    fc.assert(fc.property(randomSite({ stations: { min: 3, max: 8 }, windows: false }), (drawn) => {
+      const site = oneStart({ ...drawn, programs: drawn.programs.slice(0, 1) });
+      const w = waterworks(site);
+      const fast = FastNight.of(w, DATE);
+      if (!fast) return;
+      const filed = fast.asFiled();
+      const places = filed[0]?.order ?? [];
+      if (places.length > 6) return;
+      let best = fast.score(filed);
+      const permute = (left: number[], taken: number[]): void => {
+        if (left.length === 0) for (let atOnce = 1; atOnce <= Math.max(places.length, filed[0]?.atOnce ?? 1); atOnce++) {
+          const score = fast.score([{ order: taken, priority: 1, atOnce }]);
+          if (compareScores(score, best) < 0) best = score;
+        }
+        for (const n of left) permute(left.filter((x) => x !== n), [...taken, n]);
+      };
+      permute(places, []);
+      const found = betterSite(site, DATE, { seed: 3, shouldStop: () => false });
+      const w2 = waterworks(found);
+      expect(compareScores(playedScore(w2, playNight(w2, DATE)), best)).toBeLessThanOrEqual(0);
+    }), { numRuns: 12, seed: 4 });
+  }, 60_000);
+
+  it("makes only the kinds of change that are allowed", () => {
+    fc.assert(fc.property(randomSite({ stations: { min: 4, max: 12 }, windows: false }), (site) => {
+      const run = (allowed: typeof USUAL_CHANGES) => betterSite(site, DATE, { seed: 1, shouldStop: upTo(120), allowed });
+      const none = { order: false, priority: false, atOnce: false, starts: false, moves: false };
+      const of = (s: SiteFile, what: (p: Program) => unknown) => s.programs.map(what);
+      expect(run(none).programs).toEqual(site.programs);
+      const order = run({ ...none, order: true });
+      for (const what of [(p: Program) => p.priority, (p: Program) => p.maxStationsAtOnce, (p: Program) => p.starts]) expect(of(order, what)).toEqual(of(site, what));
+      const numbers = run({ ...none, atOnce: true });
+      expect(of(numbers, (p) => p.runs)).toEqual(of(site, (p) => p.runs));
+      const moved = run({ ...none, order: true, starts: true, moves: true });
+      const minutes = (s: SiteFile): string[] => s.programs.flatMap((p) => p.runs.map((r) => `${r.stationId} ${r.minutes}`)).sort();
+      expect(minutes(moved)).toEqual(minutes(site));
+      expect(of(moved, (p) => p.days)).toEqual(of(site, (p) => p.days));
+    }), { numRuns: 8, seed: 6 });
+  }, 60_000);
+});

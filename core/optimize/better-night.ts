@@ -1,106 +1,235 @@
-import { playNight, planOf, type Plan } from "../dispatch/plan.ts";
-import { randomFrom, type Random } from "../bench/random.ts";
-import { waterworks } from "../network/waterworks.ts";
-import type { Program, SiteFile } from "../site-file/schema.ts";
-import { expectedFlow } from "../site-file/expected-flow.ts";
+import { type Random, randomFrom } from "../bench/random.ts";
+import { duePrograms } from "../dispatch/queue.ts";
+import { playNight, type Plan, planOf } from "../dispatch/plan.ts";
+import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+import { FastNight, type NightScore, type Tuning } from "./fast-night.ts";
+import { compareScores, playedScore, tuned } from "./night-score.ts";
 
 /** Settings a real controller accepts; put into the file they give the plan from the plain command. */
 export type NightSettings = {
   programs: { id: string; priority: number; maxStationsAtOnce: number; starts: string[]; order: string[] }[];
 };
 export type BetterNight = Plan & { settings: NightSettings };
+/** Kinds of change a search may make; `starts` and `moves` are only made where they are asked for. */
+export type Allowed = { order: boolean; priority: boolean; atOnce: boolean; starts: boolean; moves: boolean };
+export const USUAL_CHANGES: Allowed = { order: true, priority: true, atOnce: true, starts: false, moves: false };
 export type SearchOptions = {
   seed: number;
   /** Asked between tries: the caller's clock or cancel button. */
   shouldStop: () => boolean;
-  onBetter?: (plan: BetterNight) => void;
+  /** @default USUAL_CHANGES */
+  allowed?: Allowed;
+  /** Told of every better site found, with its score and the tries so far. */
+  onBetter?: (site: SiteFile, score: NightScore, tries: number) => void;
 };
 
-type Score = [shortS: number, makespanS: number, starts: number];
+/** Up to so many nights are simply all tried. */
+const TRY_ALL = 45_000;
+/** Late acceptance: a change is kept when it is no worse than what stood this many changes ago. */
+const MEMORY = 120;
 
 /**
- * Searches order, priority and each program's number at once for the earliest end (handbook 6, a better night). Never other
- * days, minutes or start times; numbers of the controller and the site stay as they are. First the classic orders (longest,
- * largest, most litres first), then seeded moves that are kept when no worse.
+ * Searches order, priority and each program's number at once (and, where allowed, start times and programs of equal days) for the
+ * earliest end inside the windows, then the fewest starts of pumps, then the smoothest flow (handbook 6, a better night). Never other days or minutes, and
+ * never past the numbers at once of controller and site. Small sites are tried whole; else classic orders first, then late-acceptance hill
+ * climbing (Burke and Bykov) with seeded moves, begun anew where it is stuck.
  */
 export function betterNight(site: SiteFile, date: string, options: SearchOptions): BetterNight {
-  const random = randomFrom(options.seed);
-  let best = site;
-  let bestScore = score(site, date);
-  const consider = (candidate: SiteFile): boolean => {
-    const s = score(candidate, date);
-    const order = compare(s, bestScore);
-    if (order > 0) return false;
-    best = candidate;
-    bestScore = s;
-    if (order < 0) options.onBetter?.(withSettings(best, date));
-    return true;
-  };
-  for (const candidate of openings(site)) {
-    if (options.shouldStop()) break;
-    consider(candidate);
+  return withSettings(betterSite(site, date, options), date);
+}
+
+/** The same, as a site file with the better settings in it. */
+export function betterSite(site: SiteFile, date: string, options: SearchOptions): SiteFile {
+  const search = new Search(site, date, options);
+  return search.run();
+}
+
+class Search {
+  private best: SiteFile;
+  private bestScore: NightScore;
+  private tries = 0;
+  private readonly random: Random;
+  private readonly allowed: Allowed;
+  private readonly floorS: number;
+  private readonly date: string;
+  private readonly options: SearchOptions;
+
+  constructor(site: SiteFile, date: string, options: SearchOptions) {
+    this.date = date;
+    this.options = options;
+    this.random = randomFrom(options.seed);
+    this.allowed = options.allowed ?? USUAL_CHANGES;
+    this.best = site;
+    const w = waterworks(site);
+    const night = playNight(w, date);
+    this.bestScore = playedScore(w, night);
+    // What no order beats, with as many at once as the search may try.
+    const wide: SiteFile = this.allowed.atOnce ? { ...site, programs: site.programs.map((p) => ({ ...p, maxStationsAtOnce: wideOf({ order: p.runs.map((_, i) => i), priority: 1, atOnce: p.maxStationsAtOnce ?? 1 }) })) } : site;
+    const free: Waterworks = { ...w, site: wide };
+    this.floorS = planOf(free, playNight(free, date)).lowerBoundS;
   }
-  const floor = withSettings(best, date).lowerBoundS;
-  for (let misses = 0; misses < 4000 && !options.shouldStop() && (bestScore[0] > 0 || bestScore[1] > floor + 1); )
-    misses = consider(move(best, random)) ? misses + 0.25 : misses + 1;
-  return withSettings(best, date);
+
+  run(): SiteFile {
+    this.tune(this.best);
+    // Starts and moves change what there is to tune; each variant gets its own tuning, and stands only when it ends earlier.
+    if (this.allowed.starts || this.allowed.moves)
+      for (let misses = 0; misses < 40 && !this.done(); ) {
+        const before = this.bestScore;
+        const variant = changedPrograms(this.best, this.date, this.allowed, this.random);
+        if (variant === null) break;
+        this.tune(variant, 400);
+        misses = compareScores(this.bestScore, before) < 0 ? 0 : misses + 1;
+      }
+    return this.best;
+  }
+
+  private done(): boolean {
+    return this.options.shouldStop() || (this.bestScore[0] === 0 && this.bestScore[1] <= this.floorS + 1);
+  }
+
+  private consider(base: SiteFile, fast: FastNight | null, tuning: Tuning, score: NightScore): void {
+    if (compareScores(score, this.bestScore) >= 0) return;
+    this.best = tuned(base, fast, tuning);
+    this.bestScore = score;
+    this.options.onBetter?.(this.best, score, this.tries);
+  }
+
+  /** Tunes one set of programs; `most` tries, absent: until told to stop or nothing more comes of it. */
+  private tune(base: SiteFile, most = Number.POSITIVE_INFINITY): void {
+    const w = waterworks(base);
+    const fast = FastNight.of(w, this.date);
+    const filed: Tuning = fast ? fast.asFiled() : base.programs.map((p) => ({ order: p.runs.map((_, i) => i), priority: p.priority ?? 1, atOnce: p.maxStationsAtOnce ?? 1 }));
+    const evaluate = (tuning: Tuning): NightScore => {
+      this.tries++;
+      const score = fast ? fast.score(tuning) : slowScore(w, this.date, tuned(base, null, tuning));
+      this.consider(base, fast, tuning, score);
+      return score;
+    };
+    const length = (p: number): number => filed[p]?.order.length ?? 0;
+    const all = fast && most === Number.POSITIVE_INFINITY ? everyTuning(filed, this.allowed) : null;
+    if (all) {
+      for (const tuning of all) {
+        if (this.options.shouldStop()) return;
+        evaluate(tuning);
+      }
+      return;
+    }
+    let begun = filed;
+    let begunScore = evaluate(filed);
+    for (const tuning of openings(base, fast, filed, this.allowed)) {
+      if (this.done() || this.tries >= most) break;
+      const score = evaluate(tuning);
+      if (compareScores(score, begunScore) < 0) { begun = tuning; begunScore = score; }
+    }
+    const until = this.tries + most;
+    const changeable = filed.map((_, p) => p).filter((p) => length(p) > 0);
+    if (changeable.length === 0) return;
+    for (let rounds = 0; rounds < 60 && !this.done() && this.tries < until; rounds++) {
+      let now = begun;
+      let nowScore = begunScore;
+      const memory = Array.from({ length: MEMORY }, () => nowScore);
+      for (let n = 0, stuck = 0; stuck < 2500 && !this.done() && this.tries < until; n++) {
+        const candidate = moved(now, changeable, this.allowed, this.random);
+        const score = evaluate(candidate);
+        if (compareScores(score, begunScore) < 0) { begun = candidate; begunScore = score; stuck = 0; } else stuck++;
+        const slot = n % MEMORY;
+        if (compareScores(score, nowScore) <= 0 || compareScores(score, memory[slot] as NightScore) <= 0) { now = candidate; nowScore = score; }
+        if (compareScores(nowScore, memory[slot] as NightScore) < 0) memory[slot] = nowScore;
+      }
+    }
+  }
+}
+
+function slowScore(w: Waterworks, date: string, site: SiteFile): NightScore {
+  const same: Waterworks = { ...w, site };
+  return playedScore(same, playNight(same, date));
 }
 
 function withSettings(site: SiteFile, date: string): BetterNight {
   const w = waterworks(site);
   return {
     ...planOf(w, playNight(w, date)),
-    settings: {
-      programs: site.programs.map((p) => ({
-        id: p.id, priority: p.priority ?? 1, maxStationsAtOnce: p.maxStationsAtOnce ?? 1, starts: p.starts, order: p.runs.map((r) => r.stationId),
-      })),
-    },
+    settings: { programs: site.programs.map((p) => ({ id: p.id, priority: p.priority ?? 1, maxStationsAtOnce: p.maxStationsAtOnce ?? 1, starts: p.starts, order: p.runs.map((r) => r.stationId) })) },
   };
 }
 
-function score(site: SiteFile, date: string): Score {
-  const night = playNight(waterworks(site), date);
-  const shortS = night.starts.reduce((sum, s) => sum + s.entries.reduce((a, e) => a + e.shortS, 0), 0);
-  const end = night.runs.reduce((latest, r) => Math.max(latest, r.end), 0);
-  const first = night.starts[0]?.at ?? 0;
-  return [shortS, night.runs.length > 0 ? end - first : 0, new Set(night.runs.map((r) => r.start)).size];
+const wideOf = (t: Tuning[number]): number => Math.max(t.atOnce, Math.min(t.order.length, 40));
+
+/** The classic orders (longest, largest, most litres first), as they run now and with as many at once as fit. */
+function openings(base: SiteFile, fast: FastNight | null, filed: Tuning, allowed: Allowed): Tuning[] {
+  const wide: Tuning = allowed.atOnce ? filed.map((t) => ({ ...t, atOnce: wideOf(t) })) : filed;
+  if (!allowed.order) return [wide];
+  const keys: ((p: number, place: number) => number)[] = fast
+    ? [(p, n) => fast.secondsOf(p, n), (p, n) => fast.flowOf(p, n), (p, n) => fast.secondsOf(p, n) * fast.flowOf(p, n)]
+    : [(p, n) => base.programs[p]?.runs[n]?.minutes ?? 0];
+  return [wide, ...keys.flatMap((key) => [filed, wide].map((t) => t.map((x, p) => ({ ...x, order: [...x.order].sort((a, b) => key(p, b) - key(p, a)) }))))];
 }
 
-function compare(a: Score, b: Score): number {
-  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return (a[i] as number) - (b[i] as number);
-  return 0;
+/** Every order, priority and number at once there is; null when they are too many to try. */
+function everyTuning(filed: Tuning, allowed: Allowed): Iterable<Tuning> | null {
+  const factorial = (n: number): number => (n <= 1 ? 1 : n * factorial(n - 1));
+  const busy = filed.filter((t) => t.order.length > 0).length;
+  const ways = filed.reduce((product, t) => product * (allowed.order ? factorial(t.order.length) : 1) * (allowed.atOnce ? Math.max(1, wideOf(t)) : 1), 1) * (allowed.priority && busy > 1 ? factorial(busy) : 1);
+  if (ways > TRY_ALL) return null;
+  return combine(filed, 0, allowed, allowed.priority && busy > 1 ? permutations(filed.map((_, p) => p)) : [null]);
 }
 
-function openings(site: SiteFile): SiteFile[] {
-  const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
-  const keys: ((r: Program["runs"][number]) => number)[] = [
-    (r) => r.minutes, (r) => flow.get(r.stationId) ?? 0, (r) => r.minutes * (flow.get(r.stationId) ?? 0),
-  ];
-  const most = (p: Program): number => Math.max(p.maxStationsAtOnce ?? 1, Math.min(p.runs.length, 40));
-  const wide: SiteFile = { ...site, programs: site.programs.map((p) => ({ ...p, maxStationsAtOnce: most(p) })) };
-  return [wide, ...keys.flatMap((key) => [site, wide].map((base) => ({ ...base, programs: base.programs.map((p) => ({ ...p, runs: [...p.runs].sort((a, b) => key(b) - key(a)) })) })))];
-}
-
-function move(site: SiteFile, random: Random): SiteFile {
-  const pick = Math.floor(random() * site.programs.length);
-  const programs = site.programs.map((p, i) => (i === pick ? changed(p, random, site.programs.length) : p));
-  return { ...site, programs };
-}
-
-function changed(program: Program, random: Random, programs: number): Program {
-  const dice = random();
-  const at = (n: number): number => Math.floor(random() * n);
-  if (dice < 0.08) return { ...program, maxStationsAtOnce: Math.max(1, (program.maxStationsAtOnce ?? 1) + (random() < 0.5 ? -1 : 1)) };
-  if (dice < 0.16 && programs > 1) return { ...program, priority: 1 + at(programs) };
-  const runs = [...program.runs];
-  if (runs.length < 2) return program;
-  const from = at(runs.length);
-  if (dice < 0.55) {
-    const to = at(runs.length);
-    [runs[from], runs[to]] = [runs[to] as (typeof runs)[number], runs[from] as (typeof runs)[number]];
-  } else {
-    const [taken] = runs.splice(from, 1);
-    runs.splice(at(runs.length + 1), 0, taken as (typeof runs)[number]);
+function* combine(filed: Tuning, at: number, allowed: Allowed, ranks: Iterable<number[] | null>): Generator<Tuning> {
+  const t = filed[at];
+  if (!t) {
+    for (const rank of ranks) yield rank ? filed.map((x, p) => ({ ...x, priority: 1 + rank.indexOf(p) })) : filed;
+    return;
   }
-  return { ...program, runs };
+  for (const order of allowed.order ? permutations(t.order) : [t.order])
+    for (const atOnce of allowed.atOnce && t.order.length > 0 ? Array.from({ length: wideOf(t) }, (_, n) => wideOf(t) - n) : [t.atOnce])
+      yield* combine(filed.map((x, p) => (p === at ? { ...x, order, atOnce } : x)), at + 1, allowed, at === filed.length - 1 ? ranks : [...ranks]);
+}
+
+function* permutations(items: number[]): Generator<number[]> {
+  if (items.length <= 1) { yield items; return; }
+  for (const [i, item] of items.entries()) for (const rest of permutations([...items.slice(0, i), ...items.slice(i + 1)])) yield [item, ...rest];
+}
+
+/** One small change: two swapped, one or a few taken elsewhere, another number at once, another rank. */
+function moved(tuning: Tuning, changeable: number[], allowed: Allowed, random: Random): Tuning {
+  const at = (n: number): number => Math.floor(random() * n);
+  const p = changeable[at(changeable.length)] as number;
+  const t = tuning[p] as Tuning[number];
+  const dice = random();
+  const put = (values: Partial<Tuning[number]>): Tuning => tuning.map((x, i) => (i === p ? { ...x, ...values } : x));
+  if (allowed.atOnce && (dice < 0.04 || !allowed.order)) return put({ atOnce: Math.max(1, Math.min(wideOf(t), t.atOnce + (random() < 0.5 ? -1 : 1))) });
+  if (allowed.priority && changeable.length > 1 && (dice < 0.1 || !allowed.order)) return put({ priority: 1 + at(changeable.length) });
+  if (!allowed.order || t.order.length < 2) return tuning;
+  const order = [...t.order];
+  const from = at(order.length);
+  if (dice < 0.5) {
+    const to = at(order.length);
+    [order[from], order[to]] = [order[to] as number, order[from] as number];
+  } else {
+    const taken = order.splice(from, dice < 0.9 ? 1 : 1 + at(3));
+    order.splice(at(order.length + 1), 0, ...taken);
+  }
+  return put({ order });
+}
+
+/** Another start time of a program, or a station taken into a program of equal days, hours and controller. Null: there is none to make. */
+function changedPrograms(site: SiteFile, date: string, allowed: Allowed, random: Random): SiteFile | null {
+  const due = duePrograms(site, date).map((d) => d.program).filter((p) => p.starts.length === 1 && p.runs.length > 0);
+  const pick = <T>(list: T[]): T | undefined => list[Math.floor(random() * list.length)];
+  const same = (a: unknown, b: unknown): boolean => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
+  const pairs = due.flatMap((a) => due.filter((b) => a !== b && a.controllerId === b.controllerId && same(a.days, b.days) && same(a.windows, b.windows) && same(a.closedHours, b.closedHours) && same([a.seasonalPercent, a.monthlyPercent, a.from, a.until], [b.seasonalPercent, b.monthlyPercent, b.from, b.until])).map((b) => ({ a, b })));
+  const move = allowed.moves && pairs.length > 0 && (!allowed.starts || random() < 0.5);
+  if (move) {
+    const pair = pick(pairs);
+    const run = pair ? pick(pair.a.runs) : undefined;
+    if (!pair || !run || pair.b.runs.some((r) => r.stationId === run.stationId)) return site;
+    return { ...site, programs: site.programs.map((p) => (p.id === pair.a.id ? { ...p, runs: p.runs.filter((r) => r !== run) } : p.id === pair.b.id ? { ...p, runs: [...p.runs, run] } : p)) };
+  }
+  const later = due.filter((p) => due.some((q) => (q.starts[0] as string) < (p.starts[0] as string)));
+  if (!allowed.starts || due.length < 2) return null;
+  const program = pick(later.length > 0 ? later : due);
+  const start = pick([...new Set(due.map((p) => p.starts[0] as string))].filter((s) => s !== program?.starts[0]));
+  if (!program || !start) return null;
+  return { ...site, programs: site.programs.map((p) => (p.id === program.id ? { ...p, starts: [start] } : p)) };
 }

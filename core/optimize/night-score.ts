@@ -1,0 +1,50 @@
+import type { Night } from "../dispatch/night.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+import type { FastNight, NightScore, Tuning } from "./fast-night.ts";
+
+/** Negative when `a` is the better night: fewer seconds short, an earlier end, fewer starts of pumps, a smoother flow. */
+export function compareScores(a: NightScore, b: NightScore): number {
+  for (let i = 0; i < 3; i++) if (a[i] !== b[i]) return (a[i] as number) - (b[i] as number);
+  return Math.abs(a[3] - b[3]) < 1e-6 ? 0 : a[3] - b[3];
+}
+
+/** The score of a night that the dispatcher played. */
+export function playedScore(w: Waterworks, night: Night): NightScore {
+  const shortS = night.starts.reduce((sum, s) => sum + s.entries.reduce((a, e) => a + e.shortS, 0), 0);
+  const first = night.starts[0]?.at ?? 0;
+  const end = night.runs.reduce((latest, r) => Math.max(latest, r.end), first);
+  const pumped = w.site.pocs.flatMap((p, i) => (p.devices.some((d) => d.kind === "pump") ? [i] : []));
+  const pumpOf = w.site.mainlines.map((_, m) => pumped.findIndex((p) => (w.pocsAbove[m] ?? []).includes(p)));
+  const moments = [...new Set(night.runs.flatMap((r) => [r.start, r.end]))].sort((a, b) => a - b);
+  let flow = 0;
+  let pumpStarts = 0;
+  let roughness = 0;
+  let on = pumped.map(() => false);
+  for (const at of moments) {
+    const running = night.runs.filter((r) => r.start <= at && at < r.end);
+    const now = running.reduce((sum, r) => sum + (r.flowLpm ?? 0), 0);
+    roughness += Math.abs(now - flow);
+    flow = now;
+    const behind = pumped.map((_, n) => running.some((r) => pumpOf[w.stationMainline[r.station] as number] === n));
+    pumpStarts += behind.filter((b, n) => b && !on[n]).length;
+    on = behind;
+  }
+  return [shortS, end - first, pumpStarts, roughness];
+}
+
+/** The site with a tuning put into its programs. With `fast`, places are those of the entries that can run; what cannot keeps its turn at the end. */
+export function tuned(site: SiteFile, fast: FastNight | null, tuning: Tuning): SiteFile {
+  return {
+    ...site,
+    programs: site.programs.map((p, i) => {
+      const t = tuning[i];
+      if (!t) return p;
+      const ids = fast ? t.order.map((n) => site.stations[fast.stationOf(i, n)]?.id as string) : [];
+      const rank = new Map(ids.map((id, n) => [id, n]));
+      const runs = fast ? [...p.runs].sort((a, b) => (rank.get(a.stationId) ?? 1e9) - (rank.get(b.stationId) ?? 1e9)) : t.order.map((n) => p.runs[n] as (typeof p.runs)[number]);
+      const same = runs.every((r, n) => r === p.runs[n]);
+      return { ...p, ...(same ? {} : { runs }), ...(t.priority === (p.priority ?? 1) ? {} : { priority: t.priority }), ...(t.atOnce === (p.maxStationsAtOnce ?? 1) ? {} : { maxStationsAtOnce: t.atOnce }) };
+    }),
+  };
+}

@@ -1,6 +1,7 @@
 import { simulate } from "../core/bench/simulate.ts";
 import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
 import { waterworks } from "../core/network/waterworks.ts";
+import { betterSite } from "../core/optimize/better-night.ts";
 import { nightSummary } from "../core/summary/night-summary.ts";
 import type { ComputeAnswer, ComputeRequest } from "./messages.ts";
 
@@ -21,6 +22,25 @@ self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
         const { pressureFindings } = await import("../core/check/pressure.ts");
         const study = await pressureStudy(data.site, data.date);
         answer({ id: data.id, kind: "pressures", result: { study, findings: await pressureFindings(data.site, study) } });
+        return;
+      }
+      case "better": {
+        const until = performance.now() + 1000 * data.seconds;
+        let tries = 0;
+        let makespanS = 0;
+        let told = 0;
+        const best = betterSite(data.site, data.date, {
+          seed: 1, allowed: data.allowed, shouldStop: () => performance.now() >= until,
+          onBetter: (site, score, n) => {
+            tries = n;
+            makespanS = score[1];
+            // Ten times a second is as often as anyone can read.
+            if (performance.now() - told < 100) return;
+            told = performance.now();
+            answer({ id: data.id, kind: "better", result: { site, makespanS, tries, done: false } });
+          },
+        });
+        answer({ id: data.id, kind: "better", result: { site: best, makespanS, tries, done: true } });
         return;
       }
       case "simulate": {

@@ -1,17 +1,21 @@
 import type { Simulation } from "../core/bench/simulate.ts";
 import type { FlowMoment, Plan } from "../core/dispatch/plan.ts";
 import type { Finding } from "../core/check/finding.ts";
+import type { Allowed } from "../core/optimize/better-night.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import type { NightSummary } from "../core/summary/night-summary.ts";
 
 export type NightAnswer = { plan: Plan; moments: FlowMoment[]; summary: NightSummary };
 export type PressureAnswer = { study: PressureStudy; findings: Finding[] };
+export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number; done: boolean };
 export type ComputeRequest =
+  | { id: number; kind: "better"; site: SiteFile; date: string; seconds: number; allowed: Allowed }
   | { id: number; kind: "pressures"; site: SiteFile; date: string | null }
   | { id: number; kind: "night"; site: SiteFile; date: string }
   | { id: number; kind: "simulate"; site: SiteFile; date: string; faults: unknown[]; seed: number; exact: boolean };
 export type ComputeAnswer =
+  | { id: number; kind: "better"; result: BetterAnswer }
   | { id: number; kind: "pressures"; result: PressureAnswer }
   | ({ id: number; kind: "night" } & NightAnswer)
   | { id: number; kind: "simulate"; result: Simulation }

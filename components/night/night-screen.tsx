@@ -9,8 +9,10 @@ import { addDays, localClock } from "@/core/calendar/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
 import type { FlowMoment } from "@/core/dispatch/plan";
 import { showNumber, showQuantity } from "@/core/units/units";
+import { BetterPanel } from "./better-panel";
 import { Braid } from "./braid";
 import { type BraidRun, braidOf, runKey, seconds, whyThen } from "./braid-data";
+import { WhatIf } from "./what-if";
 
 /** The night as the controller will really do it, any date. */
 export function NightScreen() {
@@ -19,6 +21,7 @@ export function NightScreen() {
   const [asTable, setAsTable] = useState(false);
   const [zoom, setZoom] = useState<number | null>(null);
   const [waterline, setWaterline] = useState<number | null>(null);
+  const [panel, setPanel] = useState<"better" | "whatIf" | null>(null);
   const { box, width } = useWidth(900);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => { if (e.key === "t" && !isTyping(e) && !e.ctrlKey) setAsTable((v) => !v); };
@@ -42,6 +45,8 @@ export function NightScreen() {
         <button type="button" className="act" aria-label="Night after" onClick={() => setDate(addDays(date, 1))}>→</button>
         <button type="button" className="act" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>{asTable ? "Picture" : "Table"}</button>
         {!asTable && <><button type="button" className="act" aria-label="Longer" onClick={() => setZoom(Math.min(8, pxPerMinute * 1.4))}>Longer</button><button type="button" className="act" aria-label="Shorter" onClick={() => setZoom(Math.max(0.3, pxPerMinute / 1.4))}>Shorter</button></>}
+        <button type="button" className="act" aria-expanded={panel === "better"} onClick={() => setPanel(panel === "better" ? null : "better")}>Better night</button>
+        <button type="button" className="act" aria-expanded={panel === "whatIf"} onClick={() => setPanel(panel === "whatIf" ? null : "whatIf")}>What if</button>
         {night && plan?.finish && (
           <p className="grow">
             {plan.runs.length} runs, {showQuantity(night.summary.litres, "volume", units)}; ends <strong>{plan.finish.slice(11, 16)}</strong>, {showNumber(plan.makespanS / 60)} min long.
@@ -49,6 +54,8 @@ export function NightScreen() {
           </p>
         )}
       </div>
+      {panel === "better" && <BetterPanel onClose={() => setPanel(null)} />}
+      {panel === "whatIf" && <WhatIf />}
       {plan && plan.warnings.length > 0 && (
         <ul className="mb-2 text-warning">{plan.warnings.slice(0, 4).map((w) => <li key={w.code + (w.subjectId ?? "") + (w.at ?? "")}>▲ {w.message}</li>)}{plan.warnings.length > 4 && <li>and {plan.warnings.length - 4} more, on Findings</li>}</ul>
       )}

@@ -1,12 +1,13 @@
 import type { Simulation } from "@/core/bench/simulate";
+import type { Allowed } from "@/core/optimize/better-night";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { ComputeAnswer, NightAnswer, PressureAnswer } from "@/workers/messages";
+import type { BetterAnswer, ComputeAnswer, NightAnswer, PressureAnswer } from "@/workers/messages";
 
 type Job<T> = { promise: Promise<T>; cancel: () => void };
 let next = 1;
 
 /** One worker a job: cancelling ends the worker, so nothing keeps computing for a page that has moved on. */
-function run<T>(request: Record<string, unknown>, onProgress?: (share: number) => void): Job<T> {
+function run<T>(request: Record<string, unknown>, onProgress?: (share: number) => void, onResult?: (result: BetterAnswer) => void): Job<T> {
   const worker = new Worker(new URL("../../workers/compute.worker.ts", import.meta.url), { type: "module" });
   const id = next++;
   let reject: (reason: Error) => void = () => {};
@@ -17,9 +18,13 @@ function run<T>(request: Record<string, unknown>, onProgress?: (share: number) =
         onProgress?.(data.share);
         return;
       }
+      if (data.kind === "better" && !data.result.done) {
+        onResult?.(data.result);
+        return;
+      }
       worker.terminate();
       if (data.kind === "failed") no(new Error(data.message));
-      else if (data.kind === "simulate" || data.kind === "pressures") resolve(data.result as T);
+      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better") resolve(data.result as T);
       else resolve(data as T);
     };
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
@@ -39,4 +44,9 @@ export function computeBench(site: SiteFile, request: { date: string; faults: un
 /** Solves the network for each station alone, everything up to the ceiling, and every set of the night. */
 export function computePressures(site: SiteFile, date: string | null): Job<PressureAnswer> {
   return run<PressureAnswer>({ kind: "pressures", site, date });
+}
+
+/** Searches a better night for so many seconds; each better one is told as it is found. Cancelled, what was told last stands. */
+export function computeBetter(site: SiteFile, date: string, seconds: number, allowed: Allowed, onBetter: (best: BetterAnswer) => void): Job<BetterAnswer> {
+  return run<BetterAnswer>({ kind: "better", site, date, seconds, allowed }, undefined, onBetter);
 }

@@ -4,7 +4,7 @@ import { randomSite } from "../../testing/random-site.ts";
 import { plan, playNight } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
-import { betterNight, betterSite, USUAL_CHANGES } from "./better-night.ts";
+import { type Allowed, betterNight, betterSite } from "./better-night.ts";
 import { FastNight } from "./fast-night.ts";
 import { compareScores, playedScore, tuned } from "./night-score.ts";
 
@@ -82,7 +82,7 @@ describe("a better night", () => {
 
   it("makes only the kinds of change that are allowed", () => {
     fc.assert(fc.property(randomSite({ stations: { min: 4, max: 12 }, windows: false }), (site) => {
-      const run = (allowed: typeof USUAL_CHANGES) => betterSite(site, DATE, { seed: 1, shouldStop: upTo(120), allowed });
+      const run = (allowed: Allowed) => betterSite(site, DATE, { seed: 1, shouldStop: upTo(120), allowed });
       const none = { order: false, priority: false, atOnce: false, starts: false, moves: false };
       const of = (s: SiteFile, what: (p: Program) => unknown) => s.programs.map(what);
       expect(run(none).programs).toEqual(site.programs);

@@ -34,6 +34,9 @@ export class FastNight {
   private readonly pumpOfMain: Int32Array;
   private readonly pumps: number;
   private readonly w: Waterworks;
+  /** Of the night scored last: the mainline that closed last, and how late its litres came on the whole (s after the first start, weighted). */
+  lastMain = 0;
+  meanEndS = 0;
 
   private constructor(w: Waterworks, work: Work[][], startAt: number[], open: (Interval[] | null)[], cuts: { mask: number; cap: number }[], shortS: number, first: number) {
     this.w = w;
@@ -84,30 +87,38 @@ export class FastNight {
     return this.w.site.programs.map((p, i) => ({ order: (this.work[i] ?? []).map((_, n) => n), priority: p.priority ?? 1, atOnce: p.maxStationsAtOnce ?? 1 }));
   }
 
+  private at(program: number, place: number): Work {
+    return (this.work[program] as Work[])[place] as Work;
+  }
+
   /** Station of a place in a program's entries. */
   stationOf(program: number, place: number): number {
-    return (this.work[program]?.[place] as Work).station;
+    return this.at(program, place).station;
+  }
+
+  mainOf(program: number, place: number): number {
+    return this.at(program, place).main;
   }
 
   flowOf(program: number, place: number): number {
-    return (this.work[program]?.[place] as Work).flow;
+    return this.at(program, place).flow;
   }
 
   secondsOf(program: number, place: number): number {
-    return (this.work[program]?.[place] as Work).cycles.reduce((a, b) => a + b, 0);
+    return this.at(program, place).cycles.reduce((a, b) => a + b, 0);
   }
 
   /** Plays the night under a tuning. */
   score(tuning: Tuning): NightScore {
     const { site } = this.w;
-    type Item = { w: Work; program: number; cycle: number; left: number; readyAt: number; endAt: number; state: 0 | 1 | 2 };
+    type Item = { w: Work; program: number; cycle: number; left: number; readyAt: number; openedAt: number; endAt: number; state: 0 | 1 | 2 };
     const programs = site.programs.map((_, p) => p).filter((p) => (this.work[p]?.length ?? 0) > 0);
     const ranked = [...programs].sort((a, b) => (tuning[a]?.priority ?? 1) - (tuning[b]?.priority ?? 1) || (this.startAt[a] as number) - (this.startAt[b] as number) || a - b);
     let queue: Item[] = [];
     for (const p of ranked)
       for (const place of (tuning[p] as Tuning[number]).order) {
         const w = (this.work[p] as Work[])[place] as Work;
-        queue.push({ w, program: p, cycle: 0, left: w.cycles[0] as number, readyAt: this.startAt[p] as number, endAt: 0, state: 0 });
+        queue.push({ w, program: p, cycle: 0, left: w.cycles[0] as number, readyAt: this.startAt[p] as number, openedAt: 0, endAt: 0, state: 0 });
       }
     const used = new Float64Array(this.cutCap.length);
     const inProgram = new Int32Array(site.programs.length);
@@ -127,6 +138,8 @@ export class FastNight {
     let roughness = 0;
     let flow = 0;
     let shortS = this.shortFromTheStart;
+    let weighted = 0;
+    let weight = 0;
     const load = (main: number, by: number): void => {
       const cuts = this.cutsOfMain[main] as Int32Array;
       for (let n = 0; n < cuts.length; n++) used[cuts[n] as number] = (used[cuts[n] as number] as number) + by;
@@ -145,6 +158,10 @@ export class FastNight {
       flow -= i.w.flow;
       lastClose[i.program] = t;
       lastEnd = t;
+      this.lastMain = i.w.main;
+      const litres = i.w.flow * (t - i.openedAt);
+      weighted += litres * (t - this.first);
+      weight += litres;
       const pump = this.pumpOfMain[i.w.main] as number;
       if (pump >= 0) behindPump[pump] = (behindPump[pump] as number) - 1;
     };
@@ -195,6 +212,7 @@ export class FastNight {
         const pump = this.pumpOfMain[i.w.main] as number;
         if (pump >= 0) behindPump[pump] = (behindPump[pump] as number) + 1;
         i.state = 1;
+        i.openedAt = t;
         i.endAt = t + i.left;
         running.push(i);
       }
@@ -218,6 +236,7 @@ export class FastNight {
       if (!Number.isFinite(after)) break;
       t = after;
     }
+    this.meanEndS = weight > 0 ? weighted / weight : 0;
     return [shortS, lastEnd - this.first, pumpStarts, roughness];
   }
 }

@@ -1,5 +1,7 @@
 import { arithmetic } from "@/core/units/arithmetic";
+import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { SiteFile, Station } from "@/core/site-file/schema";
+import { precipitationMmH } from "@/core/stations/emitters";
 import { fromShown, type Quantity, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
 
 /** One column of the station grid: how a cell reads, how typed text becomes a value, and what is refused. */
@@ -9,6 +11,8 @@ export type Column = {
   /** Other headings a spreadsheet may use, lower case. */
   also: string[];
   numeric: boolean;
+  /** Comes from elsewhere: shown, never pasted over. */
+  readOnly?: boolean;
   width: string;
   choices?: (file: SiteFile) => [string, string][];
   text: (station: Station, file: SiteFile, units: UnitSystem) => string;
@@ -43,7 +47,7 @@ function numberColumn(key: keyof Station & string, title: string, also: string[]
 
 function choiceColumn(key: keyof Station & string, title: string, also: string[], choices: (file: SiteFile) => [string, string][], required: boolean): Column {
   return {
-    key, also, numeric: false, width: "8rem", choices, title: () => title,
+    key, also, numeric: false, width: required ? "7rem" : "5rem", choices, title: () => title,
     text: (s, file) => choices(file).find(([v]) => v === s[key])?.[1] ?? "",
     parse: (text, file) => {
       const plain = text.trim().toLowerCase();
@@ -54,24 +58,49 @@ function choiceColumn(key: keyof Station & string, title: string, also: string[]
   };
 }
 
+function alsoClears(column: Column, values: Partial<Station>): Column {
+  return { ...column, parse: (text, file, units) => { const parsed = column.parse(text, file, units); return parsed.ok ? ok({ ...parsed.values, ...values }) : parsed; } };
+}
+
+/** Yes unless the file says no. */
+function yesColumn(key: "monitored" | "usesMasterValve" | "usesPump", title: string, also: string[]): Column {
+  return {
+    key, also, numeric: false, width: "5rem", choices: () => [["yes", "yes"], ["no", "no"]], title: () => title, text: (s) => (s[key] === false ? "no" : "yes"),
+    parse: (text) => (/^(no|n|false|0)$/i.test(text.trim()) ? ok({ [key]: false }) : /^(yes|y|true|1|)$/i.test(text.trim()) ? ok({ [key]: undefined }) : no(`"${text}" should be yes or no`)),
+  };
+}
+
 const fixed = (list: string[]) => (): [string, string][] => list.map((v) => [v, v]);
 
 export const COLUMNS: Column[] = [
   numberColumn("number", "No.", ["number", "no", "station", "nr", "#"], [0, 100_000], { whole: true, required: true }),
   {
-    key: "name", title: () => "Name", also: ["description", "station name", "zone"], numeric: false, width: "13rem", text: (s) => s.name,
+    key: "name", title: () => "Name", also: ["description", "station name", "zone"], numeric: false, width: "11rem", text: (s) => s.name,
     parse: (text) => (text.length > 200 ? no("a name has at most 200 letters") : ok({ name: text.trim() })),
   },
   choiceColumn("controllerId", "Controller", ["controller"], (f) => f.controllers.map((c) => [c.id, c.name]), true),
   choiceColumn("mainlineId", "Mainline", ["mainline", "main"], (f) => f.mainlines.map((m) => [m.id, m.name]), true),
   choiceColumn("planting", "Planting", ["plants", "crop"], fixed(["turf", "shrub", "tree", "bed", "new"]), false),
   choiceColumn("emitter", "Emitter", ["type", "head", "heads"], fixed(["spray", "rotor", "drip", "bubbler", "other"]), false),
-  numberColumn("designFlowLpm", "Design", ["design flow", "flow", "design", "l/min", "gpm"], [0, 1_000_000], { quantity: "flow" }),
+  // A figure typed over what outlets gave is no longer theirs.
+  alsoClears(numberColumn("designFlowLpm", "Design", ["design flow", "flow", "design", "l/min", "gpm"], [0, 1_000_000], { quantity: "flow" }), { emitters: undefined }),
   numberColumn("enteredFlowLpm", "By hand", ["entered", "entered flow", "measured"], [0, 1_000_000], { quantity: "flow" }),
   {
-    key: "learned", title: (u) => `Learned, ${unitLabel("flow", u)}`, also: [], numeric: true, width: "6rem",
+    key: "learned", readOnly: true, title: (u) => `Learned, ${unitLabel("flow", u)}`, also: [], numeric: true, width: "6rem",
     text: (s, _, units) => (s.learned ? `${Number(toShown(s.learned.meanLpm, "flow", units).toPrecision(4))}` : ""),
     parse: () => no("learned figures come from Learn; enter a figure by hand instead"),
+  },
+  {
+    key: "emitters", title: (u) => `Outlets × ${unitLabel("flow", u)}`, also: ["outlets", "emitters", "heads × flow"], numeric: true, width: "7rem",
+    text: (s, _, units) => (s.emitters ? `${s.emitters.count} × ${Number(toShown(s.emitters.lpmEach, "flow", units).toPrecision(4))}` : ""),
+    parse: (text, _, units) => {
+      if (text.trim() === "") return ok({ emitters: undefined });
+      const parts = /^\s*([\d.]+)\s*[×x*]\s*([\d.]+)\s*$/i.exec(text);
+      const [count, each] = [Number(parts?.[1]), Number(parts?.[2])];
+      if (!parts || !Number.isFinite(count) || !Number.isFinite(each)) return no(`"${text}" is no number of outlets times the flow of one: write "24 x 3.4"`);
+      const lpmEach = fromShown(each, "flow", units);
+      return ok({ emitters: { count, lpmEach }, designFlowLpm: count * lpmEach });
+    },
   },
   choiceColumn("expectedFrom", "Uses", ["uses"], fixed(["learned", "entered", "design"]), false),
   {
@@ -88,12 +117,29 @@ export const COLUMNS: Column[] = [
     },
   },
   numberColumn("soakMin", "Soak", ["soak"], [0, 1440], { unit: "min" }),
+  numberColumn("areaM2", "Area", ["area", "m2", "m²"], [0, 10_000_000], { unit: "m²" }),
+  {
+    key: "rate", readOnly: true, title: () => "Rain rate, mm/h", also: ["precipitation rate"], numeric: true, width: "5rem",
+    text: (s) => { const rate = precipitationMmH(expectedFlow(s)?.lpm, s.areaM2); return rate === null ? "" : rate.toFixed(1); },
+    parse: () => no("the rain rate is worked from flow and area; enter those"),
+  },
   numberColumn("requiredKpa", "Needs", ["pressure", "required pressure"], [0, 10_000], { quantity: "pressure" }),
   numberColumn("elevationM", "Level", ["elevation", "height"], [-500, 9000], { quantity: "length" }),
   numberColumn("alongM", "Along main", ["along", "distance", "chainage"], [0, 100_000], { quantity: "length" }),
+  yesColumn("monitored", "Watched", ["monitored"]),
+  yesColumn("usesMasterValve", "Uses MV", ["mv", "master valve"]),
+  yesColumn("usesPump", "Uses pump", ["pump"]),
+  numberColumn("holdOffS", "Hold-off", ["hold off"], [0, 86_400], { unit: "s", whole: true }),
   {
-    key: "monitored", title: () => "Watched", also: ["monitored"], numeric: false, width: "5rem", choices: () => [["yes", "yes"], ["no", "no"]], text: (s) => (s.monitored === false ? "no" : "yes"),
-    parse: (text) => (/^(no|n|false|0)$/i.test(text.trim()) ? ok({ monitored: false }) : /^(yes|y|true|1|)$/i.test(text.trim()) ? ok({ monitored: undefined }) : no(`"${text}" should be yes or no`)),
+    key: "ignoresInputs", title: () => "Ignores", also: ["ignores", "weather"], numeric: false, width: "6rem",
+    text: (s, file) => (s.ignoresInputs ?? []).map((id) => file.weatherInputs?.find((w) => w.id === id)?.name ?? id).join("; "),
+    parse: (text, file) => {
+      const names = text.split(/[;,]/).map((t) => t.trim()).filter((t) => t !== "");
+      const inputs = file.weatherInputs ?? [];
+      const unknown = names.find((n) => !inputs.some((w) => w.name.toLowerCase() === n.toLowerCase() || w.id === n));
+      if (unknown) return no(`"${unknown}" is no weather input of this site${inputs.length > 0 ? `; use one of: ${inputs.map((w) => w.name).join(", ")}` : ""}`);
+      return ok({ ignoresInputs: names.length === 0 ? undefined : names.map((n) => inputs.find((w) => w.name.toLowerCase() === n.toLowerCase() || w.id === n)?.id as string) });
+    },
   },
 ];
 

@@ -1,13 +1,19 @@
 "use client";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { clean } from "@/components/waterworks/edits";
+import { fileStem, saveText } from "@/components/workspace/save-file";
 import { freshId } from "@/components/workspace/fresh-id";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { check } from "@/core/check/check";
 import type { Station } from "@/core/site-file/schema";
 import { COLUMNS } from "./columns";
-import { duplicateNumbers, pasteStations } from "./paste";
+import { duplicateNumbers, type Paste, pasteStations, stationsCsv } from "./paste";
+import { PastePreview } from "./paste-preview";
+import { StationSheet } from "./station-sheet";
 
+const ROW_PX = 31;
+/** Rows drawn beyond the edges of the view, so that a key or a wheel finds them ready. */
+const SPARE_ROWS = 12;
 type Cell = { row: number; column: number };
 
 /** A dense grid: edit in place, paste from a spreadsheet, fill down, undo; keyboard first. */
@@ -17,21 +23,52 @@ export function StationsScreen() {
   const [at, setAt] = useState<Cell>({ row: 0, column: 0 });
   const [anchor, setAnchor] = useState<Cell | null>(null);
   const [typing, setTyping] = useState<string | null>(null);
+  const [sort, setSort] = useState<{ key: string; down: boolean } | null>(null);
+  const [aids, setAids] = useState(false);
+  const [preview, setPreview] = useState<Paste | null>(null);
   const [said, setSaid] = useState<{ bad: boolean; lines: string[] } | null>(null);
   const grid = useRef<HTMLTableElement>(null);
   const shown = useMemo(() => {
-    const plain = find.toLowerCase();
-    return draft.stations.filter((s) => plain === "" || `${s.number} ${s.name} ${s.planting ?? ""} ${s.emitter ?? ""}`.toLowerCase().includes(plain));
-  }, [draft.stations, find]);
+    const words = find.toLowerCase().split(/\s+/).filter((w) => w !== "");
+    const found = words.length === 0 ? draft.stations : draft.stations.filter((s) => { const all = COLUMNS.map((c) => c.text(s, draft, units)).join(" ").toLowerCase(); return words.every((w) => all.includes(w)); });
+    const column = COLUMNS.find((c) => c.key === sort?.key);
+    if (!column || !sort) return found;
+    const value = (s: Station): string => column.text(s, draft, units);
+    return [...found].sort((x, y) => (sort.down ? -1 : 1) * (column.numeric ? (Number.parseFloat(value(x)) || 0) - (Number.parseFloat(value(y)) || 0) : value(x).localeCompare(value(y))));
+  }, [draft, find, sort, units]);
   const findings = useMemo(() => new Map(check(draft).filter((f) => f.severity !== "note").map((f) => [f.subjectId, f])), [draft]);
   const inProgram = useMemo(() => new Set(draft.programs.flatMap((p) => p.runs.map((r) => r.stationId))), [draft.programs]);
 
+  // Only the rows in view are drawn; the others are two spacers.
+  const scroller = useRef<HTMLDivElement>(null);
+  const [view, setView] = useState({ top: 0, height: 600 });
+  useEffect(() => {
+    const box = scroller.current;
+    if (!box) return;
+    const read = (): void => setView({ top: box.scrollTop, height: box.clientHeight });
+    read();
+    box.addEventListener("scroll", read, { passive: true });
+    const seen = new ResizeObserver(read);
+    seen.observe(box);
+    return () => { box.removeEventListener("scroll", read); seen.disconnect(); };
+  }, []);
+  const firstRow = Math.max(0, Math.floor(view.top / ROW_PX) - SPARE_ROWS);
+  const lastRow = Math.min(shown.length, Math.ceil((view.top + view.height) / ROW_PX) + SPARE_ROWS);
+  const drawn = shown.slice(firstRow, lastRow).map((s, i) => [s, firstRow + i] as const);
+  useEffect(() => {
+    const box = scroller.current;
+    if (!box) return;
+    const y = at.row * ROW_PX;
+    if (y < box.scrollTop) box.scrollTop = y;
+    else if (y + 2 * ROW_PX > box.scrollTop + box.clientHeight - ROW_PX) box.scrollTop = y + 3 * ROW_PX - box.clientHeight;
+  }, [at.row]);
   useEffect(() => {
     if (typing !== null) return;
     const active = document.activeElement;
     if (active && grid.current?.contains(active)) grid.current.querySelector<HTMLElement>(`[data-cell="${at.row}-${at.column}"]`)?.focus();
-  }, [at, typing]);
+  }, [at, typing, firstRow]);
 
+  const chosen = shown[at.row];
   const from = Math.min(at.row, anchor?.row ?? at.row);
   const to = Math.max(at.row, anchor?.row ?? at.row);
   const inRange = (row: number, column: number): boolean => anchor !== null && column === at.column && row >= from && row <= to;
@@ -63,7 +100,9 @@ export function StationsScreen() {
   const finish = (dRow: number, dColumn: number): void => {
     const here = shown[at.row];
     const untouched = here !== undefined && typing === COLUMNS[at.column]?.text(here, draft, units);
-    if (typing !== null && here && !untouched && !put([here], at.column, typing)) return;
+    // With several rows marked, what is typed goes into all of them.
+    const rows = to > from ? shown.slice(from, to + 1) : here ? [here] : [];
+    if (typing !== null && rows.length > 0 && (!untouched || rows.length > 1) && !put(rows, at.column, typing)) return;
     setTyping(null);
     move(dRow, dColumn);
     grid.current?.querySelector<HTMLElement>(`[data-cell="${at.row}-${at.column}"]`)?.focus();
@@ -90,16 +129,24 @@ export function StationsScreen() {
     else if (e.key === "Delete" && column) put(shown.slice(from, to + 1), at.column, "");
     else if (e.key.length === 1 && here) { e.preventDefault(); e.stopPropagation(); setTyping(e.key); }
   };
+  const take = (text: string, place: Cell): void => {
+    const pasted = pasteStations(draft, text, place, units);
+    if (!pasted.ok) return setSaid({ bad: true, lines: ["Nothing was pasted:", ...pasted.refused.slice(0, 8)] });
+    setSaid(null);
+    // What only adds, or only fills empty cells, can be undone at once; what would overwrite or is refused in part is shown first.
+    if (pasted.refused.length > 0 || pasted.cells.some((c) => c.from !== "")) setPreview(pasted);
+    else accept(pasted);
+  };
+  const accept = (pasted: Paste): void => {
+    edit(() => pasted.file);
+    setPreview(null);
+    setSaid({ bad: false, lines: [`Pasted: ${pasted.added} added, ${pasted.changed} changed. Ctrl+Z undoes it.`] });
+  };
   const onPaste = (e: React.ClipboardEvent): void => {
     if (typing !== null || !canEdit) return;
     e.preventDefault();
     const rowInFile = shown[at.row] ? draft.stations.findIndex((s) => s.id === shown[at.row]?.id) : draft.stations.length;
-    const pasted = pasteStations(draft, e.clipboardData.getData("text/plain"), { row: rowInFile, column: at.column }, units);
-    if (!pasted.ok) setSaid({ bad: true, lines: ["Nothing was pasted:", ...pasted.refused.slice(0, 8), ...(pasted.refused.length > 8 ? [`and ${pasted.refused.length - 8} more`] : [])] });
-    else {
-      edit(() => pasted.file);
-      setSaid({ bad: false, lines: [`Pasted: ${pasted.added} added, ${pasted.changed} changed. Ctrl+Z undoes it.`] });
-    }
+    take(e.clipboardData.getData("text/plain"), { row: rowInFile, column: at.column });
   };
   const onCopy = (e: React.ClipboardEvent): void => {
     if (typing !== null) return;
@@ -133,15 +180,22 @@ export function StationsScreen() {
         <label className="w-56"><span className="block text-sm faint">Find</span><input data-find className="entry" value={find} onChange={(e) => { setFind(e.target.value); setAt({ row: 0, column: at.column }); setAnchor(null); }} /></label>
         {canEdit && <button type="button" className="act" onClick={add}>+ Station</button>}
         {canEdit && <button type="button" className="act" disabled={shown.length === 0} onClick={drop}>Delete {to > from ? `${to - from + 1} stations` : "station"}</button>}
-        <span className="text-sm faint max-w-prose">Type or press Enter to edit; paste rows from a spreadsheet, with or without headings; Shift+arrows and Ctrl+D fill down.</span>
+        <button type="button" className="act" disabled={draft.stations.length === 0} onClick={() => saveText(stationsCsv(draft, units), `${fileStem(draft)}-stations.csv`, "text/csv")}>Save CSV</button>
+        {canEdit && <label className="act cursor-pointer focus-within:outline-2">Read CSV<input type="file" accept=".csv,.txt,text/csv" className="sr-only" onChange={async (e) => { const file = e.target.files?.[0]; e.target.value = ""; if (file) take(await file.text(), { row: draft.stations.length, column: 0 }); }} /></label>}
+        <button type="button" className="act" aria-expanded={aids} onClick={() => setAids(!aids)}>Aids</button>
+        {sort && <button type="button" className="act act-quiet" onClick={() => setSort(null)}>File order</button>}
+        <span className="text-sm faint max-w-prose">Type or press Enter to edit; paste rows from a spreadsheet, with or without headings; Shift+arrows mark rows: typing changes all of them, Ctrl+D fills down. A heading sorts.</span>
       </div>
       {said && <div role={said.bad ? "alert" : "status"} className={`mb-2 ${said.bad ? "text-error font-semibold" : ""}`}>{said.lines.map((l) => <p key={l}>{l}</p>)}</div>}
-      <div className="overflow-auto max-h-[calc(100dvh-17rem)] border rule">
-        <table ref={grid} role="grid" aria-label="Stations" className="sheet" onKeyDown={onKey} onPaste={onPaste} onCopy={onCopy}>
-          <thead><tr>{COLUMNS.map((c) => <th key={c.key} className={c.numeric ? "num" : ""} style={{ minWidth: c.width }}>{c.title(units)}</th>)}<th>State</th></tr></thead>
+      {preview && <PastePreview paste={preview} onTake={() => accept(preview)} onCancel={() => setPreview(null)} />}
+      <div className={chosen && aids ? "grid xl:grid-cols-[minmax(0,1fr)_20rem] gap-4" : ""}>
+      <div ref={scroller} className="overflow-auto max-h-[calc(100dvh-17rem)] border rule">
+        <table ref={grid} role="grid" aria-label="Stations" aria-rowcount={shown.length + 1} className="sheet" onKeyDown={onKey} onPaste={onPaste} onCopy={onCopy}>
+          <thead><tr>{COLUMNS.map((c) => <th key={c.key} aria-sort={sort?.key === c.key ? (sort.down ? "descending" : "ascending") : undefined} className={c.numeric ? "num" : ""} style={{ minWidth: c.width }}><button type="button" tabIndex={-1} className="cursor-pointer font-semibold" onClick={() => { setSort(sort?.key === c.key ? (sort.down ? null : { key: c.key, down: true }) : { key: c.key, down: false }); setAnchor(null); }}>{c.title(units)}{sort?.key === c.key ? (sort.down ? " ▼" : " ▲") : ""}</button></th>)}<th>State</th></tr></thead>
           <tbody>
-            {shown.map((s, row) => (
-              <tr key={s.id}>
+            {firstRow > 0 && <Spacer px={firstRow * ROW_PX} />}
+            {drawn.map(([s, row]) => (
+              <tr key={s.id} aria-rowindex={row + 2} style={{ height: ROW_PX }}>
                 {COLUMNS.map((c, column) => {
                   const here = row === at.row && column === at.column;
                   const text = c.text(s, draft, units);
@@ -157,6 +211,7 @@ export function StationsScreen() {
                 <td className="whitespace-nowrap text-sm">{s.lockedOut ? <strong className="text-error">✕ locked out</strong> : findings.has(s.id) ? <span className="text-warning" title={findings.get(s.id)?.message}>▲ {findings.get(s.id)?.code === "noFlow" ? "no flow figure" : "see findings"}</span> : inProgram.has(s.id) ? "" : <span className="faint">○ in no program</span>}</td>
               </tr>
             ))}
+            {lastRow < shown.length && <Spacer px={(shown.length - lastRow) * ROW_PX} />}
             {shown.length === 0 && (
               <tr><td role="gridcell" tabIndex={0} data-cell="0-0" colSpan={COLUMNS.length + 1} className="py-8">
                 {draft.stations.length > 0 ? "No station matches the search." : draft.mainlines.length === 0 || draft.controllers.length === 0 ? "First draw a mainline and a controller on Waterworks; then list the stations here." : "No stations yet. Click here and paste them from a spreadsheet (headings like No., Name, Design, Mainline are understood), or add them one by one."}
@@ -165,8 +220,15 @@ export function StationsScreen() {
           </tbody>
         </table>
       </div>
+      {chosen && aids && <StationSheet key={chosen.id} station={chosen} />}
+      </div>
     </>
   );
+}
+
+/** Stands for the rows out of view. */
+function Spacer({ px }: { px: number }) {
+  return <tr><td colSpan={COLUMNS.length + 1} style={{ height: px, padding: 0, border: 0 }} /></tr>;
 }
 
 function Editor({ text, onText, onDone, choices, label, column }: { text: string; onText: (t: string) => void; onDone: () => void; choices?: [string, string][]; label: string; column: number }) {

@@ -1,10 +1,10 @@
 "use client";
 import { useState } from "react";
+import { fileStem, saveText } from "@/components/workspace/save-file";
 import { useWorkspace } from "@/components/workspace/workspace";
 import type { Unfit, UnfitCode } from "@/core/hydraulics/inp-parse";
 import type { InpImport } from "@/core/hydraulics/inp-waterworks";
 import { waterworks } from "@/core/network/waterworks";
-import { fileStem, saveText } from "./export-picture";
 
 /** What a file may hold that Presa takes another way or not at all, in words. */
 const UNFIT: Record<UnfitCode, string> = {

@@ -4,27 +4,12 @@ import { createRoot } from "react-dom/client";
 import { toast } from "sonner";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { UnitSystem } from "@/core/units/units";
+import { fileStem, saveBlob, saveText } from "@/components/workspace/save-file";
 import { WaterworksPicture } from "./drawing";
 import type { Places, Shapes } from "./shapes";
 
 const PAINTED = ["fill", "stroke"] as const;
 const PNG_SCALE = 2;
-
-export function saveText(text: string, name: string, type: string): void {
-  saveBlob(new Blob([text], { type }), name);
-}
-
-function saveBlob(blob: Blob, name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
-
-export function fileStem(site: SiteFile): string {
-  return site.site.id.replace(/[^a-zA-Z0-9._-]/g, "_");
-}
 
 export async function saveSvg(site: SiteFile, units: UnitSystem, drawn: Shapes, places: Places): Promise<void> {
   saveText(await standaloneSvg(site, units, drawn, places), `${fileStem(site)}-waterworks.svg`, "image/svg+xml");

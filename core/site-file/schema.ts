@@ -214,6 +214,8 @@ export const stationSchema = z.strictObject({
   holdOffS: seconds.optional(),
   solenoidMa: z.number().min(0).max(100_000).optional(),
   areaM2: z.number().min(0).max(10_000_000).optional(),
+  /** What its design flow is worked from: outlets × flow of one. */
+  emitters: z.strictObject({ count: z.number().min(0).max(1_000_000), lpmEach: flow }).optional(),
   address: z.string().max(80).optional(),
   wirePathId: id.optional(),
   serial: z.string().max(80).optional(),

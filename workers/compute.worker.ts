@@ -2,6 +2,7 @@ import { simulate } from "../core/bench/simulate.ts";
 import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { betterSite } from "../core/optimize/better-night.ts";
+import { outlook } from "../core/season/outlook.ts";
 import { nightSummary } from "../core/summary/night-summary.ts";
 import type { ComputeAnswer, ComputeRequest } from "./messages.ts";
 
@@ -43,6 +44,9 @@ self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
         answer({ id: data.id, kind: "better", result: { site: best, makespanS, tries, done: true } });
         return;
       }
+      case "outlook":
+        answer({ id: data.id, kind: "outlook", result: outlook(data.site, data.first, data.days, (done) => { answer({ id: data.id, kind: "progress", share: done / data.days }); }) });
+        return;
       case "simulate": {
         const outcome = simulate(data.site, { date: data.date, faults: data.faults, seed: data.seed, exact: data.exact, onProgress: (share) => { answer({ id: data.id, kind: "progress", share }); return true; } });
         if (outcome.ok) answer({ id: data.id, kind: "simulate", result: outcome.result });

@@ -12,6 +12,7 @@ import { showNumber, showQuantity } from "@/core/units/units";
 import { BetterPanel } from "./better-panel";
 import { Braid } from "./braid";
 import { type BraidRun, braidOf, runKey, seconds, whyThen } from "./braid-data";
+import { MonthView } from "./month-view";
 import { WhatIf } from "./what-if";
 
 /** The night as the controller will really do it, any date. */
@@ -22,6 +23,7 @@ export function NightScreen() {
   const [zoom, setZoom] = useState<number | null>(null);
   const [waterline, setWaterline] = useState<number | null>(null);
   const [panel, setPanel] = useState<"better" | "whatIf" | null>(null);
+  const [weeks, setWeeks] = useState(false);
   const { box, width } = useWidth(900);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => { if (e.key === "t" && !isTyping(e) && !e.ctrlKey) setAsTable((v) => !v); };
@@ -45,6 +47,7 @@ export function NightScreen() {
         <button type="button" className="act" aria-label="Night after" onClick={() => setDate(addDays(date, 1))}>→</button>
         <button type="button" className="act" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>{asTable ? "Picture" : "Table"}</button>
         {!asTable && <><button type="button" className="act" aria-label="Longer" onClick={() => setZoom(Math.min(8, pxPerMinute * 1.4))}>Longer</button><button type="button" className="act" aria-label="Shorter" onClick={() => setZoom(Math.max(0.3, pxPerMinute / 1.4))}>Shorter</button></>}
+        <button type="button" className="act" aria-pressed={weeks} onClick={() => setWeeks(!weeks)}>{weeks ? "One night" : "Six weeks"}</button>
         <button type="button" className="act" aria-expanded={panel === "better"} onClick={() => setPanel(panel === "better" ? null : "better")}>Better night</button>
         <button type="button" className="act" aria-expanded={panel === "whatIf"} onClick={() => setPanel(panel === "whatIf" ? null : "whatIf")}>What if</button>
         {night && plan?.finish && (
@@ -62,7 +65,8 @@ export function NightScreen() {
       {plan && plan.shortfalls.length > 0 && (
         <p className="mb-2 text-error font-semibold">✕ Left unwatered: {plan.shortfalls.slice(0, 6).map((s) => `station ${draft.stations.find((x) => x.id === s.stationId)?.number} by ${showNumber(s.minutes, 1)} min`).join(", ")}{plan.shortfalls.length > 6 ? ` and ${plan.shortfalls.length - 6} more` : ""}.</p>
       )}
-      <div className="grid xl:grid-cols-[minmax(0,1fr)_23rem] gap-6">
+      {weeks && <MonthView onPick={(d) => { setDate(d); setWeeks(false); }} />}
+      <div className={weeks ? "hidden" : "grid xl:grid-cols-[minmax(0,1fr)_23rem] gap-6"}>
         <div ref={box} className="min-w-0 overflow-x-auto" tabIndex={-1}>
           {!night && <p role="status">Working out the night…</p>}
           {night && !data && (

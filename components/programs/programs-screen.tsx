@@ -1,6 +1,7 @@
 "use client";
 import { useMemo, useState } from "react";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
+import { MonthsField } from "@/components/fields/months-field";
 import { DayTicks, WindowList } from "@/components/waterworks/window-list";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { isDue } from "@/core/calendar/days";
@@ -10,6 +11,7 @@ import { check } from "@/core/check/check";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Program } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
+import { WeekGrid } from "./week-grid";
 import { addProgram, moveRun, patchProgram, removeProgram, setMinutes } from "./edits";
 
 export function ProgramsScreen() {
@@ -87,6 +89,7 @@ function ProgramSheet({ program }: { program: Program }) {
           </div>
         </div>
         <CalendarStrip program={program} />
+        <WeekGrid windows={program.windows} closed={program.closedHours} starts={program.starts} disabled={!canEdit} onCommit={(windows) => put({ windows })} />
         <WindowList label="Water window (none: always)" value={program.windows} disabled={!canEdit} onCommit={(windows) => put({ windows })} />
         <WindowList label="Closed hours" value={program.closedHours} disabled={!canEdit} onCommit={(closedHours) => put({ closedHours })} />
         <div className="grid grid-cols-3 gap-3">
@@ -97,6 +100,11 @@ function ProgramSheet({ program }: { program: Program }) {
           <ChoiceField label="One that does not fit" value={program.dispatch ?? "fill"} disabled={!canEdit} options={[["fill", "is passed over (fill)"], ["strict", "stops the queue (strict)"]]} onCommit={(v) => put({ dispatch: v })} />
           <div className="self-end"><TickField label="in use" checked={program.enabled !== false} disabled={!canEdit} onCommit={(v) => put({ enabled: v ? undefined : false })} /></div>
         </div>
+        <div className="grid grid-cols-2 gap-3">
+          <label><span className="block text-sm faint">In use from (that day too)</span><input type="date" className="entry" disabled={!canEdit} value={program.from ?? ""} onChange={(e) => put({ from: e.target.value || undefined })} /></label>
+          <label><span className="block text-sm faint">until (that day too)</span><input type="date" className="entry" disabled={!canEdit} value={program.until ?? ""} onChange={(e) => put({ until: e.target.value || undefined })} /></label>
+        </div>
+        <MonthsField label="Percent by month" unit="%" value={program.monthlyPercent} usual={100} max={1000} disabled={!canEdit} onCommit={(monthlyPercent) => put({ monthlyPercent })} />
         {findings.length > 0 && <ul>{findings.map((f) => <li key={f.code + f.path} className={f.severity === "error" ? "text-error font-semibold" : f.severity === "warning" ? "text-warning" : "faint"}>{f.severity === "note" ? "○" : "▲"} {f.message}</li>)}</ul>}
         {canEdit && <button type="button" className="act self-start" onClick={() => edit(removeProgram(program.id))}>Delete program</button>}
       </section>

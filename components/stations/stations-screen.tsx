@@ -89,7 +89,11 @@ export function StationsScreen() {
       return false;
     }
     setSaid(null);
-    edit((file) => ({ ...file, stations: next }));
+    // Enter and the blur that follows it both bring the cell here; the second changes nothing and must not cost an undo.
+    edit((file) => {
+      const stations = file.stations.map((s) => (ids.has(s.id) ? clean({ ...s, ...parsed.values }) : s));
+      return JSON.stringify(stations) === JSON.stringify(file.stations) ? file : { ...file, stations };
+    });
     return true;
   };
 

@@ -1,5 +1,6 @@
 "use client";
 import { Caution, ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
+import { MonthsField } from "@/components/fields/months-field";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { fillTime } from "@/core/hydraulics/main-facts";
 import type { Controller, Mainline, Poc, Source } from "@/core/site-file/schema";
@@ -27,6 +28,7 @@ export function SourceForm({ source }: { source: Source }) {
         <TickField label="drinking water" checked={source.potable ?? source.kind === "municipal"} disabled={!canEdit} onCommit={(v) => put({ potable: v })} />
       </div>
       <div className="col-span-2"><WindowList label="Available hours (none: always)" value={source.hours} onCommit={(hours) => put({ hours })} disabled={!canEdit} /></div>
+      <div className="col-span-2"><MonthsField label="Budget by month" unit="m³" value={source.monthlyBudgetM3} usual={undefined} max={1e9} disabled={!canEdit} onCommit={(monthlyBudgetM3) => put({ monthlyBudgetM3 })} /></div>
       {source.kind === "reclaimed" && <div className="col-span-2"><Caution>Reclaimed water: not for drinking; marking, spray hours and setbacks as the permit says.</Caution></div>}
     </div>
   );

@@ -1,5 +1,6 @@
 import type { Simulation } from "@/core/bench/simulate";
 import type { Allowed } from "@/core/optimize/better-night";
+import type { Outlook } from "@/core/season/outlook";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { BetterAnswer, ComputeAnswer, NightAnswer, PressureAnswer } from "@/workers/messages";
 
@@ -24,7 +25,7 @@ function run<T>(request: Record<string, unknown>, onProgress?: (share: number) =
       }
       worker.terminate();
       if (data.kind === "failed") no(new Error(data.message));
-      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better") resolve(data.result as T);
+      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook") resolve(data.result as T);
       else resolve(data as T);
     };
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
@@ -49,4 +50,9 @@ export function computePressures(site: SiteFile, date: string | null): Job<Press
 /** Searches a better night for so many seconds; each better one is told as it is found. Cancelled, what was told last stands. */
 export function computeBetter(site: SiteFile, date: string, seconds: number, allowed: Allowed, onBetter: (best: BetterAnswer) => void): Job<BetterAnswer> {
   return run<BetterAnswer>({ kind: "better", site, date, seconds, allowed }, undefined, onBetter);
+}
+
+/** The nights of so many dates, with what they leave of the budgets. */
+export function computeOutlook(site: SiteFile, first: string, days: number, onProgress: (share: number) => void): Job<Outlook> {
+  return run<Outlook>({ kind: "outlook", site, first, days }, onProgress);
 }

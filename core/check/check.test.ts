@@ -39,6 +39,12 @@ describe("findings of the waterworks", () => {
     ["acOnBattery", (s) => { Object.assign(s.controllers[0] as object, { powered: "battery" }); (s.stations[1] as { coil?: string }).coil = "ac24"; }],
     ["coilUnknown", (s) => { Object.assign(s.controllers[0] as object, { powered: "battery" }); }],
     ["latchingOnMains", (s) => { (s.stations[1] as { coil?: string }).coil = "dcLatching"; }],
+    ["dayForNight", (s) => { s.programs.push({ ...(s.programs[0] as SiteFile["programs"][number]), id: "q", starts: ["10:30"] }); }],
+    ["watersAtNoon", (s) => { (s.stations[0] as { emitter?: string }).emitter = "spray"; (s.programs[0] as SiteFile["programs"][number]).starts = ["12:00"]; }],
+    ["windowNeverOpen", (s) => { Object.assign(s.programs[0] as object, { windows: [{ from: "22:00", to: "02:00" }], closedHours: [{ from: "20:00", to: "06:00" }] }); }],
+    ["inTwoPrograms", (s) => { s.programs.push({ ...(s.programs[0] as SiteFile["programs"][number]), id: "q" }); }],
+    ["atOnceIsOne", (s) => { (s.programs[0] as { maxStationsAtOnce?: number }).maxStationsAtOnce = 1; }],
+    ["overBudget", (s) => { (s.sources[0] as { monthlyBudgetM3?: number[] }).monthlyBudgetM3 = Array(12).fill(5); }],
     ["wireReading", (s) => { s.wireReadings = [{ id: "r1", subjectId: "s1", ohm: 4, at: "2026-05-01T08:00:00Z", by: "T" }]; }],
   ])("%s", (code, change) => {
     const changed = codes(change);

@@ -1,8 +1,12 @@
+import { isDue } from "../calendar/days.ts";
+import { adjustedSeconds } from "../calendar/run-time.ts";
 import { localDate } from "../calendar/wall-time.ts";
+import { weekHours } from "../calendar/week-grid.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";
 import { programStarts } from "../dispatch/queue.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { type Finding, finding } from "./finding.ts";
 
@@ -22,12 +26,80 @@ export function checkPrograms(w: Waterworks): Finding[] {
       if (r.minutes === 0) found.push(finding("note", "zeroMinutes", `${path}.runs[${j}].minutes`, p.id, `${p.name}: ${site.stations.find((s) => s.id === r.stationId)?.name ?? r.stationId} has 0 minutes and is out.`));
     });
   });
+  found.push(...programHours(site), ...programShares(w));
   const unscheduled = site.stations.filter((s) => !inProgram.has(s.id));
   for (const s of unscheduled) found.push(finding("note", "notInProgram", `stations[${site.stations.indexOf(s)}]`, s.id, `Station ${s.number} ${s.name} is in no program.`));
   for (const [i, c] of site.controllers.entries()) if (c.off) found.push(finding("warning", "controllerOff", `controllers[${i}].off`, c.id, `Controller ${c.name} is off: its programs do not run.`));
   if (site.site.holdUntil === "indefinite") found.push(finding("warning", "holdWithoutEnd", "site.holdUntil", site.site.id, "The site is off with no end set."));
   found.push(...pumpMinimums(w));
   return found;
+}
+
+const hour = (hhmm: string): number => Number(hhmm.slice(0, 2)) + Number(hhmm.slice(3)) / 60;
+const byDay = (hhmm: string): boolean => hour(hhmm) >= 10 && hour(hhmm) < 16;
+
+/** Starts at noon or in the wrong half of the day, and programs that no window lets run. */
+function programHours(site: SiteFile): Finding[] {
+  const found: Finding[] = [];
+  site.programs.forEach((p, i) => {
+    if (p.enabled === false || p.runs.length === 0) return;
+    const path = `programs[${i}]`;
+    const sprayed = p.runs.some((r) => ["spray", "rotor"].includes(site.stations.find((s) => s.id === r.stationId)?.emitter ?? ""));
+    const others = site.programs.filter((q) => q !== p && q.enabled !== false && q.runs.length > 0).flatMap((q) => q.starts);
+    for (const start of p.starts.filter(byDay)) {
+      const other = `${String((Number(start.slice(0, 2)) + 12) % 24).padStart(2, "0")}${start.slice(2)}`;
+      if (others.length > 0 && others.every((s) => !byDay(s))) found.push(finding("warning", "dayForNight", `${path}.starts`, p.id, `${p.name} starts at ${start}, all other programs by night: is ${other} meant?`));
+      else if (sprayed) found.push(finding("warning", "watersAtNoon", `${path}.starts`, p.id, `${p.name} starts at ${start} with sprays or rotors: wind and sun take much of it. Water by night.`));
+    }
+    if (!p.windows && !p.closedHours) return;
+    const closed = weekHours(p.closedHours ?? []);
+    if (weekHours(p.windows ?? [{ from: "00:00", to: "00:00" }]).every((h, n) => h <= (closed[n] as number) + 1e-9)) found.push(finding("error", "windowNeverOpen", `${path}.windows`, p.id, `${p.name}: its windows and closed hours leave no hour of the week; it can never water. Open a window.`));
+  });
+  return found;
+}
+
+/** Stations in two programs, numbers at once that leave capacity unused, and more water than the budgets. */
+function programShares(w: Waterworks): Finding[] {
+  const { site } = w;
+  const found: Finding[] = [];
+  const active = site.programs.filter((p) => p.enabled !== false);
+  site.stations.forEach((s, i) => {
+    const mine = active.filter((p) => p.runs.some((r) => r.stationId === s.id && r.minutes > 0));
+    if (mine.length > 1) found.push(finding("note", "inTwoPrograms", `stations[${i}]`, s.id, `Station ${s.number} ${s.name} is in ${mine.map((p) => p.name).join(" and ")}: is both meant?`));
+  });
+  const bound = [...w.pocCeiling, ...w.mainlineCeiling].some((c) => Number.isFinite(c));
+  site.programs.forEach((p, i) => {
+    if (!bound || p.enabled === false || (p.maxStationsAtOnce ?? 1) > 1 || p.runs.length < 2) return;
+    const flows = p.runs.flatMap((r) => { const n = w.stationIndex.get(r.stationId) as number; const lpm = expectedFlow(site.stations[n] as Station)?.lpm; return lpm === undefined ? [] : [{ m: w.stationMainline[n] as number, lpm, c: w.stationController[n] as number }]; }).sort((a, b) => a.lpm - b.lpm);
+    const [a, b] = flows;
+    if (!a || !b) return;
+    const calendar = new CapacityCalendar(w, "2000-01-01");
+    const both = calendar.assignment(calendar.groupOfController[a.c] as number, null);
+    if (both.tryAdd(a.m, a.lpm) && both.tryAdd(b.m, b.lpm)) found.push(finding("note", "atOnceIsOne", `programs[${i}].maxStationsAtOnce`, p.id, `${p.name} runs one station at a time, though the ceilings carry two and more. Raise its number at once to end earlier.`));
+  });
+  const budget = (month: number): number | null => (site.sources.length > 0 && site.sources.every((s) => s.enabled === false || s.monthlyBudgetM3) ? site.sources.reduce((sum, s) => sum + (s.enabled === false ? 0 : (s.monthlyBudgetM3?.[month] as number)), 0) : null);
+  for (let month = 0; month < 12; month++) {
+    const most = budget(month);
+    if (most === null || most <= 0) continue;
+    const m3 = monthWaterM3(site, month);
+    if (m3 > most) {
+      found.push(finding("warning", "overBudget", "programs", site.site.id, `In ${new Date(Date.UTC(2025, month, 1)).toLocaleString("en", { month: "long", timeZone: "UTC" })} the programs take about ${Math.round(m3).toLocaleString("en")} m³; the budgets of the sources give ${Math.round(most).toLocaleString("en")} m³.`));
+      break;
+    }
+  }
+  return found;
+}
+
+/** Water of a month of the programs as they stand, m³, on the days of a plain year. */
+function monthWaterM3(site: SiteFile, month: number): number {
+  const days = Array.from({ length: new Date(Date.UTC(2025, month + 1, 0)).getUTCDate() }, (_, d) => `2025-${String(month + 1).padStart(2, "0")}-${String(d + 1).padStart(2, "0")}`);
+  const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
+  return site.programs.filter((p) => p.enabled !== false).reduce((sum, p) => {
+    const timeless = { ...p, from: undefined, until: undefined, days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days };
+    const due = days.filter((d) => isDue(timeless, d)).length * p.starts.length;
+    const litres = due === 0 ? 0 : p.runs.reduce((l, r) => l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(site, p, r.minutes, days[0] as string)) / 60, 0);
+    return sum + (due * litres) / 1000;
+  }, 0);
 }
 
 /** Stations that no company brings over their pump's minimum on any night of the programs as they stand. */

@@ -6,6 +6,7 @@ import { localDate, localIso } from "../core/calendar/wall-time.ts";
 import { ceilings } from "../core/ceilings/ceilings.ts";
 import { check } from "../core/check/check.ts";
 import { plan } from "../core/dispatch/plan.ts";
+import { csvLine } from "../core/exports/csv.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import { learn } from "../core/learn/learn.ts";
 import { betterNight } from "../core/optimize/better-night.ts";
@@ -110,7 +111,7 @@ async function main(argv: string[]): Promise<number> {
         }),
       });
       if (!outcome.ok) throw new RequestError("problem" in outcome ? outcome.problem : { code: "cancelled", path: "", message: "Cancelled." });
-      if (values.readings !== undefined) writeWhole(values.readings, `at,${site.pocs.map((p) => csvCell(`${p.id} L/min`)).join(",")},expected L/min,high L/min,low L/min\n${rows.join("\n")}\n`);
+      if (values.readings !== undefined) writeWhole(values.readings, `${csvLine(["at", ...site.pocs.map((p) => `${p.id} L/min`), "expected L/min", "high L/min", "low L/min"])}\n${rows.join("\n")}\n`);
       const { trace: _, ...result } = outcome.result;
       print(result);
       return 0;
@@ -205,8 +206,6 @@ function wholeNumber(text: string, name: string): number {
   if (!/^\d{1,9}$/.test(text)) throw new UsageError(`${name} takes a whole number`);
   return Number(text);
 }
-
-const csvCell = (text: string): string => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
 
 /** Written beside and renamed, so that nothing is ever half-written. */
 function writeWhole(file: string, text: string): void {

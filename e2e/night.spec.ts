@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { fill, save, screen, signIn } from "./people.ts";
 
@@ -73,4 +74,47 @@ test("120 stations pasted, two programs written, the night improved and the bett
   await expect(whatIf.getByRole("status")).toContainText(/Ends \d\d:\d\d \(now \d\d:\d\d\)/);
   await whatIf.getByLabel("out of service").selectOption({ label: "Source 1" });
   await expect(whatIf.getByRole("status")).toContainText("1,656 min unwatered");
+});
+
+test("the night as files, six weeks with the budget, the week as hours, the setup sheet", async ({ page }) => {
+  test.setTimeout(90_000);
+  await signIn(page);
+  await page.getByRole("link", { name: "Hollin Bank estate" }).click();
+  await screen(page, "Night");
+  const files = page.getByRole("group", { name: "Save the night" });
+  const save = async (kind: string): Promise<string> => {
+    const saved = page.waitForEvent("download");
+    await files.getByRole("button", { name: kind, exact: true }).click();
+    return readFileSync(await (await saved).path(), "utf8");
+  };
+  const rows = (await save("CSV")).trim().split("\n");
+  expect(rows.length).toBeGreaterThan(18);
+  expect(rows[1]).toContain("Well house");
+  const picture = await save("SVG");
+  expect(picture).toContain("Estate main");
+  expect(picture).not.toMatch(/var\(--|color-mix/);
+  expect(await save("iCalendar")).toMatch(/BEGIN:VEVENT[\s\S]*SUMMARY:(Turf|Beds and slopes)\\, Hollin Bank estate/);
+
+  await page.getByRole("button", { name: "Six weeks" }).click();
+  const weeks = page.getByRole("region", { name: "Six weeks" });
+  await expect(weeks.getByRole("button")).toHaveCount(42, { timeout: 20_000 });
+  const other = weeks.getByRole("button").nth(10);
+  const date = ((await other.getAttribute("aria-label")) ?? "").slice(0, 10);
+  await other.click();
+  await expect(page.getByLabel("Night of")).toHaveValue(date);
+
+  await screen(page, "Programs");
+  const grid = page.getByRole("group", { name: "Hours of the week" });
+  await grid.getByRole("button", { name: "mon 12:00, no watering" }).click();
+  await expect(grid.getByRole("button", { name: "mon 12:00, may water" })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText("windows");
+  await page.getByRole("button", { name: "Discard all" }).click();
+  await fill(page, "Percent by month, Jul, %", "130");
+  await expect(page.getByLabel("Percent by month, Jan, %")).toHaveValue("100");
+  await page.getByRole("button", { name: "Discard all" }).click();
+
+  await page.getByRole("button", { name: "Setup sheet" }).click();
+  const sheet = page.getByRole("region", { name: "Setup sheet" });
+  await expect(sheet).toContainText("odd dates, not the 31st and 29 February");
+  await expect(sheet.getByRole("row").filter({ hasText: "A start in all" }).first()).toContainText("360 min");
 });

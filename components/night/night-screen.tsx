@@ -3,12 +3,15 @@ import { useEffect, useMemo, useState } from "react";
 import { isTyping } from "@/components/frame/typing";
 import { usePressures } from "@/components/workspace/use-pressures";
 import { WaterworksPicture } from "@/components/waterworks/drawing";
+import { fileStem, saveText } from "@/components/workspace/save-file";
 import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { addDays, localClock } from "@/core/calendar/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
 import type { FlowMoment } from "@/core/dispatch/plan";
+import { runsCsv } from "@/core/exports/runs-csv";
 import { showNumber, showQuantity } from "@/core/units/units";
+import type { NightAnswer } from "@/workers/messages";
 import { BetterPanel } from "./better-panel";
 import { Braid } from "./braid";
 import { type BraidRun, braidOf, runKey, seconds, whyThen } from "./braid-data";
@@ -50,6 +53,7 @@ export function NightScreen() {
         <button type="button" className="act" aria-pressed={weeks} onClick={() => setWeeks(!weeks)}>{weeks ? "One night" : "Six weeks"}</button>
         <button type="button" className="act" aria-expanded={panel === "better"} onClick={() => setPanel(panel === "better" ? null : "better")}>Better night</button>
         <button type="button" className="act" aria-expanded={panel === "whatIf"} onClick={() => setPanel(panel === "whatIf" ? null : "whatIf")}>What if</button>
+        {data && night && <SaveNight data={data} night={night} />}
         {night && plan?.finish && (
           <p className="grow">
             {plan.runs.length} runs, {showQuantity(night.summary.litres, "volume", units)}; ends <strong>{plan.finish.slice(11, 16)}</strong>, {showNumber(plan.makespanS / 60)} min long.
@@ -85,6 +89,27 @@ export function NightScreen() {
         )}
       </div>
     </>
+  );
+}
+
+/** The night as files: its runs, its picture, and six weeks of it for a calendar. */
+function SaveNight({ data, night }: { data: NonNullable<ReturnType<typeof braidOf>>; night: NightAnswer }) {
+  const { draft, units, date } = useWorkspace();
+  const name = `${fileStem(draft)}-${date}`;
+  const picture = async (): Promise<void> => {
+    const { standaloneSvg } = await import("@/components/waterworks/export-picture");
+    saveText(await standaloneSvg(<Braid site={draft} data={data} units={units} width={1200} pxPerMinute={Math.max(1, Math.min(4, 760 / ((data.to - data.from) / 60)))} lowerBoundS={night.plan.lowerBoundS} selected={null} onSelect={() => {}} waterline={data.from} onWaterline={() => {}} />), `${name}-braid.svg`, "image/svg+xml");
+  };
+  const calendar = async (): Promise<void> => {
+    const { wateringCalendar } = await import("@/core/exports/watering-calendar");
+    saveText(wateringCalendar(draft, date, 42, new Date().toISOString()), `${fileStem(draft)}-watering.ics`, "text/calendar");
+  };
+  return (
+    <span role="group" aria-label="Save the night" className="no-print inline-flex gap-1">
+      <button type="button" className="act" onClick={picture}>SVG</button>
+      <button type="button" className="act" onClick={() => saveText(runsCsv(draft, night.plan.runs), `${name}-runs.csv`, "text/csv")}>CSV</button>
+      <button type="button" className="act" onClick={calendar}>iCalendar</button>
+    </span>
   );
 }
 

@@ -11,12 +11,14 @@ import { check } from "@/core/check/check";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Program } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
+import { SetupSheetView } from "./setup-sheet";
 import { WeekGrid } from "./week-grid";
 import { addProgram, moveRun, patchProgram, removeProgram, setMinutes } from "./edits";
 
 export function ProgramsScreen() {
   const { draft, edit, canEdit } = useWorkspace();
   const [chosen, setChosen] = useState<string | null>(null);
+  const [sheet, setSheet] = useState(false);
   const program = draft.programs.find((p) => p.id === chosen) ?? draft.programs[0];
   const add = (): void => {
     const made = addProgram(draft);
@@ -33,9 +35,14 @@ export function ProgramsScreen() {
           ))}
         </div>
         {canEdit && <button type="button" className="act" onClick={add} disabled={draft.controllers.length === 0}>+ Program</button>}
+        <span className="grow" />
+        <button type="button" className="act no-print" aria-pressed={sheet} disabled={draft.controllers.length === 0} onClick={() => setSheet(!sheet)}>{sheet ? "Programs" : "Setup sheet"}</button>
       </div>
+      {sheet && <SetupSheetView />}
+      <div className={sheet ? "hidden" : undefined}>
       <SiteWide />
       {program ? <ProgramSheet key={program.id} program={program} /> : <p className="max-w-prose my-4">{draft.stations.length === 0 ? "List the stations first; then write the program that waters them." : "No program yet. Add one: its days, start times and window, then the minutes of each station."}</p>}
+      </div>
     </>
   );
 }

@@ -1,6 +1,7 @@
 import Papa from "papaparse";
 import { clean } from "@/components/waterworks/edits";
 import { freshIds } from "@/components/workspace/fresh-id";
+import { csvLine } from "@/core/exports/csv";
 import type { SiteFile, Station } from "@/core/site-file/schema";
 import type { UnitSystem } from "@/core/units/units";
 import { type Column, COLUMNS, matchHeadings } from "./columns";
@@ -92,9 +93,5 @@ export function duplicateNumbers(stations: Station[]): number[] {
 
 /** All stations as CSV with the grid's headings; a spreadsheet finds nothing in it to run. */
 export function stationsCsv(file: SiteFile, units: UnitSystem): string {
-  const cell = (text: string): string => {
-    const safe = /^[=+\-@\t\r]/.test(text) && !Number.isFinite(Number(text)) ? `'${text}` : text;
-    return /[",\n\r]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
-  };
-  return `${[COLUMNS.map((c) => c.title(units)), ...file.stations.map((s) => COLUMNS.map((c) => c.text(s, file, units)))].map((r) => r.map(cell).join(",")).join("\n")}\n`;
+  return `${[COLUMNS.map((c) => c.title(units)), ...file.stations.map((s) => COLUMNS.map((c) => c.text(s, file, units)))].map(csvLine).join("\n")}\n`;
 }

@@ -12,11 +12,11 @@ const PAINTED = ["fill", "stroke"] as const;
 const PNG_SCALE = 2;
 
 export async function saveSvg(site: SiteFile, units: UnitSystem, drawn: Shapes, places: Places): Promise<void> {
-  saveText(await standaloneSvg(site, units, drawn, places), `${fileStem(site)}-waterworks.svg`, "image/svg+xml");
+  saveText(await standaloneSvg(<WaterworksPicture site={site} units={units} ready={drawn} places={places} />), `${fileStem(site)}-waterworks.svg`, "image/svg+xml");
 }
 
 export async function savePng(site: SiteFile, units: UnitSystem, drawn: Shapes, places: Places): Promise<void> {
-  const text = await standaloneSvg(site, units, drawn, places);
+  const text = await standaloneSvg(<WaterworksPicture site={site} units={units} ready={drawn} places={places} />);
   const image = new Image();
   image.onload = () => {
     const canvas = document.createElement("canvas");
@@ -29,15 +29,15 @@ export async function savePng(site: SiteFile, units: UnitSystem, drawn: Shapes, 
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
 }
 
-/** The drawing in the day theme with its colours and its font inside, so that it looks the same wherever it is opened. */
-async function standaloneSvg(site: SiteFile, units: UnitSystem, drawn: Shapes, places: Places): Promise<string> {
+/** A drawn picture in the day theme with its colours and its font inside, so that it looks the same wherever it is opened. */
+export async function standaloneSvg(picture: React.ReactElement): Promise<string> {
   const holder = document.createElement("div");
   holder.dataset.theme = "day";
   holder.style.cssText = "position:absolute;left:-99999px;top:0;width:1600px";
   document.body.append(holder);
   const root = createRoot(holder);
   try {
-    flushSync(() => root.render(<WaterworksPicture site={site} units={units} ready={drawn} places={places} />));
+    flushSync(() => root.render(picture));
     const svg = holder.querySelector("svg") as SVGSVGElement;
     const themed = getComputedStyle(holder);
     const probe = document.createElement("span");
@@ -56,14 +56,15 @@ async function standaloneSvg(site: SiteFile, units: UnitSystem, drawn: Shapes, p
       const value = el.getAttribute(key);
       if (value && /var\(|color-mix/.test(value)) el.setAttribute(key, colour(value));
     }
-    const [, , width, height] = (svg.getAttribute("viewBox") ?? "0 0 800 600").split(" ").map(Number) as [number, number, number, number];
+    const own = `0 0 ${svg.getAttribute("width") ?? 800} ${svg.getAttribute("height") ?? 600}`;
+    const [x, y, width, height] = (svg.getAttribute("viewBox") ?? own).split(" ").map(Number) as [number, number, number, number];
+    svg.setAttribute("xmlns", "http://www.w3.org/2000/svg");
     svg.setAttribute("width", String(width));
     svg.setAttribute("height", String(height));
     svg.setAttribute("font-family", "Barlow Semi Condensed, Arial Narrow, sans-serif");
     svg.removeAttribute("style");
     svg.removeAttribute("class");
     const paper = colour(themed.getPropertyValue("--paper") || "#f7f5ee");
-    const [x, y] = (svg.getAttribute("viewBox") ?? "0 0").split(" ");
     return `<?xml version="1.0" encoding="UTF-8"?>\n${svg.outerHTML.replace(/(<svg[^>]*>)/, `$1<style>${await fontFaces()}</style><rect x="${x}" y="${y}" width="${width}" height="${height}" fill="${paper}"/>`)}`;
   } finally {
     root.unmount();

@@ -1,4 +1,5 @@
 import Papa from "papaparse";
+import { csvLine } from "../exports/csv.ts";
 import { type LibraryItem, parseBody } from "./library-item.ts";
 
 /** Columns of the library's CSV, in order; every quantity has its unit in the name. `points`: pairs written "0:60; 200:95". */
@@ -15,14 +16,8 @@ const LARGEST = 5000;
 export function libraryCsv(items: LibraryItem[]): string {
   return `${COLUMNS.join(",")}\n${items.map((item) => {
     const cells = cellsOf(item);
-    return COLUMNS.map((c) => guarded(cells[c] ?? "")).join(",");
+    return csvLine(COLUMNS.map((c) => cells[c]));
   }).join("\n")}${items.length > 0 ? "\n" : ""}`;
-}
-
-/** A cell that a spreadsheet would take for a formula is written with an apostrophe before it; so is none that is a number. */
-function guarded(text: string): string {
-  const safe = /^[=+\-@\t\r]/.test(text) && !Number.isFinite(Number(text)) ? `'${text}` : text;
-  return /[",\n\r]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }
 
 function cellsOf(item: LibraryItem): Partial<Record<Column, string>> {

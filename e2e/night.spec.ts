@@ -118,3 +118,23 @@ test("the night as files, six weeks with the budget, the week as hours, the setu
   await expect(sheet).toContainText("odd dates, not the 31st and 29 February");
   await expect(sheet.getByRole("row").filter({ hasText: "A start in all" }).first()).toContainText("360 min");
 });
+
+test("new planting is established in dated steps, and a walk test tells its length", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Tidewell Meadow park" }).click();
+  await screen(page, "Programs");
+  await page.getByRole("button", { name: "Establish new turf or planting" }).click();
+  const panel = page.getByRole("region", { name: "Establishment" });
+  await fill(page, "Step 1, starts", "5:00 25:00");
+  await expect(panel.getByRole("alert")).toContainText('"25:00" is no time of day');
+  await fill(page, "Step 1, starts", "5:00 11:00");
+  await panel.getByRole("button", { name: "Write 5 dated programs" }).click();
+  await expect(page.getByRole("tab", { name: /^Establishment/ })).toHaveCount(5);
+  await page.getByRole("button", { name: "Discard all" }).click();
+  await page.getByRole("button", { name: "One-off run" }).click();
+  const once = page.getByRole("region", { name: "One-off run" });
+  await expect(once.getByRole("status")).toContainText("56 min from the press of the button to the last close, 28 openings");
+  await once.getByLabel("Kind").selectOption({ label: "one station" });
+  await expect(once.getByRole("status")).toContainText("ignores rain, wind and frost");
+  await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
+});

@@ -11,6 +11,8 @@ import { check } from "@/core/check/check";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Program } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
+import { EstablishPanel } from "./establish-panel";
+import { OneOffPanel } from "./one-off-panel";
 import { SetupSheetView } from "./setup-sheet";
 import { WeekGrid } from "./week-grid";
 import { addProgram, moveRun, patchProgram, removeProgram, setMinutes } from "./edits";
@@ -19,6 +21,7 @@ export function ProgramsScreen() {
   const { draft, edit, canEdit } = useWorkspace();
   const [chosen, setChosen] = useState<string | null>(null);
   const [sheet, setSheet] = useState(false);
+  const [once, setOnce] = useState(false);
   const program = draft.programs.find((p) => p.id === chosen) ?? draft.programs[0];
   const add = (): void => {
     const made = addProgram(draft);
@@ -36,8 +39,10 @@ export function ProgramsScreen() {
         </div>
         {canEdit && <button type="button" className="act" onClick={add} disabled={draft.controllers.length === 0}>+ Program</button>}
         <span className="grow" />
+        <button type="button" className="act no-print" aria-expanded={once} disabled={draft.stations.length === 0} onClick={() => setOnce(!once)}>One-off run</button>
         <button type="button" className="act no-print" aria-pressed={sheet} disabled={draft.controllers.length === 0} onClick={() => setSheet(!sheet)}>{sheet ? "Programs" : "Setup sheet"}</button>
       </div>
+      {once && <OneOffPanel />}
       {sheet && <SetupSheetView />}
       <div className={sheet ? "hidden" : undefined}>
       <SiteWide />
@@ -68,6 +73,7 @@ const DAY_RULES = [["weekdays", "chosen weekdays"], ["odd", "odd dates"], ["even
 
 function ProgramSheet({ program }: { program: Program }) {
   const { draft, edit, canEdit, date } = useWorkspace();
+  const [establishing, setEstablishing] = useState(false);
   const put = (values: Partial<Program>): void => edit(patchProgram(program.id, values));
   const findings = useMemo(() => check(draft).filter((f) => f.subjectId === program.id), [draft, program.id]);
   const setDays = (type: Program["days"]["type"]): void =>
@@ -113,7 +119,13 @@ function ProgramSheet({ program }: { program: Program }) {
         </div>
         <MonthsField label="Percent by month" unit="%" value={program.monthlyPercent} usual={100} max={1000} disabled={!canEdit} onCommit={(monthlyPercent) => put({ monthlyPercent })} />
         {findings.length > 0 && <ul>{findings.map((f) => <li key={f.code + f.path} className={f.severity === "error" ? "text-error font-semibold" : f.severity === "warning" ? "text-warning" : "faint"}>{f.severity === "note" ? "○" : "▲"} {f.message}</li>)}</ul>}
-        {canEdit && <button type="button" className="act self-start" onClick={() => edit(removeProgram(program.id))}>Delete program</button>}
+        {canEdit && (
+          <div className="flex gap-2">
+            <button type="button" className="act" aria-expanded={establishing} disabled={program.runs.length === 0} onClick={() => setEstablishing(!establishing)}>Establish new turf or planting</button>
+            <button type="button" className="act" onClick={() => edit(removeProgram(program.id))}>Delete program</button>
+          </div>
+        )}
+        {establishing && canEdit && <EstablishPanel program={program} />}
       </section>
       <RunMatrix program={program} />
     </div>

@@ -6,6 +6,7 @@ import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";
 import { programStarts } from "../dispatch/queue.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import { unfinishedTapers } from "../season/establishment.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { type Finding, finding } from "./finding.ts";
@@ -27,6 +28,8 @@ export function checkPrograms(w: Waterworks): Finding[] {
     });
   });
   found.push(...programHours(site), ...programShares(w));
+  for (const { program, stationIds } of unfinishedTapers(site))
+    found.push(finding("warning", "taperUnfinished", `programs[${site.programs.indexOf(program)}].until`, program.id, `${program.name} ends on ${program.until}, and no program waters ${stationIds.length} of its station${stationIds.length === 1 ? "" : "s"} after it. Write the next step, or the usual program.`));
   const unscheduled = site.stations.filter((s) => !inProgram.has(s.id));
   for (const s of unscheduled) found.push(finding("note", "notInProgram", `stations[${site.stations.indexOf(s)}]`, s.id, `Station ${s.number} ${s.name} is in no program.`));
   for (const [i, c] of site.controllers.entries()) if (c.off) found.push(finding("warning", "controllerOff", `controllers[${i}].off`, c.id, `Controller ${c.name} is off: its programs do not run.`));

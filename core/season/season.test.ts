@@ -1,0 +1,60 @@
+import { describe, expect, it } from "vitest";
+import { smallSite } from "../../testing/small-site.ts";
+import { isDue } from "../calendar/days.ts";
+import { addDays } from "../calendar/wall-time.ts";
+import { check } from "../check/check.ts";
+import { parseSite } from "../site-file/parse-site.ts";
+import type { Program, SiteFile } from "../site-file/schema.ts";
+import { returnOn, unfinishedTapers, USUAL_STEPS, withEstablishment } from "./establishment.ts";
+import { oneOff } from "./one-off.ts";
+
+const ids = () => { let n = 0; return () => `e${++n}`; };
+const everyNight = (s: SiteFile): void => { (s.programs[0] as Program).days = { type: "interval", everyDays: 1, anchor: "2026-01-01" }; };
+
+describe("establishment", () => {
+  const site = smallSite(everyNight);
+  const made = withEstablishment(site, "p", ["s1", "s3"], USUAL_STEPS, "2026-04-01", ids());
+  const waters = (station: string, date: string): Program[] => made.programs.filter((p) => isDue(p, date) && p.runs.some((r) => r.stationId === station));
+  it("is dated steps, one after another, and then the usual program again", () => {
+    expect(parseSite(made)).toMatchObject({ ok: true });
+    const back = returnOn(USUAL_STEPS, "2026-04-01");
+    expect(back).toBe("2026-05-13");
+    for (let d = "2026-04-01"; d < back; d = addDays(d, 1)) expect(waters("s1", d).filter((p) => !p.name.startsWith("Establishment")), d).toEqual([]);
+    expect(waters("s1", "2026-04-03").flatMap((p) => p.starts)).toHaveLength(4);
+    expect(waters("s1", "2026-04-25").flatMap((p) => p.starts)).toHaveLength(1);
+    expect(waters("s1", back).map((p) => p.name)).toEqual(["P, after establishment"]);
+    for (const d of ["2026-04-03", "2026-05-20"]) expect(waters("s2", d).map((p) => p.id)).toEqual(["p"]);
+    expect(unfinishedTapers(made)).toEqual([]);
+  });
+  it("of a whole program leaves the program itself to begin again", () => {
+    const whole = withEstablishment(site, "p", ["s1", "s2", "s3"], USUAL_STEPS, "2026-04-01", ids());
+    expect(whole.programs.map((p) => [p.id, p.from])).toEqual([["p", "2026-05-13"], ...[["e1", "2026-04-01"], ["e2", "2026-04-08"], ["e3", "2026-04-15"], ["e4", "2026-04-22"], ["e5", "2026-04-29"]]]);
+  });
+  it("a taper that nothing takes over is a finding", () => {
+    const cut = { ...made, programs: made.programs.filter((p) => p.name !== "P, after establishment") };
+    const last = cut.programs[cut.programs.length - 1] as Program;
+    expect(unfinishedTapers(cut)).toEqual([{ program: last, stationIds: ["s1", "s3"] }]);
+    expect(check(cut).map((f) => f.code)).toContain("taperUnfinished");
+    expect(check(made).map((f) => f.code)).not.toContain("taperUnfinished");
+  });
+});
+
+describe("one-off runs", () => {
+  const at = Date.parse("2026-07-15T08:30:00Z") / 1000;
+  const site = smallSite(everyNight);
+  it("one station: its minutes, its water, and no weather", () => {
+    const run = oneOff(site, { kind: "station", stationId: "s3", minutes: 6 }, at);
+    expect([run.litres, run.seconds, run.ignoresWeather, run.plan.runs[0]?.start]).toEqual([300, 360, true, "2026-07-15T10:30:00+02:00"]);
+  });
+  it("a program from a station on, or without one", () => {
+    expect(oneOff(site, { kind: "program", programId: "p", fromStationId: "s2" }, at).plan.runs.map((r) => r.stationId)).toEqual(["s2", "s3"]);
+    const skipped = oneOff({ ...site, site: { ...site.site, seasonalPercent: 50 } }, { kind: "program", programId: "p", skipStationId: "s2" }, at);
+    expect(skipped.plan.runs.map((r) => [r.stationId, (Date.parse(r.end) - Date.parse(r.start)) / 60_000])).toEqual([["s1", 5], ["s3", 5]]);
+  });
+  it("a walk test opens every station in order of number, one at a time", () => {
+    const walk = oneOff(site, { kind: "walk", controllerId: "ctl", minutes: 2 }, at);
+    expect(walk.plan.runs.map((r) => r.stationId)).toEqual(["s1", "s2", "s3"]);
+    expect([walk.seconds, walk.litres]).toEqual([360, 500]);
+    expect(site.programs).toEqual(smallSite(everyNight).programs);
+  });
+});

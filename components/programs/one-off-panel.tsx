@@ -7,6 +7,8 @@ import { showNumber, showQuantity } from "@/core/units/units";
 
 const KINDS: [OneOff["kind"], string][] = [["station", "one station"], ["program", "a program, now"], ["walk", "walk test"]];
 
+const waits = (first: string | undefined, at: number): boolean => first !== undefined && Date.parse(first) / 1000 > at + 60;
+
 /** Runs that leave the schedule as it is: how long, how much water, in which order. */
 export function OneOffPanel() {
   const { draft, units } = useWorkspace();
@@ -46,7 +48,7 @@ export function OneOffPanel() {
       </div>
       {found && (
         <>
-          <p role="status" className="my-1"><strong>{showNumber(found.seconds / 60, 1)} min</strong> from the press of the button to the last close, {found.plan.runs.length} opening{found.plan.runs.length === 1 ? "" : "s"}, <strong>{showQuantity(found.litres, "volume", units)}</strong>. The schedule stays as it is. {found.ignoresWeather ? "▲ A single station ignores rain, wind and frost." : ""}</p>
+          <p role="status" className="my-1"><strong>{showNumber(found.seconds / 60, 1)} min</strong> from the press of the button to the last close, {found.plan.runs.length} opening{found.plan.runs.length === 1 ? "" : "s"}, <strong>{showQuantity(found.litres, "volume", units)}</strong>. The schedule stays as it is. {waits(found.plan.runs[0]?.start, at) ? `▲ Begun now, it first waits until ${found.plan.runs[0]?.start.slice(11, 16)} for water: its source has hours. ` : ""}{found.ignoresWeather ? "▲ A single station ignores rain, wind and frost." : ""}</p>
           {found.plan.shortfalls.length > 0 && <p className="text-error">✕ Cannot run: {found.plan.shortfalls.map((s) => name(s.stationId)).join(", ")}.</p>}
           <details><summary className="cursor-pointer">In which order</summary><ol className="columns-2 md:columns-4 text-sm list-decimal list-inside">{found.plan.runs.map((r) => <li key={`${r.stationId}${r.start}`}>{name(r.stationId)}, {showNumber((Date.parse(r.end) - Date.parse(r.start)) / 60_000, 1)} min</li>)}</ol></details>
           <p className="text-sm faint">Presa opens no valves: start it at the controller, then walk with this list.</p>

@@ -18,7 +18,12 @@ export type OneOffPlan = { plan: Plan; litres: number; seconds: number; ignoresW
 export function oneOff(site: SiteFile, run: OneOff, at: number): OneOffPlan {
   const { timeZone } = site.site;
   const date = localDate(timeZone, at);
-  const alone: SiteFile = { ...site, site: { ...site.site, seasonalPercent: 100, holdUntil: undefined }, controllers: site.controllers.map((c) => ({ ...c, off: undefined })), programs: [asProgram(site, run, localClock(timeZone, at), date)] };
+  const alone: SiteFile = {
+    ...site, site: { ...site.site, seasonalPercent: 100, holdUntil: undefined }, controllers: site.controllers.map((c) => ({ ...c, off: undefined })),
+    // What someone walks along or waits beside runs in one piece.
+    stations: run.kind === "program" ? site.stations : site.stations.map((s) => ({ ...s, cycle: undefined })),
+    programs: [asProgram(site, run, localClock(timeZone, at), date)],
+  };
   const made = plan(alone, date);
   const litres = made.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * (Date.parse(r.end) - Date.parse(r.start))) / 60_000, 0);
   return { plan: made, litres, seconds: made.makespanS, ignoresWeather: run.kind === "station" };

@@ -35,8 +35,8 @@ test("every route passes the one gate: signed out, wrong role, another organisat
     expect(r.gate, path).toBe("guarded");
     expect((await send(request, r.method, path)).status(), `signed out ${r.method} ${path}`).toBe(401);
     if (r.least !== "viewer") expect((await send(viewer, r.method, path)).status(), `viewer ${r.method} ${path}`).toBe(403);
-    // The library is each organisation's own: a stranger gets his own, which holds nothing of ours.
-    if (r.path.startsWith("/api/library") && !r.path.includes("[")) continue;
+    // Library and profiles are organisation's own: a stranger gets his own, which hold nothing of ours.
+    if (/^\/api\/(library|profiles)/.test(r.path) && !r.path.includes("[")) continue;
     const strange = await send(stranger, r.method, path, bodies[`${r.method} ${r.path}`]);
     if (r.path !== "/api/sites") expect(strange.status(), `stranger ${r.method} ${path}`).toBe(404);
   }

@@ -143,3 +143,26 @@ test("new planting is established in dated steps, and a walk test tells its leng
   await page.getByRole("button", { name: "One-off run" }).click();
   await expect(once.getByRole("status")).toContainText("136 min from the press of the button to the last close, 68 openings");
 });
+
+test("a kind of controller is described, named on a site, and its setup sheet rounded to it", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Controller profiles" }).click();
+  const name = `Yard box ${Date.now()}`;
+  await page.getByRole("button", { name: "Begin from Plain wall clock" }).click();
+  await fill(page, "Its name among you", name);
+  await fill(page, "Stations at once", "2");
+  await page.getByRole("button", { name: "Keep this kind" }).click();
+  await expect(page.getByRole("table", { name: "Kinds of controller" }).getByRole("cell", { name, exact: true })).toBeVisible();
+  await page.goto("/");
+  await page.getByRole("link", { name: "Hollin Bank estate" }).click();
+  await screen(page, "Waterworks");
+  await page.getByRole("region", { name: "Ledger" }).getByRole("button", { name: "Well house", exact: true }).last().click();
+  await page.getByLabel("Kind, by its profile").selectOption({ label: name });
+  await screen(page, "Programs");
+  await page.getByRole("button", { name: "Setup sheet" }).click();
+  const sheet = page.getByRole("region", { name: "Setup sheet" });
+  await expect(sheet).toContainText(`As ${name} takes it:`);
+  await sheet.getByText("Every difference").click();
+  await expect(sheet.getByRole("list", { name: "Differences from what was wanted" })).toContainText("Turf: stations at once 3 → 2");
+  await expect(sheet).toContainText(/The night so rounded ends/);
+});

@@ -41,6 +41,7 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
         <span className="grow" />
         <span className="faint">{user.name}, {user.role}</span>
         <Link href="/library" className="act">Device library</Link>
+        <Link href="/profiles" className="act">Controller profiles</Link>
         <ThemeSwitch />
         <button type="button" className="act" onClick={signOut}>Sign out</button>
       </div>

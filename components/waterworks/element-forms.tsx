@@ -1,6 +1,7 @@
 "use client";
 import { Caution, ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
 import { MonthsField } from "@/components/fields/months-field";
+import { useProfiles } from "@/components/workspace/use-profiles";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { fillTime } from "@/core/hydraulics/main-facts";
 import type { Controller, Mainline, Poc, Source } from "@/core/site-file/schema";
@@ -104,6 +105,7 @@ export function ControllerForm({ controller }: { controller: Controller }) {
   const { draft, edit, canEdit } = useWorkspace();
   const put = (values: Partial<Controller>): void => edit(patchController(controller.id, values));
   const load = controllerLoad(draft, controller);
+  const { all } = useProfiles();
   const linking: Linking = controller.unlinkedShare !== undefined ? "share" : controller.unlinkedHours ? "hours" : controller.unlinked ? "loose" : "linked";
   const link = (to: Linking): void =>
     put({ unlinked: to === "linked" ? undefined : true, unlinkedShare: to === "share" ? 0.5 : undefined, unlinkedHours: to === "hours" ? [{ from: "01:00", to: "05:00" }] : undefined });
@@ -117,6 +119,7 @@ export function ControllerForm({ controller }: { controller: Controller }) {
       {linking === "share" && <NumberField label="Share of every ceiling" unit="%" value={Number(((controller.unlinkedShare ?? 0) * 100).toFixed(4))} min={0} max={100} required disabled={!canEdit} onCommit={(v) => put({ unlinkedShare: (v ?? 0) / 100 })} />}
       {linking === "hours" && <div className="col-span-2"><WindowList label="Its own hours; the others get nothing of its mains then" value={controller.unlinkedHours} onCommit={(hours) => put({ unlinkedHours: hours ?? [] })} disabled={!canEdit} /></div>}
       {linking === "loose" && <p className="col-span-2 text-sm border-l-4 border-warning pl-2"><strong>Caution.</strong> It will open valves whatever the others run. Give it a share, or hours of its own.</p>}
+      <ChoiceField label="Kind, by its profile" value={controller.profileId ?? ""} disabled={!canEdit} options={[["", "none"], ...(controller.profileId && !all.some((p) => p.id === controller.profileId) ? [[controller.profileId, "a kind not described here"] as const] : []), ...all.map((p) => [p.id, p.name] as const)]} hint="its setup sheet is rounded to it" onCommit={(v) => put({ profileId: v === "" ? undefined : v })} />
       <NumberField label="Current it can hold" unit="mA" value={controller.budgetMa} min={0} max={1_000_000} disabled={!canEdit} onCommit={(v) => put({ budgetMa: v })} />
       <div className="self-end"><TickField label="off" checked={controller.off === true} disabled={!canEdit} onCommit={(v) => put({ off: v ? true : undefined })} /></div>
       <p className="col-span-2 text-sm">{loadWords(load)}</p>

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeSiteText } from "../../core/site-file/parse-site.ts";
+import { INVENTED } from "../../core/profiles/profile.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { AppError } from "../app-error.ts";
@@ -10,6 +11,7 @@ import { learningResults, insertLearningRun, learningRunById } from "../db/learn
 import { revisionHeads } from "../db/revisions.ts";
 import { insertOrganisation, insertUser } from "../db/users.ts";
 import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from "./library.ts";
+import { describeProfile, forgetProfile, profiles } from "./profiles.ts";
 import { runLearning, takeLearned } from "./learning.ts";
 import { actOnAlarm, logBook, takeBenchNight } from "./log-book.ts";
 import { rounds } from "./rounds.ts";
@@ -182,5 +184,17 @@ describe("the organisation's library", () => {
     expect((await refusal(dropDevice(stranger, items[0]?.id as string))).code).toBe("notFound");
     expect(await dropDevice(maren, items[0]?.id as string)).toEqual([]);
     expect((await refusal(dropDevice(maren, "no id"))).code).toBe("notFound");
+  });
+});
+
+describe("controller profiles", () => {
+  it("keep their id when described anew, and are nobody else's", async () => {
+    const { id: _, ...plain } = INVENTED[0] as (typeof INVENTED)[number];
+    const [first] = await describeProfile(maren, { ...plain, name: "Wall box" });
+    const [again] = await describeProfile(maren, { ...plain, name: "wall BOX", atOnce: 2 });
+    expect([again?.id, again?.name, again?.atOnce]).toEqual([first?.id, "wall BOX", 2]);
+    expect(await profiles(stranger)).toEqual([]);
+    expect((await refusal(forgetProfile(stranger, first?.id as string))).code).toBe("notFound");
+    expect(await forgetProfile(maren, first?.id as string)).toEqual([]);
   });
 });

@@ -1,9 +1,11 @@
 import type { Knex } from "knex";
 import * as foundations from "./0001-foundations.ts";
 import * as library from "./0002-library.ts";
+import * as profiles from "./0003-profiles.ts";
 
 /** In order of name; forward only. */
 export const migrations: Record<string, Knex.Migration> = {
   "0001-foundations": foundations,
   "0002-library": library,
+  "0003-profiles": profiles,
 };

@@ -1,0 +1,9 @@
+import { redirect } from "next/navigation";
+import { ProfilesScreen } from "@/components/profiles/profiles-screen";
+import { signedIn } from "@/server/auth/session";
+
+export default async function ProfilesPage() {
+  const user = await signedIn();
+  if (!user) redirect("/sign-in");
+  return <ProfilesScreen canEdit={user.role !== "viewer"} />;
+}

@@ -166,3 +166,23 @@ test("a kind of controller is described, named on a site, and its setup sheet ro
   await expect(sheet.getByRole("list", { name: "Differences from what was wanted" })).toContainText("Turf: stations at once 3 → 2");
   await expect(sheet).toContainText(/The night so rounded ends/);
 });
+
+test("a rain stop: who stops for it, what the night is then, and a bypass that is told everywhere", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Lakeside Park" }).click();
+  await screen(page, "Programs");
+  await page.getByText(/^Whole site: .*2 weather inputs/).click();
+  const inputs = page.getByRole("region", { name: "Weather inputs" });
+  await expect(inputs).toContainText("stops 123 stations; 27 ignore it");
+  await inputs.getByLabel("bypassed").first().check();
+  await expect(inputs).toContainText("▲ stops nothing");
+  await expect(page.getByText(/^Whole site: .*one bypassed/)).toBeVisible();
+  await screen(page, "Night");
+  await page.getByRole("button", { name: "What if" }).click();
+  const whatIf = page.getByRole("region", { name: "What if" });
+  await whatIf.getByLabel("an input says stop").selectOption({ label: "Rain dish, west lodge (bypassed)" });
+  await expect(whatIf.getByRole("status")).toContainText("no station stops");
+  await page.getByRole("button", { name: "Discard all" }).click();
+  await whatIf.getByLabel("an input says stop").selectOption({ label: "Rain dish, west lodge" });
+  await expect(whatIf.getByRole("status")).toContainText(/\d+ stations stop, \d+ water on/);
+});

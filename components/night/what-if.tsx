@@ -3,12 +3,13 @@ import { useEffect, useMemo, useState } from "react";
 import { computeNight } from "@/components/workspace/compute";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { ceilings } from "@/core/ceilings/ceilings";
+import { stoppedByWeather } from "@/core/season/weather-stop";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
 import type { NightAnswer } from "@/workers/messages";
 
-type Change = { percent: number; out: string; lowered: string; to: number; start: string };
-const NONE: Change = { percent: 100, out: "", lowered: "", to: 80, start: "" };
+type Change = { percent: number; out: string; lowered: string; to: number; start: string; stop: string };
+const NONE: Change = { percent: 100, out: "", lowered: "", to: 80, start: "", stop: "" };
 
 /** The site as it would be; nothing of it is kept unless someone takes the seasonal percent. */
 export function changedBy(file: SiteFile, c: Change): SiteFile {
@@ -17,12 +18,13 @@ export function changedBy(file: SiteFile, c: Change): SiteFile {
     const now = own.get(e.id);
     return e.id === c.lowered && now !== null && now !== undefined ? { ...e, ceilingLpm: (now * c.to) / 100 } : e;
   };
+  const weathered = c.stop ? stoppedByWeather(file, [c.stop]).site : file;
   return {
-    ...file, site: { ...file.site, seasonalPercent: ((file.site.seasonalPercent ?? 100) * c.percent) / 100 },
+    ...weathered, site: { ...file.site, seasonalPercent: ((file.site.seasonalPercent ?? 100) * c.percent) / 100 },
     sources: file.sources.map((s) => (s.id === c.out ? { ...s, enabled: false } : s)),
     pocs: file.pocs.map((p) => lower(p.id === c.out ? { ...p, lockedOut: true } : p)),
     mainlines: file.mainlines.map(lower),
-    programs: file.programs.map((p) => (p.id === c.start ? { ...p, starts: [...p.starts, fourHoursLater(p.starts[p.starts.length - 1] ?? "20:00")] } : p)),
+    programs: weathered.programs.map((p) => (p.id === c.start ? { ...p, starts: [...p.starts, fourHoursLater(p.starts[p.starts.length - 1] ?? "20:00")] } : p)),
   };
 }
 
@@ -45,6 +47,7 @@ export function WhatIf() {
     return () => { gone = true; job.cancel(); };
   }, [site, date, idle]);
   const then = !idle && answer?.for === site ? answer.night : null;
+  const stopped = useMemo(() => (change.stop ? stoppedByWeather(draft, [change.stop]) : null), [draft, change.stop]);
   const put = (values: Partial<Change>): void => setChange({ ...change, ...values });
   const month = Number(date.slice(5, 7)) - 1;
   const budget = draft.sources.reduce((sum, s) => sum + (s.monthlyBudgetM3?.[month] ?? 0), 0);
@@ -57,13 +60,14 @@ export function WhatIf() {
         <label className="w-52"><span className="block text-sm faint">ceiling lowered to {change.to} %</span><select className="entry" value={change.lowered} onChange={(e) => put({ lowered: e.target.value })}><option value="">none</option>{[...draft.pocs, ...draft.mainlines].map((e) => <option key={e.id} value={e.id}>{e.name}</option>)}</select></label>
         {change.lowered !== "" && <label className="w-32"><span className="sr-only">Ceiling lowered to, percent</span><input type="range" className="w-full accent-[var(--water)]" min={30} max={95} step={5} value={change.to} onChange={(e) => put({ to: Number(e.target.value) })} /></label>}
         <label className="w-52"><span className="block text-sm faint">one more start of</span><select className="entry" value={change.start} onChange={(e) => put({ start: e.target.value })}><option value="">none</option>{draft.programs.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}</select></label>
+        {(draft.weatherInputs ?? []).length > 0 && <label className="w-52"><span className="block text-sm faint">an input says stop</span><select className="entry" value={change.stop} onChange={(e) => put({ stop: e.target.value })}><option value="">none</option>{draft.weatherInputs?.map((w) => <option key={w.id} value={w.id}>{w.name}{w.bypassed ? " (bypassed)" : ""}</option>)}</select></label>}
         {!idle && <button type="button" className="act act-quiet" onClick={() => setChange(NONE)}>As it is</button>}
         {canEdit && change.percent !== 100 && <button type="button" className="act" onClick={() => { edit((f) => ({ ...f, site: { ...f.site, seasonalPercent: Number((((f.site.seasonalPercent ?? 100) * change.percent) / 100).toFixed(2)) } })); put({ percent: 100 }); }}>Take {showNumber(((draft.site.seasonalPercent ?? 100) * change.percent) / 100, 1)} % for the site</button>}
       </div>
       <p role="status" className="mt-1">
         {idle ? <span className="faint">Move or choose something: the end, the shortfall and the water answer at once. Nothing of it is kept.</span>
           : !then || !night ? "Working it out…"
-          : <>Ends <strong>{then.plan.finish?.slice(11, 16) ?? "–"}</strong> (now {night.plan.finish?.slice(11, 16) ?? "–"}) · <span className={then.summary.shortfallMin > 0 ? "text-error font-semibold" : ""}>{showNumber(then.summary.shortfallMin)} min unwatered</span> (now {showNumber(night.summary.shortfallMin)}) · {showQuantity(then.summary.litres, "volume", units)} (now {showQuantity(night.summary.litres, "volume", units)}){budget > 0 ? ` · thirty such nights ${showNumber((then.summary.litres * 30) / 1000)} m³ of the month's ${showNumber(budget)} m³` : ""}</>}
+          : <>Ends <strong>{then.plan.finish?.slice(11, 16) ?? "–"}</strong> (now {night.plan.finish?.slice(11, 16) ?? "–"}) · <span className={then.summary.shortfallMin > 0 ? "text-error font-semibold" : ""}>{showNumber(then.summary.shortfallMin)} min unwatered</span> (now {showNumber(night.summary.shortfallMin)}) · {showQuantity(then.summary.litres, "volume", units)} (now {showQuantity(night.summary.litres, "volume", units)}){budget > 0 ? ` · thirty such nights ${showNumber((then.summary.litres * 30) / 1000)} m³ of the month's ${showNumber(budget)} m³` : ""}{stopped ? stopped.stopped.length === 0 ? " · ▲ no station stops: the input is bypassed or all ignore it" : ` · ${stopped.stopped.length} stations stop, ${stopped.waterOn.length} water on` : ""}</>}
       </p>
     </section>
   );

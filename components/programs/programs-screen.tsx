@@ -14,6 +14,7 @@ import { showNumber, showQuantity } from "@/core/units/units";
 import { EstablishPanel } from "./establish-panel";
 import { OneOffPanel } from "./one-off-panel";
 import { SetupSheetView } from "./setup-sheet";
+import { WeatherInputs } from "./weather-inputs";
 import { WeekGrid } from "./week-grid";
 import { addProgram, moveRun, patchProgram, removeProgram, setMinutes } from "./edits";
 
@@ -58,13 +59,14 @@ function SiteWide() {
   const put = (values: Partial<typeof site>): void => edit((f) => ({ ...f, site: JSON.parse(JSON.stringify({ ...f.site, ...values })) }));
   return (
     <details className="mb-3 border-b rule pb-2">
-      <summary className="cursor-pointer font-semibold">Whole site: {site.seasonalPercent ?? 100} % seasonal, {site.maxStationsAtOnce ? `${site.maxStationsAtOnce} at once` : "no number at once"}{site.holdUntil ? `, ${site.holdUntil === "indefinite" ? "OFF, no end set" : `off until ${site.holdUntil}`}` : ""}</summary>
+      <summary className="cursor-pointer font-semibold">Whole site: {site.seasonalPercent ?? 100} % seasonal, {site.maxStationsAtOnce ? `${site.maxStationsAtOnce} at once` : "no number at once"}{site.holdUntil ? `, ${site.holdUntil === "indefinite" ? "OFF, no end set" : `off until ${site.holdUntil}`}` : ""}{draft.weatherInputs?.length ? `, ${draft.weatherInputs.length} weather input${draft.weatherInputs.length === 1 ? "" : "s"}` : ""}{draft.weatherInputs?.some((w) => w.bypassed) ? ", ▲ one bypassed" : ""}</summary>
       <div className="flex flex-wrap gap-3 mt-2 items-end">
         <div className="w-40"><NumberField label="Seasonal percent" unit="%" value={site.seasonalPercent ?? 100} min={0} max={1000} disabled={!canEdit} onCommit={(v) => put({ seasonalPercent: v })} /></div>
         <div className="w-40"><NumberField label="Stations at once" value={site.maxStationsAtOnce} min={1} max={10_000} whole disabled={!canEdit} onCommit={(v) => put({ maxStationsAtOnce: v })} /></div>
         <label><span className="block text-sm faint">Off until (waters again that day)</span><input type="date" className="entry" disabled={!canEdit} value={site.holdUntil && site.holdUntil !== "indefinite" ? site.holdUntil : ""} onChange={(e) => put({ holdUntil: e.target.value || undefined })} /></label>
         <TickField label="Off, with no end" checked={site.holdUntil === "indefinite"} disabled={!canEdit} onCommit={(v) => put({ holdUntil: v ? "indefinite" : undefined })} />
       </div>
+      <WeatherInputs />
     </details>
   );
 }

@@ -34,6 +34,8 @@ export function checkPrograms(w: Waterworks): Finding[] {
   for (const s of unscheduled) found.push(finding("note", "notInProgram", `stations[${site.stations.indexOf(s)}]`, s.id, `Station ${s.number} ${s.name} is in no program.`));
   for (const [i, c] of site.controllers.entries()) if (c.off) found.push(finding("warning", "controllerOff", `controllers[${i}].off`, c.id, `Controller ${c.name} is off: its programs do not run.`));
   if (site.site.holdUntil === "indefinite") found.push(finding("warning", "holdWithoutEnd", "site.holdUntil", site.site.id, "The site is off with no end set."));
+  for (const [i, input] of (site.weatherInputs ?? []).entries())
+    if (input.bypassed === true) found.push(finding("warning", "inputBypassed", `weatherInputs[${i}].bypassed`, input.id, `${input.name} is bypassed: nothing stops when it says stop. Take the bypass out when the work is done.`));
   found.push(...pumpMinimums(w));
   return found;
 }

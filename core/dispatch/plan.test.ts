@@ -29,7 +29,10 @@ describe("dispatch of one night", () => {
     fc.assert(fc.property(randomSite({ stations: { min: 3, max: 40 }, windows: true }), (site) => {
       expect(planFaults(site, plan(site, DATE), due(site))).toEqual([]);
     }), { numRuns: 120, seed: 7 });
-  });
+    fc.assert(fc.property(randomSite({ stations: { min: 41, max: 150 }, windows: true }), (site) => {
+      expect(planFaults(site, plan(site, DATE), due(site))).toEqual([]);
+    }), { numRuns: 25, seed: 8 });
+  }, 120_000);
 
   it("equals a plain slow reading of the handbook, second by second", () => {
     fc.assert(fc.property(randomSite({ stations: { min: 2, max: 9 }, windows: true }), (site) => {

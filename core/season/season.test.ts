@@ -3,10 +3,12 @@ import { smallSite } from "../../testing/small-site.ts";
 import { isDue } from "../calendar/days.ts";
 import { addDays } from "../calendar/wall-time.ts";
 import { check } from "../check/check.ts";
+import { plan } from "../dispatch/plan.ts";
 import { parseSite } from "../site-file/parse-site.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import { returnOn, unfinishedTapers, USUAL_STEPS, withEstablishment } from "./establishment.ts";
 import { oneOff } from "./one-off.ts";
+import { stoppedByWeather } from "./weather-stop.ts";
 
 const ids = () => { let n = 0; return () => `e${++n}`; };
 const everyNight = (s: SiteFile): void => { (s.programs[0] as Program).days = { type: "interval", everyDays: 1, anchor: "2026-01-01" }; };
@@ -56,5 +58,23 @@ describe("one-off runs", () => {
     const walk = oneOff(site, { kind: "walk", controllerId: "ctl", minutes: 2 }, at);
     expect(walk.plan.runs.map((r) => r.stationId)).toEqual(["s1", "s2", "s3"]);
     expect([walk.seconds, walk.litres]).toEqual([360, 500]);
+  });
+});
+
+describe("weather inputs", () => {
+  const site = smallSite((s) => {
+    s.weatherInputs = [{ id: "rain", name: "Rain dish", kind: "rain" }, { id: "frost", name: "Frost", kind: "freeze", bypassed: true }];
+    Object.assign(s.stations.find((x) => x.id === "s2") as object, { ignoresInputs: ["rain"] });
+  });
+  it("stop the stations that follow them, and no others", () => {
+    const wet = stoppedByWeather(site, ["rain"]);
+    expect(wet).toMatchObject({ stopped: ["s1", "s3"], waterOn: ["s2"] });
+    expect(plan(wet.site, "2026-06-09").runs.map((r) => r.stationId)).toEqual(["s2"]);
+    expect(plan(wet.site, "2026-06-09").shortfalls).toEqual([]);
+    expect(parseSite(wet.site)).toMatchObject({ ok: true });
+  });
+  it("stop nothing when bypassed or unknown, and a bypass is a finding", () => {
+    expect(stoppedByWeather(site, ["frost", "snow"])).toEqual({ site, stopped: [], waterOn: ["s1", "s2", "s3"] });
+    expect(check(site).filter((f) => f.code === "inputBypassed").map((f) => f.subjectId)).toEqual(["frost"]);
   });
 });

@@ -299,7 +299,7 @@ export const siteFileSchema = z.strictObject({
   programs: z.array(programSchema).max(1000),
   policy: policySchema,
   weatherInputs: z
-    .array(z.strictObject({ id, name, kind: z.enum(["rain", "wind", "freeze", "moisture"]), bypassed: z.boolean().optional() }))
+    .array(z.strictObject({ id, name, kind: z.enum(["rain", "wind", "freeze", "moisture", "temperature", "switch"]), bypassed: z.boolean().optional() }))
     .max(100)
     .optional(),
   /** Where things stand on the drawing, in drawing units; what is not named is placed by itself. */

@@ -68,7 +68,9 @@ export function lakesidePark(): SiteFile {
     if (s.controllerId !== "lp-c2") return { ...s, coil: "ac24", address: String(all.slice(0, i + 1).filter((x) => x.controllerId === s.controllerId).length) };
     return i % 9 === 4 ? { ...s, wirePathId: "lp-w2", coil: "ac24" } : { ...s, wirePathId: "lp-w2", serial: `K${String(20_140 + 7 * i)}`, address: "1", coil: "ac24" };
   });
-  const of = (mainlineId: string): Station[] => wired.filter((s) => s.mainlineId === mainlineId);
+  /* Bubblers at the trees stand in basins, the terraces under roofs: rain does not stop them. */
+  const sheltered = wired.map((s): Station => (s.planting === "tree" || s.mainlineId === "lp-n7" ? { ...s, ignoresInputs: ["lp-i1"] } : s));
+  const of = (mainlineId: string): Station[] => sheltered.filter((s) => s.mainlineId === mainlineId);
   const night = [{ from: "20:30", to: "06:30" }];
   const program = (n: number, name: string, controllerId: string, mains: string[], starts: string[], share: number, at: number, days: SiteFile["programs"][number]["days"] = ALL_DAYS): SiteFile["programs"][number] => ({
     id: `lp-g-${n}`, name, controllerId, starts, days, windows: night, maxStationsAtOnce: at, runs: runs(mains.flatMap(of), (s) => Math.max(3, Math.round(byEmitter(s) * share))),
@@ -82,13 +84,14 @@ export function lakesidePark(): SiteFile {
         { id: "lp-c2", name: "Boathouse", powered: "mains", maxStations: 96, maxStationsAtOnce: 8, budgetMa: 2600, wirePaths: [{ id: "lp-w2", name: "Shore path", kind: "twoWire" }] },
         { id: "lp-c3", name: "Terrace kiosk", powered: "mains", maxStations: 24, maxStationsAtOnce: 3, budgetMa: 1200 },
       ],
-      stations: wired,
+      stations: sheltered,
       programs: [
         program(1, "West lawns and beds", "lp-c1", ["lp-n1", "lp-n2", "lp-n3"], ["21:00"], 0.6, 7),
         program(2, "Shore and orchard", "lp-c2", ["lp-n4", "lp-n5"], ["21:00"], 0.8, 6),
         program(3, "Meadow", "lp-c2", ["lp-n6"], ["21:30"], 0.7, 3),
         program(4, "Terraces", "lp-c3", ["lp-n7", "lp-n8"], ["22:00"], 0.7, 3, { type: "interval", everyDays: 2, anchor: "2026-05-01" }),
       ],
+      weatherInputs: [{ id: "lp-i1", name: "Rain dish, west lodge", kind: "rain" }, { id: "lp-i2", name: "Frost, boathouse wall", kind: "freeze" }],
       tray: ["K20999", "K21006", "K21013", "K21020"].map((serial) => ({ serial })),
       wireReadings: [
         { id: "lp-wr1", subjectId: "lp4", where: "controller", ohm: 38, at: "2026-10-12T15:20:00Z", by: "Tolly Brandish" },

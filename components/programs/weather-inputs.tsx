@@ -1,0 +1,52 @@
+"use client";
+import { useWorkspace } from "@/components/workspace/workspace";
+import { freshId } from "@/components/workspace/fresh-id";
+import { ChoiceField, TextField, TickField } from "@/components/fields/fields";
+import type { SiteFile } from "@/core/site-file/schema";
+
+type Input = NonNullable<SiteFile["weatherInputs"]>[number];
+const KINDS: [Input["kind"], string][] = [["rain", "rain"], ["wind", "wind"], ["freeze", "frost"], ["moisture", "soil moisture"], ["temperature", "temperature"], ["switch", "a switch"]];
+
+/** The inputs that may stop the night, each with its own bypass, and who stops for it. */
+export function WeatherInputs() {
+  const { draft, edit, canEdit } = useWorkspace();
+  const inputs = draft.weatherInputs ?? [];
+  const put = (list: Input[], more?: (f: SiteFile) => SiteFile): void => edit((f) => {
+    const { weatherInputs: _, ...rest } = f;
+    const next: SiteFile = list.length > 0 ? { ...rest, weatherInputs: list } : rest;
+    return more ? more(next) : next;
+  });
+  const patch = (id: string, values: Partial<Input>): void => put(inputs.map((w) => (w.id === id ? { ...w, ...values } : w)));
+  const remove = (id: string): void => put(inputs.filter((w) => w.id !== id), (f) => ({
+    ...f,
+    stations: f.stations.map((s) => {
+      if (!s.ignoresInputs?.includes(id)) return s;
+      const { ignoresInputs, ...rest } = s;
+      const left = ignoresInputs.filter((x) => x !== id);
+      return left.length > 0 ? { ...rest, ignoresInputs: left } : rest;
+    }),
+  }));
+  return (
+    <section aria-label="Weather inputs" className="mt-3">
+      <h3 className="text-lg">Weather inputs</h3>
+      {inputs.length === 0 && <p className="faint max-w-prose">None. Add the rain dish, frost or moisture sensor, or the switch that may stop this site; then set on Stations who ignores it, and try it on Night, What if.</p>}
+      {inputs.length > 0 && (
+        <ul>
+          {inputs.map((w) => {
+            const ignoring = draft.stations.filter((s) => s.ignoresInputs?.includes(w.id)).length;
+            return (
+              <li key={w.id} className="flex flex-wrap items-end gap-3 border-b rule py-1">
+                <div className="w-56"><TextField label="Name" value={w.name} disabled={!canEdit} onCommit={(v) => patch(w.id, { name: v.trim() || w.name })} /></div>
+                <div className="w-40"><ChoiceField label="Says stop on" value={w.kind} options={KINDS} disabled={!canEdit} onCommit={(kind) => patch(w.id, { kind })} /></div>
+                <TickField label="bypassed" checked={w.bypassed === true} disabled={!canEdit} onCommit={(v) => put(inputs.map((x) => (x.id === w.id ? { id: x.id, name: x.name, kind: x.kind, ...(v ? { bypassed: true } : {}) } : x)))} />
+                <span className={`grow pb-1 ${w.bypassed ? "text-warning" : ""}`}>{w.bypassed ? "▲ stops nothing" : `stops ${draft.stations.length - ignoring} stations; ${ignoring} ignore it`}</span>
+                {canEdit && <button type="button" className="act act-quiet" aria-label={`Remove ${w.name}`} onClick={() => remove(w.id)}>✕</button>}
+              </li>
+            );
+          })}
+        </ul>
+      )}
+      {canEdit && <button type="button" className="act mt-2" onClick={() => put([...inputs, { id: freshId(draft, "input"), name: `Rain ${inputs.length + 1}`, kind: "rain" }])}>+ Input</button>}
+    </section>
+  );
+}

@@ -1,5 +1,5 @@
 "use client";
-import { memo, useCallback, useId, useMemo, useRef } from "react";
+import { memo, useCallback, useEffect, useId, useMemo, useRef } from "react";
 import { localClock } from "@/core/calendar/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity, toShown, type UnitSystem, unitLabel } from "@/core/units/units";
@@ -12,6 +12,8 @@ const JOG_PX = 7;
 const RIGHT = 64;
 /** Points of connection carry sums and no ribbons, so they are drawn narrower than the mains' shared scale. */
 const POC_SHARE = 0.4;
+/** The widest main is never drawn narrower than this; a site of many channels is scrolled sideways instead. */
+const WIDEST_PX = 130;
 
 export type Stone = { at: number; words: string; mainlineId: string | null };
 type Props = {
@@ -27,7 +29,19 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
   const svg = useRef<SVGSVGElement>(null);
   const channels = data.mains.length + data.pocs.length;
   const total = data.mains.reduce((a, m) => a + m.ceilingLpm, 0) + POC_SHARE * data.pocs.reduce((a, p) => a + p.ceilingLpm, 0);
-  const scale = Math.max(0.02, (width - LEFT - GAP * channels - RIGHT) / total);
+  const widest = Math.max(1, ...data.mains.map((m) => m.ceilingLpm));
+  const scale = Math.max(WIDEST_PX / widest, (width - LEFT - GAP * channels - RIGHT) / total);
+  const axis = useRef<SVGGElement>(null);
+  const tag = useRef<SVGGElement>(null);
+  /* Hours and the waterline's tag stay at the left edge while the channels pass under them. */
+  useEffect(() => {
+    const box = svg.current?.parentElement;
+    if (!box) return;
+    const follow = (): void => { for (const g of [axis.current, tag.current]) g?.setAttribute("transform", `translate(${box.scrollLeft} 0)`); };
+    follow();
+    box.addEventListener("scroll", follow, { passive: true });
+    return () => box.removeEventListener("scroll", follow);
+  }, []);
   const pad = Math.max(120, Math.min(900, (data.to - data.from) / 12));
   const from = Math.floor((data.from - pad) / 300) * 300;
   const to = data.to + pad;
@@ -54,11 +68,6 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
   return (
     <svg ref={svg} width={Math.max(right + RIGHT, width)} height={height} role="group" aria-label={`The night from ${clock(data.from)} to ${clock(data.to)}, drawn; the same is in the table`} className="block select-none">
       <Patterns />
-      {hours.map((t) => (
-        <g key={t}>
-          <text x={LEFT - 8} y={y(t) + 4} textAnchor="end" fontSize="13" fill="var(--faint)">{clock(t)}</text>
-        </g>
-      ))}
       {mains.map(({ m, at }) => (
         <Channel key={m.id} x={at} width={m.ceilingLpm * scale} name={m.name} ceiling={m.ceilingLpm} limited={m.limited} bank={m.bank} units={units} top={TOP - 6} bottom={height - 10} hours={hours.map(y)}>
           {data.closed.map((c) => <rect key={c.from} x={at} y={Math.max(TOP - 6, y(c.from))} width={m.ceilingLpm * scale} height={Math.max(0, Math.min(height - 10, y(c.to)) - Math.max(TOP - 6, y(c.from)))} fill="url(#stipple)" />)}
@@ -83,6 +92,10 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
           </g>
         );
       })}
+      <g ref={axis}>
+        <rect x="0" y="0" width={LEFT - 4} height={height} fill="var(--paper)" />
+        {hours.map((t) => <text key={t} x={LEFT - 8} y={y(t) + 4} textAnchor="end" fontSize="13" fill="var(--faint)">{clock(t)}</text>)}
+      </g>
       <g role="slider" tabIndex={0} aria-label="Waterline" aria-orientation="vertical" aria-valuemin={data.from} aria-valuemax={data.to} aria-valuenow={waterline} aria-valuetext={clock(waterline)} style={{ cursor: "ns-resize", touchAction: "none" }}
         onPointerDown={drag} onPointerMove={(e) => { if (e.buttons & 1) onWaterline(timeAt(e.clientY)); }}
         onKeyDown={(e) => {
@@ -92,8 +105,10 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
         }}>
         <rect x="0" y={y(waterline) - 9} width={right + 20} height="18" fill="transparent" />
         <line x1={LEFT - 6} x2={right + 8} y1={y(waterline)} y2={y(waterline)} stroke="var(--alarm)" strokeWidth="1.6" />
-        <path d={`M0 ${y(waterline) - 10} h40 l10 10 l-10 10 h-40 Z`} fill="var(--alarm)" />
-        <text x="5" y={y(waterline) + 4.5} fontSize="13" fontWeight="600" fill="var(--paper)">{clock(waterline)}</text>
+        <g ref={tag}>
+          <path d={`M0 ${y(waterline) - 10} h40 l10 10 l-10 10 h-40 Z`} fill="var(--alarm)" />
+          <text x="5" y={y(waterline) + 4.5} fontSize="13" fontWeight="600" fill="var(--paper)">{clock(waterline)}</text>
+        </g>
       </g>
       <title>{`${unitLabel("flow", units)} across, time down`}</title>
     </svg>

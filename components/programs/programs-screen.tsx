@@ -4,7 +4,7 @@ import { ChoiceField, NumberField, TextField, TickField } from "@/components/fie
 import { MonthsField } from "@/components/fields/months-field";
 import { DayTicks, WindowList } from "@/components/waterworks/window-list";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { isDue } from "@/core/calendar/days";
+import { isDue, isHeld } from "@/core/calendar/days";
 import { adjustedSeconds } from "@/core/calendar/run-time";
 import { addDays, isSkippedWallTime, weekdayOf } from "@/core/calendar/wall-time";
 import { check } from "@/core/check/check";
@@ -19,7 +19,7 @@ import { WeekGrid } from "./week-grid";
 import { addProgram, moveRun, patchProgram, removeProgram, setMinutes } from "./edits";
 
 export function ProgramsScreen() {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit, date } = useWorkspace();
   const [chosen, setChosen] = useState<string | null>(null);
   const [sheet, setSheet] = useState(false);
   const [once, setOnce] = useState(false);
@@ -35,7 +35,7 @@ export function ProgramsScreen() {
         <h2 className="text-2xl mr-3">Programs</h2>
         <div role="tablist" aria-label="Programs" className="flex flex-wrap gap-1">
           {draft.programs.map((p) => (
-            <button key={p.id} type="button" role="tab" aria-selected={p.id === program?.id} className={`act ${p.id === program?.id ? "act-main" : ""}`} onClick={() => setChosen(p.id)}>{p.name}{p.enabled === false ? " (off)" : ""}</button>
+            <button key={p.id} type="button" role="tab" aria-selected={p.id === program?.id} className={`act ${p.id === program?.id ? "act-main" : ""}`} onClick={() => setChosen(p.id)}>{p.name}{p.enabled === false ? " (off)" : isHeld(p, date) ? p.holdUntil === "indefinite" ? " (held, no end)" : ` (held until ${p.holdUntil})` : ""}</button>
           ))}
         </div>
         {canEdit && <button type="button" className="act" onClick={add} disabled={draft.controllers.length === 0}>+ Program</button>}
@@ -118,6 +118,10 @@ function ProgramSheet({ program }: { program: Program }) {
         <div className="grid grid-cols-2 gap-3">
           <label><span className="block text-sm faint">In use from (that day too)</span><input type="date" className="entry" disabled={!canEdit} value={program.from ?? ""} onChange={(e) => put({ from: e.target.value || undefined })} /></label>
           <label><span className="block text-sm faint">until (that day too)</span><input type="date" className="entry" disabled={!canEdit} value={program.until ?? ""} onChange={(e) => put({ until: e.target.value || undefined })} /></label>
+        </div>
+        <div className="flex flex-wrap items-end gap-3">
+          <label className="grow"><span className="block text-sm faint">Held until (waters again that day)</span><input type="date" className="entry" disabled={!canEdit || program.holdUntil === "indefinite"} value={program.holdUntil && program.holdUntil !== "indefinite" ? program.holdUntil : ""} onChange={(e) => put({ holdUntil: e.target.value || undefined })} /></label>
+          <TickField label="held, with no end" checked={program.holdUntil === "indefinite"} disabled={!canEdit} onCommit={(v) => put({ holdUntil: v ? "indefinite" : undefined })} />
         </div>
         <MonthsField label="Percent by month" unit="%" value={program.monthlyPercent} usual={100} max={1000} disabled={!canEdit} onCommit={(monthlyPercent) => put({ monthlyPercent })} />
         {findings.length > 0 && <ul>{findings.map((f) => <li key={f.code + f.path} className={f.severity === "error" ? "text-error font-semibold" : f.severity === "warning" ? "text-warning" : "faint"}>{f.severity === "note" ? "○" : "▲"} {f.message}</li>)}</ul>}

@@ -1,8 +1,9 @@
 import type { Program } from "../site-file/schema.ts";
 import { dayOfMonth, daysBetween, monthOf, weekdayOf } from "./wall-time.ts";
 
-/** Is the program due on a local date by its day rule and its from/until dates (both included)? (handbook 6) */
+/** Is the program due on a local date by its day rule, its from/until dates (both included) and its own hold? (handbook 6) */
 export function isDue(program: Program, date: string): boolean {
+  if (isHeld(program, date)) return false;
   if (program.from !== undefined && date < program.from) return false;
   if (program.until !== undefined && date > program.until) return false;
   const days = program.days;
@@ -22,4 +23,9 @@ export function isDue(program: Program, date: string): boolean {
       return !(days.neverOn ?? []).includes(weekdayOf(date));
     }
   }
+}
+
+/** Is the program itself held on a local date? On the day it names it waters again. */
+export function isHeld(program: Program, date: string): boolean {
+  return program.holdUntil === "indefinite" || (program.holdUntil !== undefined && date < program.holdUntil);
 }

@@ -34,6 +34,7 @@ export function checkPrograms(w: Waterworks): Finding[] {
   for (const s of unscheduled) found.push(finding("note", "notInProgram", `stations[${site.stations.indexOf(s)}]`, s.id, `Station ${s.number} ${s.name} is in no program.`));
   for (const [i, c] of site.controllers.entries()) if (c.off) found.push(finding("warning", "controllerOff", `controllers[${i}].off`, c.id, `Controller ${c.name} is off: its programs do not run.`));
   if (site.site.holdUntil === "indefinite") found.push(finding("warning", "holdWithoutEnd", "site.holdUntil", site.site.id, "The site is off with no end set."));
+  for (const [i, p] of site.programs.entries()) if (p.holdUntil === "indefinite" && p.enabled !== false) found.push(finding("warning", "holdWithoutEnd", `programs[${i}].holdUntil`, p.id, `${p.name} is held with no end set. Give the day it waters again.`));
   for (const [i, input] of (site.weatherInputs ?? []).entries())
     if (input.bypassed === true) found.push(finding("warning", "inputBypassed", `weatherInputs[${i}].bypassed`, input.id, `${input.name} is bypassed: nothing stops when it says stop. Take the bypass out when the work is done.`));
   found.push(...pumpMinimums(w));
@@ -100,7 +101,7 @@ function monthWaterM3(site: SiteFile, month: number): number {
   const days = Array.from({ length: new Date(Date.UTC(2025, month + 1, 0)).getUTCDate() }, (_, d) => `2025-${String(month + 1).padStart(2, "0")}-${String(d + 1).padStart(2, "0")}`);
   const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
   return site.programs.filter((p) => p.enabled !== false).reduce((sum, p) => {
-    const timeless = { ...p, from: undefined, until: undefined, days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days };
+    const timeless = { ...p, from: undefined, until: undefined, holdUntil: undefined, days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days };
     const due = days.filter((d) => isDue(timeless, d)).length * p.starts.length;
     const litres = due === 0 ? 0 : p.runs.reduce((l, r) => l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(site, p, r.minutes, days[0] as string)) / 60, 0);
     return sum + (due * litres) / 1000;
@@ -113,7 +114,7 @@ function pumpMinimums(w: Waterworks): Finding[] {
   const always: SiteFile = {
     ...site,
     site: { ...site.site, holdUntil: undefined },
-    programs: site.programs.map((p) => ({ ...p, from: undefined, until: undefined, days: { type: "interval", everyDays: 1, anchor: "2000-01-01" } })),
+    programs: site.programs.map((p) => ({ ...p, from: undefined, until: undefined, holdUntil: undefined, days: { type: "interval", everyDays: 1, anchor: "2000-01-01" } })),
   };
   const ww = waterworks(always);
   const date = localDate(site.site.timeZone, Date.UTC(2001, 5, 15) / 1000);

@@ -5,6 +5,7 @@ import { randomSite } from "../../testing/random-site.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { slowDispatch } from "../../testing/slow-dispatch.ts";
 import { waterworks } from "../network/waterworks.ts";
+import { check } from "../check/check.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import { plan } from "./plan.ts";
 import { programStarts } from "./queue.ts";
@@ -113,6 +114,21 @@ describe("dispatch of one night", () => {
     expect(plan(smallSite((s) => { s.site.holdUntil = "2026-07-15"; }), DATE).runs).toEqual([]);
     expect(plan(smallSite((s) => { s.site.holdUntil = DATE; }), DATE).runs).toHaveLength(3);
     expect(plan(smallSite((s) => { s.site.holdUntil = "indefinite"; }), DATE).warnings[0]?.code).toBe("held");
+  });
+
+  it("a program's own hold stops that program alone, says so on nights it was due, and ends on its day", () => {
+    const held = smallSite((s) => {
+      s.programs.push({ ...program(s), id: "q", name: "Q", holdUntil: "2026-06-16", runs: [{ stationId: "s3", minutes: 4 }] });
+      program(s).runs = program(s).runs.filter((r) => r.stationId !== "s3");
+    });
+    const on = (date: string) => plan(held, date);
+    expect(on("2026-06-09").runs.map((r) => r.programId)).toEqual(["p", "p"]);
+    expect(on("2026-06-09").warnings.map((w) => [w.code, w.message])).toEqual([["held", "Q is held until 2026-06-16."]]);
+    expect(on("2026-06-10").warnings).toEqual([]);
+    expect(on("2026-06-16").runs.map((r) => r.programId)).toContain("q");
+    Object.assign(held.programs[1] as Program, { holdUntil: "indefinite" });
+    expect(on("2026-06-16").runs.map((r) => r.programId)).not.toContain("q");
+    expect(check(held).filter((f) => f.code === "holdWithoutEnd").map((f) => f.subjectId)).toEqual(["q"]);
   });
 
   it("an hour longer in the night when clocks go back, and the first 02:30 is meant", () => {

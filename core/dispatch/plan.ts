@@ -1,3 +1,4 @@
+import { isDue, isHeld } from "../calendar/days.ts";
 import { type EpochS, isSkippedWallTime, localIso } from "../calendar/wall-time.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -32,6 +33,7 @@ export function playNight(w: Waterworks, date: string): Night {
   const hold = siteHold(site, date);
   if (hold) night.warn("held", site.site.id);
   for (const c of site.controllers) if (c.off && site.programs.some((p) => p.controllerId === c.id)) night.warn("controllerOff", c.id);
+  for (const p of hold ? [] : site.programs) if (p.enabled !== false && isHeld(p, date) && isDue({ ...p, holdUntil: undefined }, date)) night.warn("held", p.id);
   if (!hold)
     for (const { program } of duePrograms(site, date))
       for (const hhmm of program.starts) if (isSkippedWallTime(site.site.timeZone, date, hhmm)) night.warn("timeSkipped", program.id);

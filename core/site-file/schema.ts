@@ -252,6 +252,8 @@ export const programSchema = z.strictObject({
   days: daysSchema,
   from: date.optional(),
   until: date.optional(),
+  /** Off until that day (it waters again that day), or with no end. */
+  holdUntil: z.union([z.literal("indefinite"), date]).optional(),
   windows: z.array(windowSchema).max(100).optional(),
   closedHours: z.array(windowSchema).max(100).optional(),
   seasonalPercent: percent.optional(),

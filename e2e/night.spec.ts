@@ -177,7 +177,9 @@ test("a rain stop: who stops for it, what the night is then, and a bypass that i
   await inputs.getByLabel("bypassed").first().check();
   await expect(inputs).toContainText("▲ stops nothing");
   await expect(page.getByText(/^Whole site: .*one bypassed/)).toBeVisible();
+  await fill(page, "Percent from the weather", "50");
   await screen(page, "Night");
+  await expect(page.getByText("The weather makes it 50 %.")).toBeVisible();
   await page.getByRole("button", { name: "What if" }).click();
   const whatIf = page.getByRole("region", { name: "What if" });
   await whatIf.getByLabel("an input says stop").selectOption({ label: "Rain dish, west lodge (bypassed)" });

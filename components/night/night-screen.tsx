@@ -6,6 +6,7 @@ import { WaterworksPicture } from "@/components/waterworks/drawing";
 import { fileStem, saveText } from "@/components/workspace/save-file";
 import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
+import { weatherPercent } from "@/core/calendar/run-time";
 import { addDays, localClock } from "@/core/calendar/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
 import type { FlowMoment } from "@/core/dispatch/plan";
@@ -22,6 +23,7 @@ import { WhatIf } from "./what-if";
 export function NightScreen() {
   const { draft, night, date, setDate, units } = useWorkspace();
   const [selected, setSelected] = useState<BraidRun | null>(null);
+  const percent = weatherPercent(draft, date);
   const [asTable, setAsTable] = useState(false);
   const [zoom, setZoom] = useState<number | null>(null);
   const [waterline, setWaterline] = useState<number | null>(null);
@@ -58,6 +60,7 @@ export function NightScreen() {
           <p className="grow">
             {plan.runs.length} runs, {showQuantity(night.summary.litres, "volume", units)}; ends <strong>{plan.finish.slice(11, 16)}</strong>, {showNumber(plan.makespanS / 60)} min long.
             {plan.ratio !== null && <> No order could take less than {showNumber(plan.lowerBoundS / 60)} min: <strong>{plan.ratio.toFixed(2)} ×</strong> the bound.</>}
+            {percent !== undefined && <strong className="text-warning"> ▲ The weather makes it {showNumber(percent)} %.</strong>}
           </p>
         )}
       </div>

@@ -186,17 +186,16 @@ function RunMatrix({ program }: { program: Program }) {
   const stations = draft.stations.filter((s) => s.controllerId === program.controllerId);
   const ordered = [...stations].sort((a, b) => (mine.get(a.id)?.place ?? 1e6) - (mine.get(b.id)?.place ?? 1e6) || a.number - b.number);
   const others = (id: string): string => draft.programs.filter((p) => p.id !== program.id && p.runs.some((r) => r.stationId === id && r.minutes > 0)).map((p) => p.name).join(", ");
-  const seconds = (minutes: number): number => adjustedSeconds(draft, program, minutes, date);
+  const seconds = (minutes: number, on = date): number => adjustedSeconds(draft, program, minutes, on);
   const totalS = program.runs.reduce((sum, r) => sum + seconds(r.minutes), 0);
-  const litres = program.runs.reduce((sum, r) => {
-    const s = draft.stations.find((x) => x.id === r.stationId);
-    return sum + ((s ? (expectedFlow(s)?.lpm ?? 0) : 0) * seconds(r.minutes)) / 60;
-  }, 0);
-  const week = Array.from({ length: 7 }, (_, i) => addDays(date, i)).filter((d) => isDue(program, d)).length * program.starts.length;
+  const flow = new Map(draft.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
+  const litresOf = (on: string): number => program.runs.reduce((sum, r) => sum + ((flow.get(r.stationId) ?? 0) * seconds(r.minutes, on)) / 60, 0);
+  const litres = litresOf(date);
+  const week = Array.from({ length: 7 }, (_, i) => addDays(date, i)).filter((d) => isDue(program, d)).reduce((sum, d) => sum + litresOf(d) * program.starts.length, 0);
   return (
     <section aria-label={`Run times of ${program.name}`} className="min-w-0">
       <p className="mb-2">
-        <strong>{showNumber(totalS / 60, 1)} station minutes</strong> and <strong>{showQuantity(litres, "volume", units)}</strong> a start; {program.starts.length} start{program.starts.length === 1 ? "" : "s"} a day; <strong>{showQuantity(litres * week, "volume", units)}</strong> in the coming week.
+        <strong>{showNumber(totalS / 60, 1)} station minutes</strong> and <strong>{showQuantity(litres, "volume", units)}</strong> a start; {program.starts.length} start{program.starts.length === 1 ? "" : "s"} a day; <strong>{showQuantity(week, "volume", units)}</strong> in the coming week.
       </p>
       {canEdit && (
         <div className="flex flex-wrap items-end gap-2 mb-2">

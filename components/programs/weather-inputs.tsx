@@ -1,7 +1,7 @@
 "use client";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { freshId } from "@/components/workspace/fresh-id";
-import { ChoiceField, TextField, TickField } from "@/components/fields/fields";
+import { ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
 import type { SiteFile } from "@/core/site-file/schema";
 
 type Input = NonNullable<SiteFile["weatherInputs"]>[number];
@@ -46,7 +46,28 @@ export function WeatherInputs() {
           })}
         </ul>
       )}
-      {canEdit && <button type="button" className="act mt-2" onClick={() => put([...inputs, { id: freshId(draft, "input"), name: `Rain ${inputs.length + 1}`, kind: "rain" }])}>+ Input</button>}
+      {canEdit && <button type="button" className="act my-2" onClick={() => put([...inputs, { id: freshId(draft, "input"), name: `Rain ${inputs.length + 1}`, kind: "rain" }])}>+ Input</button>}
+      <DayPercent />
     </section>
+  );
+}
+
+/** What the weather makes of single days: a percent of the date shown, and those given for the days around it. */
+function DayPercent() {
+  const { draft, edit, canEdit, date, setDate } = useWorkspace();
+  const given = draft.site.weatherPercents ?? [];
+  const bypassed = draft.site.weatherPercentBypassed === true;
+  const put = (weatherPercents: typeof given, bypass: boolean): void => edit((f) => {
+    const { weatherPercents: _, weatherPercentBypassed: __, ...site } = f.site;
+    return { ...f, site: { ...site, ...(weatherPercents.length > 0 ? { weatherPercents } : {}), ...(bypass ? { weatherPercentBypassed: true } : {}) } };
+  });
+  const set = (percent: number | undefined): void => put([...given.filter((w) => w.date !== date), ...(percent === undefined ? [] : [{ date, percent }])].sort((a, b) => a.date.localeCompare(b.date)), bypassed);
+  return (
+    <div className="flex flex-wrap items-end gap-3" role="group" aria-label="Daily percent">
+      <label><span className="block text-sm faint">Night of</span><input type="date" className="entry" value={date} onChange={(e) => e.target.value && setDate(e.target.value)} /></label>
+      <div className="w-44"><NumberField label="Percent from the weather" unit="%" value={given.find((w) => w.date === date)?.percent} min={0} max={1000} placeholder="100" disabled={!canEdit} onCommit={set} /></div>
+      <TickField label="percent bypassed" checked={bypassed} disabled={!canEdit} onCommit={(v) => put(given, v)} />
+      <span className={`pb-1 ${bypassed && given.length > 0 ? "text-warning" : "faint"}`}>{given.length === 0 ? "No day has one. It multiplies the site's, the month's and the program's, for that night alone." : `${bypassed ? "▲ not used: " : ""}${given.slice(-6).map((w) => `${w.date.slice(5)} ${w.percent} %`).join(" · ")}`}</span>
+    </div>
   );
 }

@@ -35,6 +35,8 @@ export function checkPrograms(w: Waterworks): Finding[] {
   for (const [i, c] of site.controllers.entries()) if (c.off) found.push(finding("warning", "controllerOff", `controllers[${i}].off`, c.id, `Controller ${c.name} is off: its programs do not run.`));
   if (site.site.holdUntil === "indefinite") found.push(finding("warning", "holdWithoutEnd", "site.holdUntil", site.site.id, "The site is off with no end set."));
   for (const [i, p] of site.programs.entries()) if (p.holdUntil === "indefinite" && p.enabled !== false) found.push(finding("warning", "holdWithoutEnd", `programs[${i}].holdUntil`, p.id, `${p.name} is held with no end set. Give the day it waters again.`));
+  if (site.site.weatherPercentBypassed === true && (site.site.weatherPercents ?? []).length > 0)
+    found.push(finding("warning", "inputBypassed", "site.weatherPercentBypassed", site.site.id, "The daily percent from the weather is bypassed: every night runs as if there were none."));
   for (const [i, input] of (site.weatherInputs ?? []).entries())
     if (input.bypassed === true) found.push(finding("warning", "inputBypassed", `weatherInputs[${i}].bypassed`, input.id, `${input.name} is bypassed: nothing stops when it says stop. Take the bypass out when the work is done.`));
   found.push(...pumpMinimums(w));
@@ -100,10 +102,11 @@ function programShares(w: Waterworks): Finding[] {
 function monthWaterM3(site: SiteFile, month: number): number {
   const days = Array.from({ length: new Date(Date.UTC(2025, month + 1, 0)).getUTCDate() }, (_, d) => `2025-${String(month + 1).padStart(2, "0")}-${String(d + 1).padStart(2, "0")}`);
   const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
+  const plain = { ...site, site: { ...site.site, weatherPercents: undefined } };
   return site.programs.filter((p) => p.enabled !== false).reduce((sum, p) => {
     const timeless = { ...p, from: undefined, until: undefined, holdUntil: undefined, days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days };
     const due = days.filter((d) => isDue(timeless, d)).length * p.starts.length;
-    const litres = due === 0 ? 0 : p.runs.reduce((l, r) => l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(site, p, r.minutes, days[0] as string)) / 60, 0);
+    const litres = due === 0 ? 0 : p.runs.reduce((l, r) => l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(plain, p, r.minutes, days[0] as string)) / 60, 0);
     return sum + (due * litres) / 1000;
   }, 0);
 }

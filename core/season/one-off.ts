@@ -19,7 +19,7 @@ export function oneOff(site: SiteFile, run: OneOff, at: number): OneOffPlan {
   const { timeZone } = site.site;
   const date = localDate(timeZone, at);
   const alone: SiteFile = {
-    ...site, site: { ...site.site, seasonalPercent: 100, holdUntil: undefined }, controllers: site.controllers.map((c) => ({ ...c, off: undefined })),
+    ...site, site: { ...site.site, seasonalPercent: 100, weatherPercents: undefined, holdUntil: undefined }, controllers: site.controllers.map((c) => ({ ...c, off: undefined })),
     // What someone walks along or waits beside runs in one piece.
     stations: run.kind === "program" ? site.stations : site.stations.map((s) => ({ ...s, cycle: undefined })),
     programs: [asProgram(site, run, localClock(timeZone, at), date)],

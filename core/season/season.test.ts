@@ -77,4 +77,14 @@ describe("weather inputs", () => {
     expect(stoppedByWeather(site, ["frost", "snow"])).toEqual({ site, stopped: [], waterOn: ["s1", "s2", "s3"] });
     expect(check(site).filter((f) => f.code === "inputBypassed").map((f) => f.subjectId)).toEqual(["frost"]);
   });
+  it("make a percent of single days, bypassed apart from the stops", () => {
+    const dry = smallSite((s) => { s.site.weatherPercents = [{ date: "2026-06-09", percent: 45 }]; s.site.seasonalPercent = 80; });
+    const lasts = (s: SiteFile, date: string) => plan(s, date).runs.map((r) => (Date.parse(r.end) - Date.parse(r.start)) / 1000);
+    expect(lasts(dry, "2026-06-09")).toEqual([216, 216, 216]);
+    expect(lasts(dry, "2026-06-16")).toEqual([480, 480, 480]);
+    const bypassed = { ...dry, site: { ...dry.site, weatherPercentBypassed: true } };
+    expect(lasts(bypassed, "2026-06-09")).toEqual([480, 480, 480]);
+    expect(check(bypassed).map((f) => f.path)).toContain("site.weatherPercentBypassed");
+    expect(check(dry).map((f) => f.path)).not.toContain("site.weatherPercentBypassed");
+  });
 });

@@ -4,7 +4,7 @@ import { type Device, type SiteFile, siteFileSchema } from "./schema.ts";
 /** A file error: every command and every save refuses the whole file for it. `path` is like `stations[1].colour`. */
 export type FileProblem = { code: FileProblemCode; path: string; message: string };
 export type FileProblemCode =
-  | "notJson" | "shape" | "unknownKey" | "outOfRange" | "duplicateId" | "unknownReference" | "feedLoop" | "controllerMismatch";
+  | "notJson" | "shape" | "unknownKey" | "outOfRange" | "duplicateId" | "duplicateDate" | "unknownReference" | "feedLoop" | "controllerMismatch";
 
 export type ParsedSite = { ok: true; site: SiteFile } | { ok: false; problems: FileProblem[] };
 
@@ -117,6 +117,10 @@ function duplicateIds(site: SiteFile): FileProblem[] {
     if (earlier === undefined) first.set(id, path);
     else problems.push({ code: "duplicateId", path, message: `${path} "${id}" is already used at ${earlier}. Every id is unique within the file; give one of them another.` });
   }
+  const days = (site.site.weatherPercents ?? []).map((w) => w.date);
+  days.forEach((day, i) => {
+    if (days.indexOf(day) < i) problems.push({ code: "duplicateDate", path: `site.weatherPercents[${i}].date`, message: `site.weatherPercents[${i}].date ${day} has a percent already. Keep one of the two.` });
+  });
   return problems;
 }
 

@@ -291,6 +291,9 @@ export const siteFileSchema = z.strictObject({
     notes: z.string().max(20_000).optional(),
     maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
     seasonalPercent: percent.optional(),
+    /** What the weather makes of single days, %, and whether that is bypassed; a rain stop is apart (`weatherInputs`). */
+    weatherPercents: z.array(z.strictObject({ date, percent })).max(4000).optional(),
+    weatherPercentBypassed: z.boolean().optional(),
     holdUntil: z.union([z.literal("indefinite"), date]).optional(),
   }),
   sources: z.array(sourceSchema).max(1000),

@@ -36,6 +36,7 @@ describe("site file", () => {
   it("refuses broken references, double ids, loops and mismatched controllers with their path", () => {
     expect(problems((f: Any) => { f.stations[0].mainlineId = "gone"; })).toEqual([["unknownReference", "stations[0].mainlineId"]]);
     expect(problems((f: Any) => { f.mainlines[0].id = "poc"; f.stations = []; f.programs = []; })[0]).toEqual(["duplicateId", "mainlines[0].id"]);
+    expect(problems((f: Any) => { f.site.weatherPercents = [{ date: "2026-06-01", percent: 50 }, { date: "2026-06-01", percent: 60 }]; })[0]).toEqual(["duplicateDate", "site.weatherPercents[1].date"]);
     expect(problems((f: Any) => { f.mainlines.push({ id: "b", name: "B", feedIds: ["main"], pipes: [] }); f.mainlines[0].feedIds.push("b"); })).toEqual([["feedLoop", "mainlines[0].feedIds"]]);
     expect(problems((f: Any) => { f.controllers.push({ id: "c2", name: "C2", powered: "mains" }); f.programs[0].controllerId = "c2"; })[0]).toEqual(["controllerMismatch", "programs[0].runs[0].stationId"]);
   });

@@ -2,11 +2,10 @@
 import { useEffect, useState } from "react";
 import { computeOutlook } from "@/components/workspace/compute";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { addDays, weekdayOf } from "@/core/calendar/wall-time";
+import { addDays, WEEKDAYS, weekdayOf } from "@/core/calendar/wall-time";
 import type { DayOutlook, Outlook } from "@/core/season/outlook";
 import { showNumber, showQuantity } from "@/core/units/units";
 
-const WEEKDAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
 const WARNING_WORDS: Record<string, string> = { timeSkipped: "clock change", startsQueue: "starts queue", startCut: "a start is cut", pumpMinimum: "pump minimum", held: "held", dayEnd: "cut after 24 h", aboveCeiling: "above a ceiling", noFlow: "no figure", lockedOut: "locked out", noSupply: "no supply", controllerOff: "controller off" };
 
 /** Six weeks of nights: which are full, where a rule, a clock change or a budget bites. */

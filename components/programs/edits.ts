@@ -1,5 +1,6 @@
 import { clean } from "@/components/waterworks/edits";
 import { freshId } from "@/components/workspace/fresh-id";
+import { WEEKDAYS } from "@/core/calendar/wall-time";
 import type { Program, SiteFile } from "@/core/site-file/schema";
 
 export function patchProgram(id: string, values: Partial<Program>) {
@@ -14,7 +15,7 @@ export function addProgram(file: SiteFile): { file: SiteFile; id: string } {
     file: {
       ...file,
       programs: [...file.programs, {
-        id, name: `Program ${file.programs.length + 1}`, controllerId, starts: ["22:00"], days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] }, runs: [],
+        id, name: `Program ${file.programs.length + 1}`, controllerId, starts: ["22:00"], days: { type: "weekdays", days: [...WEEKDAYS] }, runs: [],
       }],
     },
   };

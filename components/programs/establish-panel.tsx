@@ -53,7 +53,7 @@ export function EstablishPanel({ program }: { program: Program }) {
       <div className="flex flex-wrap items-center gap-2 mt-2">
         <button type="button" className="act" onClick={() => setSteps([...steps, steps[steps.length - 1] ?? (USUAL_STEPS[0] as EstablishmentStep)])}>+ step</button>
         <button type="button" className="act act-main" disabled={chosen.length === 0} onClick={() => edit((f) => withEstablishment(f, program.id, chosen, steps, first, freshIds(f, "program")))}>Write {steps.length} dated programs</button>
-        <span className="text-sm faint">Then the usual program again, from {returnOn(steps, first)}.</span>
+        <span className="text-sm faint">These stations leave the usual program now and come back to it on {returnOn(steps, first)}.</span>
       </div>
     </section>
   );

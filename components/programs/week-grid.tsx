@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
-import { onWholeHours, WEEK, weekHours, windowsOfWeek } from "@/core/calendar/week-grid";
+import { WEEKDAYS } from "@/core/calendar/wall-time";
+import { onWholeHours, weekHours, windowsOfWeek } from "@/core/calendar/week-grid";
 import type { WaterWindow } from "@/core/site-file/schema";
 
 type Props = { windows: WaterWindow[] | undefined; closed: WaterWindow[] | undefined; starts: string[]; disabled?: boolean; onCommit: (windows: WaterWindow[] | undefined) => void };
@@ -30,7 +31,7 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
       <div className="grid grid-cols-[2rem_repeat(24,minmax(0,1fr))] select-none touch-none">
         <span />
         {Array.from({ length: 24 }, (_, h) => <span key={h} className="text-[11px] faint text-center">{h % 3 === 0 ? h : ""}</span>)}
-        {WEEK.map((day, d) => (
+        {WEEKDAYS.map((day, d) => (
           <div key={day} className="contents">
             <span className="text-sm faint">{day}</span>
             {Array.from({ length: 24 }, (_, hour) => {

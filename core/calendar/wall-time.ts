@@ -4,7 +4,8 @@ import type { Weekday } from "../site-file/schema.ts";
 /** Instants are whole seconds since 1970-01-01T00:00Z everywhere in core. */
 export type EpochS = number;
 
-const WEEKDAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
+/** Monday first, as everywhere. */
+export const WEEKDAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
 
 /**
  * The instant of a wall time. One that a clock change skips is the first instant after the gap; one that occurs twice

@@ -1,19 +1,25 @@
 import type { WaterWindow, Weekday } from "../site-file/schema.ts";
+import { WEEKDAYS } from "./wall-time.ts";
 
-export const WEEK: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
 const HOURS = 168;
 const minutes = (hhmm: string): number => Number(hhmm.slice(0, 2)) * 60 + Number(hhmm.slice(3));
 const clock = (hour: number): string => `${String(hour % 24).padStart(2, "0")}:00`;
 
-/** Share of each hour of the week that windows cover, 0 to 1, Monday 00:00 first; of wall time, clock changes aside. */
-export function weekHours(windows: WaterWindow[]): number[] {
+/** Which minutes of the week windows hold, Monday 00:00 first; of wall time, clock changes aside. */
+export function weekMinutes(windows: WaterWindow[]): Uint8Array {
   const held = new Uint8Array(HOURS * 60);
   for (const w of windows)
-    for (const day of w.days ?? WEEK) {
-      const from = WEEK.indexOf(day) * 1440 + minutes(w.from);
+    for (const day of w.days ?? WEEKDAYS) {
+      const from = WEEKDAYS.indexOf(day) * 1440 + minutes(w.from);
       const length = (minutes(w.to) - minutes(w.from) + 1440) % 1440 || 1440;
       for (let m = 0; m < length; m++) held[(from + m) % (HOURS * 60)] = 1;
     }
+  return held;
+}
+
+/** Share of each hour of the week that windows cover, 0 to 1, Monday 00:00 first; of wall time, clock changes aside. */
+export function weekHours(windows: WaterWindow[]): number[] {
+  const held = weekMinutes(windows);
   const hours = new Array<number>(HOURS).fill(0);
   for (let m = 0; m < held.length; m++) if (held[m]) hours[Math.floor(m / 60)] = (hours[Math.floor(m / 60)] as number) + 1 / 60;
   return hours.map((h) => (h > 1 - 1e-9 ? 1 : h));
@@ -36,13 +42,13 @@ export function windowsOfWeek(open: boolean[]): WaterWindow[] {
     for (let at = h; left > 0; ) {
       const length = Math.min(24, left);
       const key = `${clock(at)} ${clock(at + length)}`;
-      spans.set(key, [...(spans.get(key) ?? []), WEEK[Math.floor((at % HOURS) / 24)] as Weekday]);
+      spans.set(key, [...(spans.get(key) ?? []), WEEKDAYS[Math.floor((at % HOURS) / 24)] as Weekday]);
       at += length;
       left -= length;
     }
   }
   return [...spans].map(([key, days]) => {
     const [from, to] = key.split(" ") as [string, string];
-    return { ...(days.length === 7 ? {} : { days: WEEK.filter((d) => days.includes(d)) }), from, to };
+    return { ...(days.length === 7 ? {} : { days: WEEKDAYS.filter((d) => days.includes(d)) }), from, to };
   });
 }

@@ -1,6 +1,7 @@
+import { weekMinutes } from "../calendar/week-grid.ts";
 import { type Draws, drawsOn, isUnlinked } from "../dispatch/capacity.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import type { Controller, SiteFile, WaterWindow, Weekday } from "../site-file/schema.ts";
+import type { Controller, SiteFile, WaterWindow } from "../site-file/schema.ts";
 import { addressConflicts, wiredThings } from "../wiring/addresses.ts";
 import { controllerLoad } from "../wiring/load.ts";
 import { wireState } from "../wiring/wire-reading.ts";
@@ -45,22 +46,9 @@ function unlinkedPairs(w: Waterworks): Finding[] {
   return found;
 }
 
-const DAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
-
 function overlaps(a: WaterWindow[], b: WaterWindow[]): boolean {
-  const minutes = (list: WaterWindow[]): Set<number> => {
-    const held = new Set<number>();
-    const of = (t: string): number => Number(t.slice(0, 2)) * 60 + Number(t.slice(3));
-    for (const win of list)
-      for (const day of win.days ?? DAYS) {
-        const from = DAYS.indexOf(day) * 1440 + of(win.from);
-        const length = (of(win.to) - of(win.from) + 1440) % 1440 || 1440;
-        for (let m = 0; m < length; m++) held.add((from + m) % 10_080);
-      }
-    return held;
-  };
-  const mine = minutes(a);
-  return [...minutes(b)].some((m) => mine.has(m));
+  const mine = weekMinutes(a);
+  return weekMinutes(b).some((held, minute) => held === 1 && mine[minute] === 1);
 }
 
 function wires(site: SiteFile): Finding[] {

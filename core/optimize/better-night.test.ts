@@ -5,7 +5,7 @@ import { plan, playNight } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import { type Allowed, betterNight, betterSite } from "./better-night.ts";
-import { FastNight } from "./fast-night.ts";
+import { FastNight, type Tuning } from "./fast-night.ts";
 import { compareScores, playedScore, tuned } from "./night-score.ts";
 
 const DATE = "2026-07-14";
@@ -78,6 +78,34 @@ describe("a better night", () => {
       const w2 = waterworks(found);
       expect(compareScores(playedScore(w2, playNight(w2, DATE)), best)).toBeLessThanOrEqual(0);
     }), { numRuns: 12, seed: 4 });
+  }, 60_000);
+
+  it("on small sites of several programs is as good as the best of all orders, ranks and numbers at once", () => {
+    let played = 0;
+    fc.assert(fc.property(randomSite({ stations: { min: 4, max: 8 }, windows: false }), (drawn) => {
+      const site = oneStart({ ...drawn, programs: drawn.programs.map((p) => ({ ...p, runs: p.runs.slice(0, 3) })) });
+      const fast = FastNight.of(waterworks(site), DATE);
+      if (!fast) return;
+      const filed = fast.asFiled();
+      if (filed.filter((t) => t.order.length > 0).length !== 2) return;
+      played++;
+      let best = fast.score(filed);
+      const orders = (left: number[]): number[][] => (left.length === 0 ? [[]] : left.flatMap((n) => orders(left.filter((x) => x !== n)).map((rest) => [n, ...rest])));
+      const build = (at: number, made: Tuning): void => {
+        const t = filed[at];
+        if (!t) {
+          const score = fast.score(made);
+          if (compareScores(score, best) < 0) best = score;
+          return;
+        }
+        const ranks = t.order.length > 0 ? [1, 2] : [t.priority];
+        for (const order of orders(t.order)) for (let atOnce = 1; atOnce <= Math.max(t.order.length, t.atOnce); atOnce++) for (const priority of ranks) build(at + 1, [...made, { order, priority, atOnce }]);
+      };
+      build(0, []);
+      const w = waterworks(betterSite(site, DATE, { seed: 3, shouldStop: () => false }));
+      expect(compareScores(playedScore(w, playNight(w, DATE)), best)).toBeLessThanOrEqual(0);
+    }), { numRuns: 60, seed: 9 });
+    expect(played).toBeGreaterThan(5);
   }, 60_000);
 
   it("makes only the kinds of change that are allowed", () => {

@@ -119,14 +119,14 @@ class Search {
       }
       return;
     }
+    const until = this.tries + most;
     let begun = filed;
     let begunScore = evaluate(filed);
     for (const tuning of openings(base, fast, filed, this.allowed)) {
-      if (this.done() || this.tries >= most) break;
+      if (this.done() || this.tries >= until) break;
       const score = evaluate(tuning);
       if (compareScores(score, begunScore) < 0) { begun = tuning; begunScore = score; }
     }
-    const until = this.tries + most;
     const changeable = filed.map((_, p) => p).filter((p) => length(p) > 0);
     if (changeable.length === 0) return;
     for (let rounds = 0; rounds < 60 && !this.done() && this.tries < until; rounds++) {
@@ -196,21 +196,23 @@ function openings(base: SiteFile, fast: FastNight | null, filed: Tuning, allowed
 /** Every order, priority and number at once there is; null when they are too many to try. */
 function everyTuning(filed: Tuning, allowed: Allowed): Iterable<Tuning> | null {
   const factorial = (n: number): number => (n <= 1 ? 1 : n * factorial(n - 1));
-  const busy = filed.filter((t) => t.order.length > 0).length;
-  const ways = filed.reduce((product, t) => product * (allowed.order ? factorial(t.order.length) : 1) * (allowed.atOnce ? Math.max(1, wideOf(t)) : 1), 1) * (allowed.priority && busy > 1 ? factorial(busy) : 1);
+  const busy = filed.flatMap((t, p) => (t.order.length > 0 ? [p] : []));
+  const ranked = allowed.priority && busy.length > 1;
+  const ways = filed.reduce((product, t) => product * (allowed.order ? factorial(t.order.length) : 1) * (allowed.atOnce ? Math.max(1, wideOf(t)) : 1), 1) * (ranked ? factorial(busy.length) : 1);
   if (ways > TRY_ALL) return null;
-  return combine(filed, 0, allowed, allowed.priority && busy > 1 ? permutations(filed.map((_, p) => p)) : [null]);
+  // Each try names the programs in their order of rank; without ranks there is one such order, the filed one.
+  return combine(filed, 0, allowed, ranked ? [...permutations(busy)] : [null]);
 }
 
-function* combine(filed: Tuning, at: number, allowed: Allowed, ranks: Iterable<number[] | null>): Generator<Tuning> {
+function* combine(filed: Tuning, at: number, allowed: Allowed, ranks: readonly (number[] | null)[]): Generator<Tuning> {
   const t = filed[at];
   if (!t) {
-    for (const rank of ranks) yield rank ? filed.map((x, p) => ({ ...x, priority: 1 + rank.indexOf(p) })) : filed;
+    for (const rank of ranks) yield rank ? filed.map((x, p) => (rank.includes(p) ? { ...x, priority: 1 + rank.indexOf(p) } : x)) : filed;
     return;
   }
   for (const order of allowed.order ? permutations(t.order) : [t.order])
     for (const atOnce of allowed.atOnce && t.order.length > 0 ? Array.from({ length: wideOf(t) }, (_, n) => wideOf(t) - n) : [t.atOnce])
-      yield* combine(filed.map((x, p) => (p === at ? { ...x, order, atOnce } : x)), at + 1, allowed, at === filed.length - 1 ? ranks : [...ranks]);
+      yield* combine(filed.map((x, p) => (p === at ? { ...x, order, atOnce } : x)), at + 1, allowed, ranks);
 }
 
 function* permutations(items: number[]): Generator<number[]> {

@@ -1,4 +1,4 @@
-import { addDays } from "../calendar/wall-time.ts";
+import { addDays, WEEKDAYS } from "../calendar/wall-time.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 
 /** One step of an establishment: for so many days, so many starts a day at this share of the usual minutes, every so many days. */
@@ -28,7 +28,7 @@ export function establishmentPrograms(program: Program, stationIds: string[], st
   return steps.map((step, i) => {
     const until = addDays(from, step.days - 1);
     const made: Program = {
-      id: nextId(), name: `${TAG} ${i + 1} of ${steps.length}: ${program.name}`, controllerId: program.controllerId, starts: step.starts, days: { type: "interval", everyDays: step.everyDays, anchor: from }, from, until,
+      id: nextId(), name: `${TAG} ${i + 1} of ${steps.length}: ${program.name}`, controllerId: program.controllerId, starts: step.starts, days: step.everyDays === 1 ? { type: "weekdays", days: [...WEEKDAYS] } : { type: "interval", everyDays: step.everyDays, anchor: from }, from, until,
       seasonalPercent: step.percent, ...(program.maxStationsAtOnce === undefined ? {} : { maxStationsAtOnce: program.maxStationsAtOnce }), ...(program.delayS === undefined ? {} : { delayS: program.delayS }), ...(program.priority === undefined ? {} : { priority: program.priority }),
       runs: runs.map((r) => ({ ...r })),
     };

@@ -1,4 +1,5 @@
 import { randomFrom } from "../../core/bench/random.ts";
+import { WEEKDAYS } from "../../core/calendar/wall-time.ts";
 import type { Device, Pipe, Program, SiteFile, Station } from "../../core/site-file/schema.ts";
 
 /** What the made-up sites are put together from. */
@@ -35,7 +36,7 @@ export function stations(prefix: string, count: number, first: number, controlle
 
 export const runs = (list: Station[], minutes: (s: Station) => number): Program["runs"] => list.map((s) => ({ stationId: s.id, minutes: minutes(s) }));
 export const byEmitter = (s: Station): number => ({ spray: 9, rotor: 22, drip: 35, bubbler: 6, other: 10 })[s.emitter ?? "other"];
-export const ALL_DAYS: Program["days"] = { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] };
+export const ALL_DAYS: Program["days"] = { type: "weekdays", days: [...WEEKDAYS] };
 
 export function file(site: SiteFile["site"], rest: Omit<SiteFile, "format" | "version" | "site" | "policy"> & { policy?: SiteFile["policy"] }): SiteFile {
   return { format: "presa-site", version: 1, site, ...rest, policy: rest.policy ?? WATCHFUL };

@@ -1,7 +1,6 @@
 "use client";
-import Link from "next/link";
 import { useState } from "react";
-import { ThemeSwitch } from "@/components/frame/theme-switch";
+import { PageHead } from "@/components/frame/page-head";
 import { DEVICE_WORDS } from "@/components/waterworks/rule-words";
 import { request } from "@/components/workspace/api";
 import { type KeptItem, useLibrary } from "@/components/workspace/use-library";
@@ -33,12 +32,7 @@ export function LibraryScreen({ canEdit }: { canEdit: boolean }) {
   const typical = TYPICAL.filter((i) => matches(i.name, i.body.kind));
   return (
     <main className="px-4 py-3 max-w-6xl">
-      <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2 mb-3">
-        <Link href="/" className="act act-quiet">Rounds</Link>
-        <h1 className="text-3xl">Device library</h1>
-        <span className="grow" />
-        <ThemeSwitch />
-      </div>
+      <PageHead title="Device library" />
       <p className="max-w-prose mb-3">Data sheets to take on any site: choose "Take its data sheet from the library" at a device, or keep a device's sheet here from there.</p>
       <div className="flex flex-wrap items-end gap-3 mb-4">
         <label className="w-64"><span className="block text-sm faint">Find a device</span><input className="entry" value={find} onChange={(e) => setFind(e.target.value)} /></label>

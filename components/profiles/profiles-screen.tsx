@@ -1,8 +1,7 @@
 "use client";
-import Link from "next/link";
 import { useState } from "react";
 import { NumberField, TextField, TickField } from "@/components/fields/fields";
-import { ThemeSwitch } from "@/components/frame/theme-switch";
+import { PageHead } from "@/components/frame/page-head";
 import { useProfiles } from "@/components/workspace/use-profiles";
 import { INVENTED, type KeptProfile, type Profile } from "@/core/profiles/profile";
 import { showNumber } from "@/core/units/units";
@@ -23,12 +22,7 @@ export function ProfilesScreen({ canEdit }: { canEdit: boolean }) {
   const put = (values: Partial<Profile>): void => setDraft({ ...draft, ...values });
   return (
     <main className="px-4 py-3 max-w-6xl">
-      <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2 mb-3">
-        <Link href="/" className="act act-quiet">Rounds</Link>
-        <h1 className="text-3xl">Controller profiles</h1>
-        <span className="grow" />
-        <ThemeSwitch />
-      </div>
+      <PageHead title="Controller profiles" />
       <p className="max-w-prose mb-3">Describe each kind of controller you work with, from its own sheet. A site's controller names its kind on Waterworks; its setup sheet is then rounded to what it can take, with every difference and the night that really follows.</p>
       {problem && <p role="alert" className="text-error font-semibold">■ {problem}</p>}
       <table className="sheet mb-6" aria-label="Kinds of controller">

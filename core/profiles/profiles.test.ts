@@ -1,4 +1,6 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { randomSite } from "../../testing/random-site.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { plan } from "../dispatch/plan.ts";
 import { parseSite } from "../site-file/parse-site.ts";
@@ -50,5 +52,24 @@ describe("controller profiles", () => {
     const rounded = roundSite(site("invented-middle", (s) => { s.site.seasonalPercent = 90; }), INVENTED);
     expect(rounded.differences.find((d) => d.code === "percent")).toMatchObject({ wanted: 78.3, taken: 80 });
     expect(((rounded.site.programs[0]?.seasonalPercent ?? 0) * 90) / 100).toBeCloseTo(80, 9);
+  });
+  it("leave random sites in steps the controller has, and change nothing the second time", () => {
+    fc.assert(fc.property(randomSite({ stations: { min: 1, max: 20 }, windows: true }), fc.constantFrom(...INVENTED), (drawn, profile) => {
+      const named = { ...drawn, controllers: drawn.controllers.map((c) => ({ ...c, profileId: profile.id })) };
+      const once = roundSite(named, INVENTED).site;
+      expect(parseSite(once)).toMatchObject({ ok: true });
+      const onGrid = (value: number, step: number): boolean => Math.abs(value / step - Math.round(value / step)) < 1e-4;
+      for (const p of once.programs.filter((q) => q.enabled !== false)) {
+        expect(p.starts.length).toBeLessThanOrEqual(profile.startsPerProgram);
+        expect(p.maxStationsAtOnce ?? 1).toBeLessThanOrEqual(profile.atOnce);
+        expect(onGrid(p.delayS ?? 0, profile.delayStepS) && (p.delayS ?? 0) <= profile.delayMaxS).toBe(true);
+        expect(onGrid(((p.seasonalPercent ?? 100) * (once.site.seasonalPercent ?? 100)) / 100, profile.percentStep)).toBe(true);
+        for (const r of p.runs) expect(onGrid(r.minutes, profile.minuteStep)).toBe(true);
+      }
+      // What is only told (flow limits, days, stations, programs too many) is told again; what was rounded is not.
+      const again = roundSite(once, INVENTED);
+      expect(again.differences.filter((d) => !["flowLimits", "days", "stations", "programs"].includes(d.code))).toEqual([]);
+      expect(again.site).toEqual(once);
+    }), { numRuns: 60, seed: 12 });
   });
 });

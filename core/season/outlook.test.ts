@@ -1,4 +1,6 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { randomSite } from "../../testing/random-site.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { plan } from "../dispatch/plan.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -36,5 +38,17 @@ describe("the outlook", () => {
     const site = everyDay((s) => { const p = s.programs[0] as SiteFile["programs"][number]; p.days = { type: "weekdays", days: ["sun"] }; p.starts = ["02:30"]; });
     const { days } = outlook(site, "2026-03-22", 14);
     expect(days.filter((d) => d.warnings.includes("timeSkipped")).map((d) => d.date)).toEqual(["2026-03-29"]);
+  });
+  it("is what each night's plan says, night by night, with every litre from a source", () => {
+    fc.assert(fc.property(randomSite({ stations: { min: 1, max: 12 }, windows: true }), (site) => {
+      for (const day of outlook(site, "2026-07-13", 3).days) {
+        const night = plan(site, day.date);
+        const litres = night.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * (Date.parse(r.end) - Date.parse(r.start))) / 60_000, 0);
+        expect([day.finish, day.makespanS, day.warnings]).toEqual([night.finish, night.makespanS, [...new Set(night.warnings.map((w) => w.code))]]);
+        expect(day.shortfallMin).toBeCloseTo(night.shortfalls.reduce((sum, s) => sum + s.minutes, 0), 6);
+        expect(day.litres).toBeCloseTo(litres, 6);
+        expect(day.sourceL.reduce((a, b) => a + b, 0)).toBeCloseTo(litres, 3);
+      }
+    }), { numRuns: 40, seed: 13 });
   });
 });

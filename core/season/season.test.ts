@@ -1,4 +1,6 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { randomSite } from "../../testing/random-site.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { isDue } from "../calendar/days.ts";
 import { addDays } from "../calendar/wall-time.ts";
@@ -86,5 +88,14 @@ describe("weather inputs", () => {
     expect(lasts(bypassed, "2026-06-09")).toEqual([480, 480, 480]);
     expect(check(bypassed).map((f) => f.path)).toContain("site.weatherPercentBypassed");
     expect(check(dry).map((f) => f.path)).not.toContain("site.weatherPercentBypassed");
+  });
+  it("never touch a station that ignores the input, nor the minutes of any other night", () => {
+    fc.assert(fc.property(randomSite({ stations: { min: 1, max: 15 }, windows: true }), fc.array(fc.boolean(), { minLength: 15, maxLength: 15 }), (drawn, ignores) => {
+      const wetted = { ...drawn, weatherInputs: [{ id: "wet", name: "Wet", kind: "rain" as const }], stations: drawn.stations.map((s, i) => (ignores[i] ? { ...s, ignoresInputs: ["wet"] } : s)) };
+      const { site: left, stopped, waterOn } = stoppedByWeather(wetted, ["wet"]);
+      expect(left.programs.flatMap((p) => p.runs)).toEqual(wetted.programs.flatMap((p) => p.runs).filter((r) => wetted.stations.find((s) => s.id === r.stationId)?.ignoresInputs));
+      expect(stopped.filter((id) => waterOn.includes(id))).toEqual([]);
+      expect(plan(left, "2026-07-14").runs.every((r) => waterOn.includes(r.stationId))).toBe(true);
+    }), { numRuns: 40, seed: 14 });
   });
 });

@@ -1,7 +1,8 @@
 "use client";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { TickField } from "@/components/fields/fields";
-import { computeBetter, computeNight } from "@/components/workspace/compute";
+import { computeBetter } from "@/components/workspace/compute";
+import { useNight } from "@/components/workspace/use-night";
 import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { type Allowed, USUAL_CHANGES } from "@/core/optimize/better-night";
@@ -89,18 +90,6 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
 function shortWords(before: NightAnswer | null, after: NightAnswer): string {
   const [a, b] = [before?.summary.shortfallMin ?? 0, after.summary.shortfallMin];
   return a === b ? (b > 0 ? `${showNumber(b)} min stay unwatered.` : "") : `${showNumber(b)} min unwatered, was ${showNumber(a)}.`;
-}
-
-function useNight(site: SiteFile | null, date: string): NightAnswer | null {
-  const [found, setFound] = useState<{ site: SiteFile; night: NightAnswer } | null>(null);
-  useEffect(() => {
-    if (!site) return;
-    let gone = false;
-    const job = computeNight(site, date);
-    job.promise.then((night) => { if (!gone) setFound({ site, night }); }, () => {});
-    return () => { gone = true; job.cancel(); };
-  }, [site, date]);
-  return site && found?.site === site ? found.night : null;
 }
 
 /** As it is and better, at one scale. */

@@ -1,12 +1,11 @@
 "use client";
-import { useEffect, useMemo, useState } from "react";
-import { computeNight } from "@/components/workspace/compute";
+import { useMemo, useState } from "react";
+import { useNight } from "@/components/workspace/use-night";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { ceilings } from "@/core/ceilings/ceilings";
 import { stoppedByWeather } from "@/core/season/weather-stop";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
-import type { NightAnswer } from "@/workers/messages";
 
 type Change = { percent: number; out: string; lowered: string; to: number; start: string; stop: string };
 const NONE: Change = { percent: 100, out: "", lowered: "", to: 80, start: "", stop: "" };
@@ -36,17 +35,9 @@ function fourHoursLater(hhmm: string): string {
 export function WhatIf() {
   const { draft, date, night, units, edit, canEdit } = useWorkspace();
   const [change, setChange] = useState<Change>(NONE);
-  const [answer, setAnswer] = useState<{ for: SiteFile; night: NightAnswer } | null>(null);
   const site = useMemo(() => changedBy(draft, change), [draft, change]);
   const idle = JSON.stringify(change) === JSON.stringify(NONE);
-  useEffect(() => {
-    if (idle) return;
-    let gone = false;
-    const job = computeNight(site, date);
-    job.promise.then((n) => { if (!gone) setAnswer({ for: site, night: n }); }, () => {});
-    return () => { gone = true; job.cancel(); };
-  }, [site, date, idle]);
-  const then = !idle && answer?.for === site ? answer.night : null;
+  const then = useNight(idle ? null : site, date);
   const stopped = useMemo(() => (change.stop ? stoppedByWeather(draft, [change.stop]) : null), [draft, change.stop]);
   const put = (values: Partial<Change>): void => setChange({ ...change, ...values });
   const month = Number(date.slice(5, 7)) - 1;

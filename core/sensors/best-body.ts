@@ -10,8 +10,8 @@ export type BodyFit = Body & {
 };
 
 /**
- * Bodies in order of fit (handbook 4): first that none of `flowsLpm` is unseen, then that the ceiling is read, then the most to spare at the
- * tighter end. No body that fits: the first still leaves the fewest stations unseen.
+ * Bodies in order of fit (handbook 4): first those that read up to the ceiling, since a burst must be read; then the fewest of `flowsLpm` unseen; then the
+ * most to spare at the tighter end. Where none fits, the first is the least wrong and says how many it leaves unseen.
  * @param flowsLpm expected flows of the monitored stations behind it.
  * @param mostLpm ceiling, or burst limit where that is higher; null: not judged.
  */

@@ -76,12 +76,12 @@ function programShares(w: Waterworks): Finding[] {
     if (mine.length > 1) found.push(finding("note", "inTwoPrograms", `stations[${i}]`, s.id, `Station ${s.number} ${s.name} is in ${mine.map((p) => p.name).join(" and ")}: is both meant?`));
   });
   const bound = [...w.pocCeiling, ...w.mainlineCeiling].some((c) => Number.isFinite(c));
+  const calendar = new CapacityCalendar(w, "2000-01-01");
   site.programs.forEach((p, i) => {
     if (!bound || p.enabled === false || (p.maxStationsAtOnce ?? 1) > 1 || p.runs.length < 2) return;
     const flows = p.runs.flatMap((r) => { const n = w.stationIndex.get(r.stationId) as number; const lpm = expectedFlow(site.stations[n] as Station)?.lpm; return lpm === undefined ? [] : [{ m: w.stationMainline[n] as number, lpm, c: w.stationController[n] as number }]; }).sort((a, b) => a.lpm - b.lpm);
     const [a, b] = flows;
     if (!a || !b) return;
-    const calendar = new CapacityCalendar(w, "2000-01-01");
     const both = calendar.assignment(calendar.groupOfController[a.c] as number, null);
     if (both.tryAdd(a.m, a.lpm) && both.tryAdd(b.m, b.lpm)) found.push(finding("note", "atOnceIsOne", `programs[${i}].maxStationsAtOnce`, p.id, `${p.name} runs one station at a time, though the ceilings carry two and more. Raise its number at once to end earlier.`));
   });
@@ -104,8 +104,10 @@ function monthWaterM3(site: SiteFile, month: number): number {
   const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
   const plain = { ...site, site: { ...site.site, weatherPercents: undefined } };
   return site.programs.filter((p) => p.enabled !== false).reduce((sum, p) => {
-    const timeless = { ...p, from: undefined, until: undefined, holdUntil: undefined, days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days };
-    const due = days.filter((d) => isDue(timeless, d)).length * p.starts.length;
+    // A step that ends counts in its own year and on its own days; what goes on counts as if it always had.
+    const ends = p.until !== undefined;
+    const usual = ends ? { ...p, holdUntil: undefined } : { ...p, from: undefined, holdUntil: undefined, days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days };
+    const due = days.filter((d) => isDue(usual, ends ? `${p.until?.slice(0, 4)}${d.slice(4)}` : d)).length * p.starts.length;
     const litres = due === 0 ? 0 : p.runs.reduce((l, r) => l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(plain, p, r.minutes, days[0] as string)) / 60, 0);
     return sum + (due * litres) / 1000;
   }, 0);

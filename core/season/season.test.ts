@@ -34,6 +34,15 @@ describe("establishment", () => {
     const whole = withEstablishment(site, "p", ["s1", "s2", "s3"], USUAL_STEPS, "2026-04-01", ids());
     expect(whole.programs.map((p) => [p.id, p.from])).toEqual([["p", "2026-05-13"], ...[["e1", "2026-04-01"], ["e2", "2026-04-08"], ["e3", "2026-04-15"], ["e4", "2026-04-22"], ["e5", "2026-04-29"]]]);
   });
+  it("counts against the budget in its own months only", () => {
+    const over = (april: number): string[] => {
+      const budgeted = structuredClone(made);
+      (budgeted.sources[0] as SiteFile["sources"][number]).monthlyBudgetM3 = Array.from({ length: 12 }, (_, m) => (m === 3 ? april : m === 4 ? 90 : 80));
+      return check(budgeted).filter((f) => f.code === "overBudget").map((f) => f.message);
+    };
+    expect(over(120)).toEqual([]);
+    expect(over(100)).toEqual([expect.stringMatching(/^In April /)]);
+  });
   it("a taper that nothing takes over is a finding", () => {
     const cut = { ...made, programs: made.programs.filter((p) => p.name !== "P, after establishment") };
     const last = cut.programs[cut.programs.length - 1] as Program;

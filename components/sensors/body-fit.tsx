@@ -30,7 +30,7 @@ export function BodyFit({ sensor, stations, mostLpm }: { sensor: FlowSensor; sta
   const flow = (lpm: number): string => showQuantity(lpm, "flow", units, lpm < 100 ? 1 : 0);
   return (
     <details className="mt-3">
-      <summary className="cursor-pointer font-semibold">Which body would fit best: {fits[0]?.unseen === 0 && fits[0].reaches ? fits[0].label : `none fits; ${fits[0]?.label} leaves the fewest unseen`}</summary>
+      <summary className="cursor-pointer font-semibold">Which body would fit best: {fits[0]?.unseen === 0 && fits[0].reaches ? fits[0].label : `none fits; ${fits[0]?.label} comes nearest`}</summary>
       <div className="overflow-x-auto"><table className="sheet max-w-3xl">
         <thead><tr><th>Body</th><th className="num">Sees from</th><th className="num">to</th><th>Stations</th><th>Ceiling</th><th><span className="sr-only">Choose</span></th></tr></thead>
         <tbody>

@@ -68,6 +68,19 @@ export function randomSite(shape: SiteShape): fc.Arbitrary<SiteFile> {
     });
 }
 
+/** The same sites with inputs whose simulated readings start and pause programs; some stations ignore them, one input may be bypassed. */
+export function randomSiteWithInputs(shape: SiteShape): fc.Arbitrary<SiteFile> {
+  const reading = fc.record({ at: fc.constantFrom("2026-07-14T19:04", "2026-07-14T20:33", "2026-07-14T22:03", "2026-07-14T22:33", "2026-07-14T22:47", "2026-07-14T23:53", "2026-07-15T00:10"), value: fc.integer({ min: 0, max: 40 }) });
+  const readings = fc.uniqueArray(reading, { selector: (r) => r.at, minLength: 4, maxLength: 7 });
+  const rule = fc.record({ input: fc.nat(1), does: fc.constantFrom("start" as const, "pause" as const, "pause" as const), when: fc.constantFrom("above" as const, "below" as const), limit: fc.integer({ min: 5, max: 35 }) });
+  return fc.tuple(randomSite(shape), fc.tuple(readings, readings), fc.array(fc.array(rule, { minLength: 1, maxLength: 2 }), { minLength: 3, maxLength: 3 }), fc.boolean()).map(([site, traces, rules, bypassed]) => ({
+    ...site,
+    weatherInputs: [{ id: "moist", name: "Moisture", kind: "moisture" as const, readings: traces[0] }, { id: "warm", name: "Warm", kind: "temperature" as const, readings: traces[1], ...(bypassed ? { bypassed } : {}) }],
+    stations: site.stations.map((s, i) => (i % 4 === 1 ? { ...s, ignoresInputs: ["moist"] } : s)),
+    programs: site.programs.map((p, i) => ({ ...p, onInputs: (rules[i] ?? []).map(({ input, ...r }) => ({ inputId: input === 0 ? "moist" : "warm", ...r })) })),
+  }));
+}
+
 /** Sets of the optional keys too, for the round trip of the file format. */
 export function randomFile(): fc.Arbitrary<SiteFile> {
   return fc

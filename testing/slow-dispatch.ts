@@ -1,6 +1,7 @@
 import { adjustedSeconds, cyclesOf } from "../core/calendar/run-time.ts";
 import { instantOf } from "../core/calendar/wall-time.ts";
 import { isInside, openIntervals } from "../core/calendar/windows.ts";
+import { inputSignals, inputStarts } from "../core/calendar/input-signal.ts";
 import { addDays } from "../core/calendar/wall-time.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { carries } from "./feasible-plan.ts";
@@ -16,9 +17,11 @@ export function slowDispatch(site: SiteFile, date: string): { runs: SlowRun[]; s
   const open = site.programs.map((p) => openIntervals(site.site.timeZone, p, addDays(date, -1), 4));
   const runs: SlowRun[] = [];
   let shortS = 0;
+  const signals = site.programs.map((p) => inputSignals(site, p));
+  const held = (item: Item, t: number): boolean => (signals[item.program] ?? []).some((s) => s.does === "pause" && isInside(s.intervals, t) && !site.stations[item.station]?.ignoresInputs?.includes(s.inputId));
   const lastClose = site.programs.map(() => Number.NEGATIVE_INFINITY);
   const pending = site.programs
-    .flatMap((p, program) => p.starts.map((s) => ({ program, at: instantOf(site.site.timeZone, date, s) })))
+    .flatMap((p, program) => [...new Set([...p.starts.map((s) => instantOf(site.site.timeZone, date, s)), ...inputStarts(site, p, date)])].map((at) => ({ program, at })))
     .sort((a, b) => a.at - b.at || a.program - b.program);
   const waiting: typeof pending = [];
   const active = new Map<number, { at: number; items: Item[] }>();
@@ -46,7 +49,7 @@ export function slowDispatch(site: SiteFile, date: string): { runs: SlowRun[]; s
   };
   for (let t = pending[0]?.at ?? 0; pending.length + waiting.length + active.size > 0; t++) {
     for (const item of all()) if (item.runningSince !== null && t - item.runningSince === item.left) close(item, t);
-    for (const item of all()) if (item.runningSince !== null && !isInside(open[item.program] ?? [], t)) close(item, t);
+    for (const item of all()) if (item.runningSince !== null && (!isInside(open[item.program] ?? [], t) || held(item, t))) close(item, t);
     for (const [program, a] of [...active]) if (t >= a.at + 86_400) drop(program, t);
     for (const [program, a] of [...active]) if (!a.items.some(unfinished)) active.delete(program);
     while (pending[0] && pending[0].at <= t) {
@@ -78,7 +81,7 @@ export function slowDispatch(site: SiteFile, date: string): { runs: SlowRun[]; s
       const running = queue.filter((q) => q.runningSince !== null);
       const controllerId = site.stations[item.station]?.controllerId;
       const fits =
-        isInside(open[item.program] ?? [], t) && t >= (lastClose[item.program] as number) + (program.delayS ?? 0) && !running.some((r) => r.station === item.station) &&
+        isInside(open[item.program] ?? [], t) && !held(item, t) && t >= (lastClose[item.program] as number) + (program.delayS ?? 0) && !running.some((r) => r.station === item.station) &&
         running.filter((r) => r.program === item.program).length < (program.maxStationsAtOnce ?? 1) &&
         running.filter((r) => site.stations[r.station]?.controllerId === controllerId).length < (site.controllers.find((c) => c.id === controllerId)?.maxStationsAtOnce ?? Number.POSITIVE_INFINITY) &&
         running.length < (site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY) &&

@@ -90,7 +90,7 @@ function deviceName(site: SiteFile, id: string): string {
 }
 
 const BLOCK_WORDS: Record<string, string> = {
-  soak: "soaking", window: "its window was closed", delay: "the program's delay", stationRunning: "it was running in another program", programAtOnce: "the program's number at once",
+  soak: "soaking", window: "its window was closed", input: "an input paused it", delay: "the program's delay", stationRunning: "it was running in another program", programAtOnce: "the program's number at once",
   controllerAtOnce: "the controller's number at once", siteAtOnce: "the site's number at once", ceiling: "ceiling", runsAlone: "it must run alone, having no flow figure",
   pumpMinimum: "the pump's minimum", strictOrder: "strict order", search: "a search", earlierStart: "the earlier start", lockedOut: "a lockout",
 };
@@ -100,7 +100,7 @@ export function whyThen(site: SiteFile, run: BraidRun): string {
   if (run.test) return "run alone by find and isolate";
   const w = run.waited;
   if (!w || w.seconds <= 0) return "opened as soon as its turn came";
-  const element = [...site.sources, ...site.pocs, ...site.mainlines].find((e) => e.id === w.elementId);
+  const element = [...site.sources, ...site.pocs, ...site.mainlines, ...(site.weatherInputs ?? [])].find((e) => e.id === w.elementId);
   const minutes = w.seconds >= 90 ? `${Math.round(w.seconds / 60)} min` : `${w.seconds} s`;
-  return `waited ${minutes}: ${BLOCK_WORDS[w.code] ?? w.code}${w.code === "ceiling" && element ? ` of ${element.name}` : ""}`;
+  return `waited ${minutes}: ${BLOCK_WORDS[w.code] ?? w.code}${element && w.code === "ceiling" ? ` of ${element.name}` : element && w.code === "input" ? ` (${element.name})` : ""}`;
 }

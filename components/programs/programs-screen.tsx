@@ -11,11 +11,14 @@ import { check } from "@/core/check/check";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Program } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
+import { AllPrograms } from "./all-programs";
 import { EstablishPanel } from "./establish-panel";
+import { InputRules } from "./input-rules";
 import { OneOffPanel } from "./one-off-panel";
 import { SetupSheetView } from "./setup-sheet";
 import { WeatherInputs } from "./weather-inputs";
 import { WeekGrid } from "./week-grid";
+import { YearWater } from "./year-water";
 import { addProgram, moveRun, patchProgram, removeProgram, setMinutes } from "./edits";
 
 export function ProgramsScreen() {
@@ -23,6 +26,7 @@ export function ProgramsScreen() {
   const [chosen, setChosen] = useState<string | null>(null);
   const [sheet, setSheet] = useState(false);
   const [once, setOnce] = useState(false);
+  const [calendar, setCalendar] = useState(false);
   const program = draft.programs.find((p) => p.id === chosen) ?? draft.programs[0];
   const add = (): void => {
     const made = addProgram(draft);
@@ -40,9 +44,11 @@ export function ProgramsScreen() {
         </div>
         {canEdit && <button type="button" className="act" onClick={add} disabled={draft.controllers.length === 0}>+ Program</button>}
         <span className="grow" />
+        <button type="button" className="act no-print" aria-expanded={calendar} disabled={draft.programs.length === 0} onClick={() => setCalendar(!calendar)}>Calendar of all</button>
         <button type="button" className="act no-print" aria-expanded={once} disabled={draft.stations.length === 0} onClick={() => setOnce(!once)}>One-off run</button>
         <button type="button" className="act no-print" aria-pressed={sheet} disabled={draft.controllers.length === 0} onClick={() => setSheet(!sheet)}>{sheet ? "Programs" : "Setup sheet"}</button>
       </div>
+      {calendar && <AllPrograms onPick={(id) => { setChosen(id); setCalendar(false); }} />}
       {once && <OneOffPanel />}
       {sheet && <SetupSheetView />}
       <div className={sheet ? "hidden" : undefined}>
@@ -123,6 +129,7 @@ function ProgramSheet({ program }: { program: Program }) {
           <label className="grow"><span className="block text-sm faint">Held until (waters again that day)</span><input type="date" className="entry" disabled={!canEdit || program.holdUntil === "indefinite"} value={program.holdUntil && program.holdUntil !== "indefinite" ? program.holdUntil : ""} onChange={(e) => put({ holdUntil: e.target.value || undefined })} /></label>
           <TickField label="held, with no end" checked={program.holdUntil === "indefinite"} disabled={!canEdit} onCommit={(v) => put({ holdUntil: v ? "indefinite" : undefined })} />
         </div>
+        <InputRules program={program} />
         <MonthsField label="Percent by month" unit="%" value={program.monthlyPercent} usual={100} max={1000} disabled={!canEdit} onCommit={(monthlyPercent) => put({ monthlyPercent })} />
         {findings.length > 0 && <ul>{findings.map((f) => <li key={f.code + f.path} className={f.severity === "error" ? "text-error font-semibold" : f.severity === "warning" ? "text-warning" : "faint"}>{f.severity === "note" ? "○" : "▲"} {f.message}</li>)}</ul>}
         {canEdit && (
@@ -197,6 +204,7 @@ function RunMatrix({ program }: { program: Program }) {
       <p className="mb-2">
         <strong>{showNumber(totalS / 60, 1)} station minutes</strong> and <strong>{showQuantity(litres, "volume", units)}</strong> a start; {program.starts.length} start{program.starts.length === 1 ? "" : "s"} a day; <strong>{showQuantity(week, "volume", units)}</strong> in the coming week.
       </p>
+      <YearWater program={program} />
       {canEdit && (
         <div className="flex flex-wrap items-end gap-2 mb-2">
           <div className="w-36"><NumberField label="Minutes for all not yet in" unit="min" value={bulk} min={0} max={1440} onCommit={setBulk} /></div>

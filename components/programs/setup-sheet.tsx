@@ -45,10 +45,10 @@ export function SetupSheetView() {
         </div>
       )}
       {sheet.programs.length === 0 && <p>No program runs on it.</p>}
-      {sheet.programs.map(({ program: p, days, windows, rows, totalS, litres }) => (
+      {sheet.programs.map(({ program: p, days, windows, inputs, rows, totalS, litres }) => (
         <div key={p.id} className="mt-3 break-inside-avoid">
           <h4 className="text-lg border-b-2 border-base-content">{p.name}{p.enabled === false ? " (not in use)" : ""}</h4>
-          <p>Starts <strong>{p.starts.join(", ") || "none"}</strong> · {days} · window {windows} · {p.maxStationsAtOnce ?? 1} at once · priority {p.priority ?? 1} · {p.delayS ?? 0} s between · {p.dispatch === "strict" ? "strict order" : "fill"}{p.seasonalPercent !== undefined ? ` · ${p.seasonalPercent} %` : ""}</p>
+          <p>Starts <strong>{p.starts.join(", ") || "none"}</strong> · {days} · window {windows} · {p.maxStationsAtOnce ?? 1} at once · priority {p.priority ?? 1} · {p.delayS ?? 0} s between · {p.dispatch === "strict" ? "strict order" : "fill"}{p.seasonalPercent !== undefined ? ` · ${p.seasonalPercent} %` : ""}{inputs ? ` · ${inputs}` : ""}</p>
           <table className="sheet max-w-4xl">
             <thead><tr><th className="num">Order</th><th className="num">Station</th><th>Name</th><th className="num">Minutes</th><th className="num">Runs, min:s</th><th>Cycles, min</th><th className="num">Soak, min</th><th className="num">Flow</th></tr></thead>
             <tbody>{rows.map((r) => <tr key={r.order}><td className="num">{r.order}</td><td className="num">{r.number}</td><td>{r.name}</td><td className="num">{r.minutes}</td><td className="num">{Math.floor(r.runsS / 60)}:{String(r.runsS % 60).padStart(2, "0")}</td><td>{r.cycles}</td><td className="num">{r.soakMin ?? ""}</td><td className="num">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td></tr>)}</tbody>

@@ -1,7 +1,9 @@
 "use client";
 import { useWorkspace } from "@/components/workspace/workspace";
+import { clean } from "@/components/waterworks/edits";
 import { freshId } from "@/components/workspace/fresh-id";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
+import { InputReadings } from "./input-readings";
 import type { SiteFile } from "@/core/site-file/schema";
 
 type Input = NonNullable<SiteFile["weatherInputs"]>[number];
@@ -16,9 +18,15 @@ export function WeatherInputs() {
     const next: SiteFile = list.length > 0 ? { ...rest, weatherInputs: list } : rest;
     return more ? more(next) : next;
   });
-  const patch = (id: string, values: Partial<Input>): void => put(inputs.map((w) => (w.id === id ? { ...w, ...values } : w)));
+  const patch = (id: string, values: Partial<Input>): void => put(inputs.map((w) => (w.id === id ? clean({ ...w, ...values }) : w)));
   const remove = (id: string): void => put(inputs.filter((w) => w.id !== id), (f) => ({
     ...f,
+    programs: f.programs.map((p) => {
+      if (!p.onInputs?.some((r) => r.inputId === id)) return p;
+      const { onInputs, ...rest } = p;
+      const left = onInputs.filter((r) => r.inputId !== id);
+      return left.length > 0 ? { ...rest, onInputs: left } : rest;
+    }),
     stations: f.stations.map((s) => {
       if (!s.ignoresInputs?.includes(id)) return s;
       const { ignoresInputs, ...rest } = s;
@@ -26,6 +34,10 @@ export function WeatherInputs() {
       return left.length > 0 ? { ...rest, ignoresInputs: left } : rest;
     }),
   }));
+  const ruled = (id: string): string => {
+    const names = draft.programs.filter((p) => p.onInputs?.some((r) => r.inputId === id)).map((p) => p.name);
+    return names.length > 0 ? `; it starts or pauses ${names.join(", ")}` : "";
+  };
   return (
     <section aria-label="Weather inputs" className="mt-3">
       <h3 className="text-lg">Weather inputs</h3>
@@ -37,10 +49,11 @@ export function WeatherInputs() {
             return (
               <li key={w.id} className="flex flex-wrap items-end gap-3 border-b rule py-1">
                 <div className="w-56"><TextField label="Name" value={w.name} disabled={!canEdit} onCommit={(v) => patch(w.id, { name: v.trim() || w.name })} /></div>
-                <div className="w-40"><ChoiceField label="Says stop on" value={w.kind} options={KINDS} disabled={!canEdit} onCommit={(kind) => patch(w.id, { kind })} /></div>
-                <TickField label="bypassed" checked={w.bypassed === true} disabled={!canEdit} onCommit={(v) => put(inputs.map((x) => (x.id === w.id ? { id: x.id, name: x.name, kind: x.kind, ...(v ? { bypassed: true } : {}) } : x)))} />
-                <span className={`grow pb-1 ${w.bypassed ? "text-warning" : ""}`}>{w.bypassed ? "▲ stops nothing" : `stops ${draft.stations.length - ignoring} stations; ${ignoring} ignore it`}</span>
+                <div className="w-40"><ChoiceField label="Measures" value={w.kind} options={KINDS} disabled={!canEdit} onCommit={(kind) => patch(w.id, { kind })} /></div>
+                <TickField label="bypassed" checked={w.bypassed === true} disabled={!canEdit} onCommit={(v) => patch(w.id, { bypassed: v ? true : undefined })} />
+                <span className={`grow pb-1 ${w.bypassed ? "text-warning" : ""}`}>{w.bypassed ? "▲ stops, starts and pauses nothing" : `${draft.stations.length - ignoring} stations follow it, ${ignoring} ignore it${ruled(w.id)}`}</span>
                 {canEdit && <button type="button" className="act act-quiet" aria-label={`Remove ${w.name}`} onClick={() => remove(w.id)}>✕</button>}
+                <InputReadings input={w} onCommit={(readings) => patch(w.id, { readings })} />
               </li>
             );
           })}

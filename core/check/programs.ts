@@ -1,5 +1,3 @@
-import { isDue } from "../calendar/days.ts";
-import { adjustedSeconds } from "../calendar/run-time.ts";
 import { localDate } from "../calendar/wall-time.ts";
 import { weekHours } from "../calendar/week-grid.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
@@ -7,6 +5,7 @@ import { neverRuns } from "../dispatch/never-runs.ts";
 import { programStarts } from "../dispatch/queue.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { unfinishedTapers } from "../season/establishment.ts";
+import { monthBudgetM3, monthWaterM3 } from "../season/month-water.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { type Finding, finding } from "./finding.ts";
@@ -19,7 +18,7 @@ export function checkPrograms(w: Waterworks): Finding[] {
     const path = `programs[${i}]`;
     const noDays = p.days.type === "weekdays" && p.days.days.length === 0;
     if (noDays) found.push(finding("error", "noDays", `${path}.days`, p.id, `${p.name} has no days: it never runs. Choose weekdays, odd or even dates, or an interval.`));
-    if (p.starts.length === 0) found.push(finding("warning", "noStarts", `${path}.starts`, p.id, `${p.name} has no start time: it never runs.`));
+    if (p.starts.length === 0 && !p.onInputs?.some((r) => r.does === "start")) found.push(finding("warning", "noStarts", `${path}.starts`, p.id, `${p.name} has no start time: it never runs.`));
     if (p.starts.length > 1) found.push(finding("note", "secondStart", `${path}.starts`, p.id, `${p.name} starts ${p.starts.length} times a day (${p.starts.join(", ")}): is the second start meant?`));
     if (p.runs.length === 0) found.push(finding("note", "noRuns", `${path}.runs`, p.id, `${p.name} has no stations.`));
     if (p.from !== undefined && p.until !== undefined && p.until < p.from) found.push(finding("error", "datesReversed", `${path}.until`, p.id, `${p.name} ends before it begins.`));
@@ -85,9 +84,8 @@ function programShares(w: Waterworks): Finding[] {
     const both = calendar.assignment(calendar.groupOfController[a.c] as number, null);
     if (both.tryAdd(a.m, a.lpm) && both.tryAdd(b.m, b.lpm)) found.push(finding("note", "atOnceIsOne", `programs[${i}].maxStationsAtOnce`, p.id, `${p.name} runs one station at a time, though the ceilings carry two and more. Raise its number at once to end earlier.`));
   });
-  const budget = (month: number): number | null => (site.sources.length > 0 && site.sources.every((s) => s.enabled === false || s.monthlyBudgetM3) ? site.sources.reduce((sum, s) => sum + (s.enabled === false ? 0 : (s.monthlyBudgetM3?.[month] as number)), 0) : null);
   for (let month = 0; month < 12; month++) {
-    const most = budget(month);
+    const most = monthBudgetM3(site, month);
     if (most === null || most <= 0) continue;
     const m3 = monthWaterM3(site, month);
     if (m3 > most) {
@@ -96,21 +94,6 @@ function programShares(w: Waterworks): Finding[] {
     }
   }
   return found;
-}
-
-/** Water of a month of the programs as they stand, m³, on the days of a plain year. */
-function monthWaterM3(site: SiteFile, month: number): number {
-  const days = Array.from({ length: new Date(Date.UTC(2025, month + 1, 0)).getUTCDate() }, (_, d) => `2025-${String(month + 1).padStart(2, "0")}-${String(d + 1).padStart(2, "0")}`);
-  const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
-  const plain = { ...site, site: { ...site.site, weatherPercents: undefined } };
-  return site.programs.filter((p) => p.enabled !== false).reduce((sum, p) => {
-    // A step that ends counts in its own year and on its own days; what goes on counts as if it always had.
-    const ends = p.until !== undefined;
-    const usual = ends ? { ...p, holdUntil: undefined } : { ...p, from: undefined, holdUntil: undefined, days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days };
-    const due = days.filter((d) => isDue(usual, ends ? `${p.until?.slice(0, 4)}${d.slice(4)}` : d)).length * p.starts.length;
-    const litres = due === 0 ? 0 : p.runs.reduce((l, r) => l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(plain, p, r.minutes, days[0] as string)) / 60, 0);
-    return sum + (due * litres) / 1000;
-  }, 0);
 }
 
 /** Stations that no company brings over their pump's minimum on any night of the programs as they stand. */

@@ -1,3 +1,4 @@
+import { inputSignals } from "../calendar/input-signal.ts";
 import { type EpochS, addDays } from "../calendar/wall-time.ts";
 import { type Interval, isInside, nextChange, openIntervals } from "../calendar/windows.ts";
 import type { FlowAssignment } from "../network/flow-assignment.ts";
@@ -18,7 +19,7 @@ export type RunRecord = {
   /** What it waited for just before it opened, and how long. */
   waited: { code: BlockCode; elementId?: string; seconds: number } | null;
   /** Why it closed. */
-  ended: "complete" | "window" | "sourceHours" | "pumpMinimum" | "deadline" | "cut" | "limit";
+  ended: "complete" | "window" | "input" | "sourceHours" | "pumpMinimum" | "deadline" | "cut" | "limit";
 };
 export type NightWarning = { code: NightWarningCode; subjectId?: string; at?: EpochS; otherAt?: EpochS };
 export type NightWarningCode =
@@ -41,6 +42,7 @@ export class Night {
   running: Entry[] = [];
   private readonly queue: Entry[] = [];
   private readonly open: Interval[][];
+  private readonly pauses: { inputId: string; intervals: Interval[] }[][];
   private readonly lastClose: number[];
   private assignments: FlowAssignment[] = [];
   private readonly pumps: { poc: number; minLpm: number; deadline: EpochS | null }[];
@@ -53,6 +55,7 @@ export class Night {
     this.starts = programStarts(w, date);
     this.capacity = new CapacityCalendar(w, date);
     this.open = site.programs.map((p) => openIntervals(site.site.timeZone, p, addDays(date, -1), 4));
+    this.pauses = site.programs.map((p) => inputSignals(site, p).filter((s) => s.does === "pause"));
     this.lastClose = site.programs.map(() => Number.NEGATIVE_INFINITY);
     this.lockedStations = new Set(site.stations.flatMap((s, i) => (s.lockedOut ? [i] : [])));
     this.pumps = site.pocs.flatMap((p, poc) =>
@@ -86,6 +89,7 @@ export class Night {
     for (const e of this.queue) if (e.state === "waiting") consider(e.readyAt);
     for (const p of programs) {
       consider(nextChange(this.open[p] as Interval[], t));
+      for (const pause of this.pauses[p] ?? []) consider(nextChange(pause.intervals, t));
       consider((this.lastClose[p] as number) + (this.w.site.programs[p]?.delayS ?? 0));
     }
     for (const pump of this.pumps) consider(pump.deadline);
@@ -99,6 +103,7 @@ export class Night {
     this.assignments = [];
     for (const e of this.running.filter((e) => e.openedAt + e.leftS <= t)) this.complete(e, t);
     for (const e of this.running.filter((e) => !this.isOpen(e.program, t))) this.pause(e, t, "window");
+    for (const e of this.running.filter((e) => this.pausedBy(e, t) !== null)) this.pause(e, t, "input");
     this.trimToCapacity(t);
     this.cutAtDeadline(t);
     this.beginStarts(t);
@@ -109,6 +114,12 @@ export class Night {
 
   isOpen(program: number, t: EpochS): boolean {
     return isInside(this.open[program] as Interval[], t);
+  }
+
+  /** The input that holds an entry back now; a station that ignores it is not held. */
+  private pausedBy(e: Entry, t: EpochS): string | null {
+    const ignored = this.w.site.stations[e.station]?.ignoresInputs;
+    return this.pauses[e.program]?.find((p) => isInside(p.intervals, t) && !ignored?.includes(p.inputId))?.inputId ?? null;
   }
 
   systemOf(station: number): number {
@@ -299,7 +310,7 @@ export class Night {
     for (const e of this.queue) {
       if (e.state !== "waiting") continue;
       let code = this.whyNot(e, t, barred, strictEnded);
-      let elementId = code === "programAtOnce" ? programs[e.program]?.id : code === "controllerAtOnce" ? programs[e.program]?.controllerId : undefined;
+      let elementId = code === "programAtOnce" ? programs[e.program]?.id : code === "controllerAtOnce" ? programs[e.program]?.controllerId : code === "input" ? (this.pausedBy(e, t) ?? undefined) : undefined;
       if (code === null && !this.fits(e, t)) {
         code = "ceiling";
         elementId = this.bindingId(e, t);
@@ -323,6 +334,7 @@ export class Night {
     if (e.readyAt > t) return "soak";
     if (strictEnded.size > 0 && strictEnded.has(e.start)) return "strictOrder";
     if (!this.isOpen(e.program, t)) return "window";
+    if (this.pausedBy(e, t) !== null) return "input";
     if (this.suspendedSystems.size > 0 && this.suspendedSystems.has(this.systemOf(e.station))) return "search";
     if (this.lockedStations.size > 0 && this.lockedStations.has(e.station)) return "lockedOut";
     if (barred.size > 0 && barred.has(e)) return "pumpMinimum";

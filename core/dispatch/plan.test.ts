@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { planFaults } from "../../testing/feasible-plan.ts";
-import { randomSite } from "../../testing/random-site.ts";
+import { randomSite, randomSiteWithInputs } from "../../testing/random-site.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { slowDispatch } from "../../testing/slow-dispatch.ts";
 import { waterworks } from "../network/waterworks.ts";
@@ -43,6 +43,19 @@ describe("dispatch of one night", () => {
       expect(fast.runs.map((r) => key({ ...r, start: Date.parse(r.start) / 1000, end: Date.parse(r.end) / 1000 })).sort()).toEqual(slow.runs.map(key).sort());
       expect(Math.round(fast.shortfalls.reduce((a, s) => a + s.minutes * 60, 0))).toBe(slow.shortS);
     }), { numRuns: 25, seed: 11 });
+  }, 120_000);
+
+  it("equals it, too, where inputs start and pause programs, and keeps every rule", () => {
+    let paused = 0;
+    fc.assert(fc.property(randomSiteWithInputs({ stations: { min: 4, max: 10 }, windows: false }), (site) => {
+      const fast = plan(site, DATE);
+      const slow = slowDispatch(site, DATE);
+      const key = (r: { stationId: string; programId: string; start: number; end: number; cycle: number }) => `${r.start} ${r.end} ${r.stationId} ${r.programId} ${r.cycle}`;
+      expect(fast.runs.map((r) => key({ ...r, start: Date.parse(r.start) / 1000, end: Date.parse(r.end) / 1000 })).sort()).toEqual(slow.runs.map(key).sort());
+      expect(planFaults(site, fast, due(site))).toEqual([]);
+      if (fast.runs.some((r) => r.ended === "input")) paused++;
+    }), { numRuns: 25, seed: 3 });
+    expect(paused).toBeGreaterThan(3);
   }, 120_000);
 
   it("fill passes over a station that does not fit; strict ends the reading", () => {

@@ -1,5 +1,6 @@
 import { isDue } from "../calendar/days.ts";
 import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
+import { inputStarts } from "../calendar/input-signal.ts";
 import { type EpochS, instantOf } from "../calendar/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
@@ -29,7 +30,7 @@ export type Entry = {
 };
 
 export type BlockCode =
-  | "soak" | "window" | "delay" | "stationRunning" | "programAtOnce" | "controllerAtOnce" | "siteAtOnce" | "ceiling"
+  | "soak" | "window" | "input" | "delay" | "stationRunning" | "programAtOnce" | "controllerAtOnce" | "siteAtOnce" | "ceiling"
   | "runsAlone" | "pumpMinimum" | "strictOrder" | "search" | "earlierStart" | "lockedOut";
 export type Block = { code: BlockCode; elementId?: string; since: EpochS };
 
@@ -57,14 +58,19 @@ export function duePrograms(site: SiteFile, date: string): { program: Program; i
     .filter(({ program }) => program.enabled !== false && !off.has(program.controllerId) && isDue(program, date));
 }
 
+/** Scheduled starts of a local date and those that inputs give; an input adds none where one is scheduled that second. */
+function startInstants(site: SiteFile, program: Program, date: string): EpochS[] {
+  const scheduled = program.starts.map((hhmm) => instantOf(site.site.timeZone, date, hhmm));
+  return [...scheduled, ...inputStarts(site, program, date).filter((at) => !scheduled.includes(at))];
+}
+
 /** Every start of the date with its queue entries, in order of time, then place in the file. */
 export function programStarts(w: Waterworks, date: string): ProgramStart[] {
   const { site } = w;
   if (siteHold(site, date)) return [];
   const flows = site.stations.map((s) => expectedFlow(s)?.lpm ?? null);
   const starts = duePrograms(site, date).flatMap(({ program, index }) =>
-    program.starts.map((hhmm) => {
-      const at = instantOf(site.site.timeZone, date, hhmm);
+    startInstants(site, program, date).map((at) => {
       const start: ProgramStart = { program: index, at, deadline: at + 86_400, state: "pending", entries: [] };
       for (const run of program.runs) {
         const station = w.stationIndex.get(run.stationId) as number;

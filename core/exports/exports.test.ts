@@ -23,6 +23,12 @@ describe("what goes out", () => {
     expect(sheet.programs[0]?.rows[0]).toMatchObject({ order: 1, number: 1, runsS: 600, cycles: "4 + 4 + 2", soakMin: 10, flowLpm: 100 });
     expect(setupCsv(sheet).trim().split("\n")).toHaveLength(4);
   });
+  it("says on the setup sheet what starts or pauses a program, in the site's units", () => {
+    const s = smallSite((f) => { f.site.units = "us"; f.weatherInputs = [{ id: "t", name: "Shed wall", kind: "temperature" }]; Object.assign(f.programs[0] as object, { onInputs: [{ inputId: "t", does: "pause", when: "below", limit: 5 }] }); });
+    const sheet = setupSheet(s, s.controllers[0] as Controller, "2026-07-14");
+    expect(sheet.programs[0]?.inputs).toBe("pauses while Shed wall is below 41 °F");
+    expect(setupCsv(sheet).split("\n")[1]).toMatch(/,pauses while Shed wall is below 41 °F$/);
+  });
   it("a calendar that says when each program waters, in instants", () => {
     const text = wateringCalendar(site(), "2026-07-13", 3, "2026-07-01T00:00:00Z");
     expect(text.match(/BEGIN:VEVENT/g)).toHaveLength(1);

@@ -1,3 +1,4 @@
+import { inputSignals } from "../calendar/input-signal.ts";
 import { addDays } from "../calendar/wall-time.ts";
 import { type Interval, isInside, nextChange, openIntervals } from "../calendar/windows.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
@@ -5,6 +6,7 @@ import { neverRuns } from "../dispatch/never-runs.ts";
 import { programStarts } from "../dispatch/queue.ts";
 import { FlowAssignment } from "../network/flow-assignment.ts";
 import type { Waterworks } from "../network/waterworks.ts";
+import type { Program } from "../site-file/schema.ts";
 
 /** What a search may change of each program, by place in the file. `order` holds places in the program's list of entries. */
 export type Tuning = { order: number[]; priority: number; atOnce: number }[];
@@ -63,6 +65,7 @@ export class FastNight {
     if (change !== null && change < first + 2 * DAY_S) return null;
     if (site.pocs.some((p) => p.devices.some((d) => d.kind === "pump" && d.minFlowLpm !== undefined))) return null;
     if (new Set(starts.map((s) => s.program)).size !== starts.length) return null;
+    if (starts.some((s) => inputSignals(site, site.programs[s.program] as Program).length > 0)) return null;
     const locked = new Set(site.stations.flatMap((s, i) => (s.lockedOut ? [i] : [])));
     const work: Work[][] = site.programs.map(() => []);
     let shortS = 0;

@@ -9,6 +9,7 @@ import { plan } from "../dispatch/plan.ts";
 import { parseSite } from "../site-file/parse-site.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import { returnOn, unfinishedTapers, USUAL_STEPS, withEstablishment } from "./establishment.ts";
+import { monthBudgetM3, monthWaterM3 } from "./month-water.ts";
 import { oneOff } from "./one-off.ts";
 import { stoppedByWeather } from "./weather-stop.ts";
 
@@ -106,5 +107,24 @@ describe("weather inputs", () => {
       expect(stopped.filter((id) => waterOn.includes(id))).toEqual([]);
       expect(plan(left, "2026-07-14").runs.every((r) => waterOn.includes(r.stationId))).toBe(true);
     }), { numRuns: 40, seed: 14 });
+  });
+});
+
+describe("water of a month", () => {
+  const yearly = (change: (s: SiteFile) => void = () => {}): SiteFile => smallSite((s) => { everyNight(s); change(s); });
+  it("is days that are due × starts × litres, with the month's percent", () => {
+    const site = yearly((s) => { Object.assign(s.programs[0] as object, { starts: ["22:00", "03:00"], monthlyPercent: [100, 50, 100, 100, 100, 100, 100, 100, 100, 100, 100, 0] }); });
+    expect([0, 1, 11].map((m) => monthWaterM3(site, m))).toEqual([31 * 2 * 2.5, 28 * 2 * 1.25, 0]);
+    expect(monthWaterM3(site, 0, [])).toBe(0);
+  });
+  it("a program that is off, and a step in other months, take nothing", () => {
+    expect(monthWaterM3(yearly((s) => { (s.programs[0] as Program).enabled = false; }), 5)).toBe(0);
+    const step = yearly((s) => { Object.assign(s.programs[0] as object, { from: "2026-06-10", until: "2026-06-19" }); });
+    expect([4, 5, 6].map((m) => monthWaterM3(step, m))).toEqual([0, 25, 0]);
+  });
+  it("budgets of the sources in use are summed; one without a budget leaves none", () => {
+    const site = yearly((s) => { Object.assign(s.sources[0] as object, { monthlyBudgetM3: Array(12).fill(40) }); s.sources.push({ id: "b", name: "B", kind: "well", monthlyBudgetM3: Array(12).fill(2) }, { id: "c", name: "C", kind: "well", enabled: false }); });
+    expect(monthBudgetM3(site, 3)).toBe(42);
+    expect(monthBudgetM3({ ...site, sources: site.sources.map((x) => ({ ...x, enabled: true })) }, 3)).toBeNull();
   });
 });

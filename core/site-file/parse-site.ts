@@ -165,6 +165,7 @@ function brokenReferences(site: SiteFile): FileProblem[] {
   (site.wireReadings ?? []).forEach((r, i) => { need(known, r.subjectId, `wireReadings[${i}].subjectId`, "station or device"); });
   site.programs.forEach((p, i) => {
     need(controllers, p.controllerId, `programs[${i}].controllerId`, "controller");
+    (p.onInputs ?? []).forEach((rule, j) => { need(inputs, rule.inputId, `programs[${i}].onInputs[${j}].inputId`, "weather input"); });
     p.runs.forEach((run, j) => {
       const path = `programs[${i}].runs[${j}].stationId`;
       need(stations, run.stationId, path, "station");

@@ -17,6 +17,8 @@ const diameterMm = z.number().gt(0).max(5000);
 /** A date of the calendar. */
 export const dateSchema = z.string().refine(isRealDate, "is not a date of the calendar, written YYYY-MM-DD");
 const date = dateSchema;
+/** A local minute, for simulated readings. */
+const localMinute = z.string().refine((v) => isRealDate(v.slice(0, 10)) && /^T([01]\d|2[0-3]):[0-5]\d$/.test(v.slice(10)), "is not a local minute, written 2026-07-14T21:30");
 const wallTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "is not a time of day, written HH:MM");
 
 function isRealDate(value: string): boolean {
@@ -260,6 +262,8 @@ export const programSchema = z.strictObject({
   monthlyPercent: z.array(percent).length(12).optional(),
   maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
   delayS: seconds.optional(),
+  /** Starts or pauses the program while an input's reading is beyond a limit; stations that ignore the input water on. */
+  onInputs: z.array(z.strictObject({ inputId: id, does: z.enum(["start", "pause"]), when: z.enum(["above", "below"]), limit: z.number().min(-1e4).max(1e4) })).max(20).optional(),
   dispatch: z.enum(["fill", "strict"]).optional(),
   runs: z.array(z.strictObject({ stationId: id, minutes: z.number().min(0).max(1440) })).max(10_000),
 });
@@ -304,7 +308,9 @@ export const siteFileSchema = z.strictObject({
   programs: z.array(programSchema).max(1000),
   policy: policySchema,
   weatherInputs: z
-    .array(z.strictObject({ id, name, kind: z.enum(["rain", "wind", "freeze", "moisture", "temperature", "switch"]), bypassed: z.boolean().optional() }))
+    .array(z.strictObject({ id, name, kind: z.enum(["rain", "wind", "freeze", "moisture", "temperature", "switch"]), bypassed: z.boolean().optional(),
+      /** Simulated: rain mm, wind m/s, freeze and temperature °C, moisture %, a switch 0 or 1. Each holds until the next, at most a day. */
+      readings: z.array(z.strictObject({ at: localMinute, value: z.number().min(-1e4).max(1e4) })).max(4000).optional() }))
     .max(100)
     .optional(),
   /** Where things stand on the drawing, in drawing units; what is not named is placed by itself. */

@@ -88,10 +88,10 @@ export function lakesidePark(): SiteFile {
       programs: [
         program(1, "West lawns and beds", "lp-c1", ["lp-n1", "lp-n2", "lp-n3"], ["21:00"], 0.6, 7),
         program(2, "Shore and orchard", "lp-c2", ["lp-n4", "lp-n5"], ["21:00"], 0.8, 6),
-        program(3, "Meadow", "lp-c2", ["lp-n6"], ["21:30"], 0.7, 3),
+        { ...program(3, "Meadow", "lp-c2", ["lp-n6"], ["21:30"], 0.7, 3), onInputs: [{ inputId: "lp-i3", does: "pause", when: "above", limit: 38 }] },
         program(4, "Terraces", "lp-c3", ["lp-n7", "lp-n8"], ["22:00"], 0.7, 3, { type: "interval", everyDays: 2, anchor: "2026-05-01" }),
       ],
-      weatherInputs: [{ id: "lp-i1", name: "Rain dish, west lodge", kind: "rain" }, { id: "lp-i2", name: "Frost, boathouse wall", kind: "freeze" }],
+      weatherInputs: [{ id: "lp-i1", name: "Rain dish, west lodge", kind: "rain" }, { id: "lp-i2", name: "Frost, boathouse wall", kind: "freeze" }, { id: "lp-i3", name: "Soil probe, meadow", kind: "moisture" }],
       tray: ["K20999", "K21006", "K21013", "K21020"].map((serial) => ({ serial })),
       wireReadings: [
         { id: "lp-wr1", subjectId: "lp4", where: "controller", ohm: 38, at: "2026-10-12T15:20:00Z", by: "Tolly Brandish" },

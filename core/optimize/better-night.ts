@@ -24,7 +24,7 @@ export type SearchOptions = {
   onBetter?: (site: SiteFile, score: NightScore, tries: number) => void;
 };
 
-/** Up to so many nights are simply all tried. */
+/** Up to so many orders are simply all tried, each with every number at once: one program of 8 stations has 40,320. */
 const TRY_ALL = 45_000;
 /** Late acceptance: a change is kept when it is no worse than what stood this many changes ago. */
 const MEMORY = 60;
@@ -104,18 +104,22 @@ class Search {
     const w = waterworks(base);
     const fast = FastNight.of(w, this.date);
     const filed: Tuning = fast ? fast.asFiled() : base.programs.map((p) => ({ order: p.runs.map((_, i) => i), priority: p.priority ?? 1, atOnce: p.maxStationsAtOnce ?? 1 }));
-    const evaluate = (tuning: Tuning): NightScore => {
+    const evaluate = (tuning: Tuning, beat?: NightScore): NightScore => {
       this.tries++;
-      const score = fast ? fast.score(tuning) : slowScore(w, this.date, tuned(base, null, tuning));
+      const score = fast ? fast.score(tuning, beat) : slowScore(w, this.date, tuned(base, null, tuning));
       this.consider(base, fast, tuning, score);
       return score;
     };
     const length = (p: number): number => filed[p]?.order.length ?? 0;
-    const all = fast && most === Number.POSITIVE_INFINITY ? everyTuning(filed, this.allowed) : null;
-    if (all) {
+    const all = fast && most === Number.POSITIVE_INFINITY ? everyOrder(filed, this.allowed) : null;
+    if (fast && all) {
+      for (const tuning of openings(base, fast, filed, this.allowed)) evaluate(tuning);
+      const isRepeat = repeats(filed, fast);
       for (const tuning of all) {
         if (this.options.shouldStop()) return;
-        evaluate(tuning);
+        if (isRepeat(tuning)) continue;
+        if (!this.allowed.atOnce) evaluate(tuning, this.bestScore);
+        else tryNumbersAtOnce(tuning, (t) => { evaluate(t, this.bestScore); return fast.usedAtOnce; });
       }
       return;
     }
@@ -193,12 +197,12 @@ function openings(base: SiteFile, fast: FastNight | null, filed: Tuning, allowed
   return [wide, ...keys.flatMap((key) => [filed, wide].map((t) => t.map((x, p) => ({ ...x, order: [...x.order].sort((a, b) => key(p, b) - key(p, a)) }))))];
 }
 
-/** Every order, priority and number at once there is; null when they are too many to try. */
-function everyTuning(filed: Tuning, allowed: Allowed): Iterable<Tuning> | null {
+/** Every order and rank there is, numbers at once aside; null when they are too many to try. */
+function everyOrder(filed: Tuning, allowed: Allowed): Iterable<Tuning> | null {
   const factorial = (n: number): number => (n <= 1 ? 1 : n * factorial(n - 1));
   const busy = filed.flatMap((t, p) => (t.order.length > 0 ? [p] : []));
   const ranked = allowed.priority && busy.length > 1;
-  const ways = filed.reduce((product, t) => product * (allowed.order ? factorial(t.order.length) : 1) * (allowed.atOnce ? Math.max(1, wideOf(t)) : 1), 1) * (ranked ? factorial(busy.length) : 1);
+  const ways = filed.reduce((product, t) => product * (allowed.order ? factorial(t.order.length) : 1), 1) * (ranked ? factorial(busy.length) : 1);
   if (ways > TRY_ALL) return null;
   // Each try names the programs in their order of rank; without ranks there is one such order, the filed one.
   return combine(filed, 0, allowed, ranked ? [...permutations(busy)] : [null]);
@@ -210,9 +214,40 @@ function* combine(filed: Tuning, at: number, allowed: Allowed, ranks: readonly (
     for (const rank of ranks) yield rank ? filed.map((x, p) => (rank.includes(p) ? { ...x, priority: 1 + rank.indexOf(p) } : x)) : filed;
     return;
   }
-  for (const order of allowed.order ? permutations(t.order) : [t.order])
-    for (const atOnce of allowed.atOnce && t.order.length > 0 ? Array.from({ length: wideOf(t) }, (_, n) => wideOf(t) - n) : [t.atOnce])
-      yield* combine(filed.map((x, p) => (p === at ? { ...x, order, atOnce } : x)), at + 1, allowed, ranks);
+  for (const order of allowed.order ? permutations(t.order) : [t.order]) yield* combine(filed.map((x, p) => (p === at ? { ...x, order } : x)), at + 1, allowed, ranks);
+}
+
+/** Tells whether an order puts two entries that are alike the other way round than they are filed: then the night is one already tried. */
+function repeats(filed: Tuning, fast: FastNight): (tuning: Tuning) => boolean {
+  const pairs = filed.flatMap(({ order }, p) => order.flatMap((a) => order.flatMap((b) => (a < b && fast.alike(p, a, b) ? [{ p, a, b }] : []))));
+  return (tuning) => pairs.some(({ p, a, b }) => { const order = (tuning[p] as Tuning[number]).order; return order.indexOf(b) < order.indexOf(a); });
+}
+
+/**
+ * The numbers at once worth playing under one order, from as many as fit downward. A night in which a program never ran more than `used` at once is the same
+ * under every number from there up, so those are left out.
+ *
+ * @param play plays a tuning and tells how many of each program ran at once in it
+ */
+function tryNumbersAtOnce(tuning: Tuning, play: (tuning: Tuning) => ArrayLike<number>): void {
+  const played: { from: number[]; to: number[] }[] = [];
+  const numbers = tuning.map((t) => (t.order.length > 0 ? wideOf(t) : t.atOnce));
+  const descend = (at: number): void => {
+    const t = tuning[at];
+    if (!t) {
+      if (played.some((box) => numbers.every((n, p) => n >= (box.from[p] as number) && n <= (box.to[p] as number)))) return;
+      const used = play(tuning.map((x, p) => ({ ...x, atOnce: numbers[p] as number })));
+      played.push({ from: numbers.map((n, p) => Math.min(n, Math.max(1, used[p] as number))), to: [...numbers] });
+      return;
+    }
+    const most = numbers[at] as number;
+    for (let n = most; n >= (t.order.length > 0 ? 1 : most); n--) {
+      numbers[at] = n;
+      descend(at + 1);
+    }
+    numbers[at] = most;
+  };
+  descend(0);
 }
 
 function* permutations(items: number[]): Generator<number[]> {

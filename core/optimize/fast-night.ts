@@ -17,8 +17,9 @@ export type NightScore = readonly [shortS: number, makespanS: number, pumpStarts
 const MOST_MAINLINES = 10;
 const TOLERANCE = 1e-6;
 const DAY_S = 86_400;
+const NONE = new Set<number>();
 
-type Work = { station: number; main: number; controller: number; flow: number; cycles: number[]; soakS: number };
+type Work = { station: number; main: number; controller: number; flow: number; cycles: number[]; soakS: number; /** Seconds that its later cycles and soaks still need after each cycle. */ afterS: number[] };
 
 /**
  * The dispatcher's night, for nights without anything that changes the ceilings or needs the pumps' minimum: the same rules on plain arrays, some
@@ -31,23 +32,37 @@ export class FastNight {
   private readonly open: (Interval[] | null)[];
   private readonly cutsOfMain: Int32Array[];
   private readonly cutCap: Float64Array;
+  /** L/min × s that must pass each cut in the whole night. */
+  private readonly cutWork: Float64Array;
   private readonly shortFromTheStart: number;
   private readonly first: number;
   private readonly pumpOfMain: Int32Array;
   private readonly pumps: number;
+  private readonly rules: { limit: number[]; siteLimit: number; delay: number[]; strict: boolean[]; anyStrict: boolean };
+  /** Programs with something to run. */
+  private readonly busy: number[];
   private readonly w: Waterworks;
   /** Of the night scored last: the mainline that closed last, and how late its litres came on the whole (s after the first start, weighted). */
   lastMain = 0;
   meanEndS = 0;
+  /** Of the night scored last: how many stations of each program really ran at once. */
+  readonly usedAtOnce: Int32Array;
 
   private constructor(w: Waterworks, work: Work[][], startAt: number[], open: (Interval[] | null)[], cuts: { mask: number; cap: number }[], shortS: number, first: number) {
     this.w = w;
+    this.usedAtOnce = new Int32Array(w.site.programs.length);
     this.work = work;
     this.startAt = startAt;
     this.open = open;
     this.shortFromTheStart = shortS;
     this.first = first;
+    this.rules = {
+      limit: w.site.controllers.map((c) => c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY), siteLimit: w.site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY,
+      delay: w.site.programs.map((p) => p.delayS ?? 0), strict: w.site.programs.map((p) => p.dispatch === "strict"), anyStrict: w.site.programs.some((p) => p.dispatch === "strict"),
+    };
+    this.busy = w.site.programs.map((_, p) => p).filter((p) => (work[p]?.length ?? 0) > 0);
     this.cutCap = Float64Array.from(cuts, (c) => c.cap + TOLERANCE);
+    this.cutWork = Float64Array.from(cuts, (c) => work.flat().reduce((sum, i) => sum + ((c.mask >> i.main) & 1 ? i.flow * i.cycles.reduce((a, b) => a + b, 0) : 0), 0));
     this.cutsOfMain = w.site.mainlines.map((_, m) => Int32Array.from(cuts.flatMap((c, cut) => ((c.mask >> m) & 1 ? [cut] : []))));
     const pumped = w.site.pocs.flatMap((p, i) => (p.devices.some((d) => d.kind === "pump") ? [i] : []));
     this.pumps = pumped.length;
@@ -76,8 +91,9 @@ export class FastNight {
           shortS += e.cycles.reduce((a, b) => a + b, 0);
           continue;
         }
+        const soakS = Math.round((site.stations[e.station]?.soakMin ?? 0) * 60);
         work[start.program]?.push({
-          station: e.station, main: w.stationMainline[e.station] as number, controller: w.stationController[e.station] as number, flow: e.flowLpm, cycles: e.cycles, soakS: Math.round((site.stations[e.station]?.soakMin ?? 0) * 60),
+          station: e.station, main: w.stationMainline[e.station] as number, controller: w.stationController[e.station] as number, flow: e.flowLpm, cycles: e.cycles, soakS, afterS: e.cycles.map((_, c) => e.cycles.slice(c + 1).reduce((sum, length) => sum + soakS + length, 0)),
         });
       }
     const startAt = site.programs.map((_, p) => starts.find((s) => s.program === p)?.at ?? Number.POSITIVE_INFINITY);
@@ -107,15 +123,25 @@ export class FastNight {
     return this.at(program, place).flow;
   }
 
+  /** Two entries of one program that no night can tell apart, their stations being in no other: exchanging them changes nothing. */
+  alike(program: number, a: number, b: number): boolean {
+    const [x, y] = [this.at(program, a), this.at(program, b)];
+    const once = (s: number): boolean => this.work.flat().filter((w) => w.station === s).length === 1;
+    return x.main === y.main && x.controller === y.controller && x.flow === y.flow && x.soakS === y.soakS && x.cycles.join() === y.cycles.join() && once(x.station) && once(y.station);
+  }
+
   secondsOf(program: number, place: number): number {
     return this.at(program, place).cycles.reduce((a, b) => a + b, 0);
   }
 
-  /** Plays the night under a tuning. */
-  score(tuning: Tuning): NightScore {
+  /**
+   * Plays the night under a tuning. With `beat`, it is given up as soon as it must end later than that with no fewer seconds short: its end is then infinite.
+   */
+  score(tuning: Tuning, beat?: NightScore): NightScore {
+    const latest = beat && beat[0] <= this.shortFromTheStart ? this.first + beat[1] : Number.POSITIVE_INFINITY;
     const { site } = this.w;
     type Item = { w: Work; program: number; cycle: number; left: number; readyAt: number; openedAt: number; endAt: number; state: 0 | 1 | 2 };
-    const programs = site.programs.map((_, p) => p).filter((p) => (this.work[p]?.length ?? 0) > 0);
+    const programs = this.busy;
     const ranked = [...programs].sort((a, b) => (tuning[a]?.priority ?? 1) - (tuning[b]?.priority ?? 1) || (this.startAt[a] as number) - (this.startAt[b] as number) || a - b);
     let queue: Item[] = [];
     for (const p of ranked)
@@ -128,11 +154,9 @@ export class FastNight {
     const onController = new Int32Array(site.controllers.length);
     const runningOf = new Uint8Array(site.stations.length);
     const lastClose = new Float64Array(site.programs.length).fill(Number.NEGATIVE_INFINITY);
-    const limit = site.controllers.map((c) => c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY);
-    const siteLimit = site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY;
-    const delay = site.programs.map((p) => p.delayS ?? 0);
-    const strict = site.programs.map((p) => p.dispatch === "strict");
+    const { limit, siteLimit, delay, strict } = this.rules;
     const behindPump = new Int32Array(this.pumps);
+    this.usedAtOnce.fill(0);
     let running: Item[] = [];
     let onSite = 0;
     let waiting = queue.length;
@@ -175,7 +199,20 @@ export class FastNight {
       i.readyAt = t + i.w.soakS;
       i.state = 0;
     };
+    let overdue = Number.POSITIVE_INFINITY;
+    for (const p of programs) overdue = Math.min(overdue, (this.startAt[p] as number) + DAY_S);
+    const toPass = this.cutWork.slice();
+    let before = this.first;
     for (let t = this.first; waiting > 0; ) {
+      if (latest < Number.POSITIVE_INFINITY) {
+        // What is still to pass a cut takes at least so long at its full capacity.
+        for (let n = 0; n < toPass.length; n++) {
+          const left = (toPass[n] as number) - (used[n] as number) * (t - before);
+          toPass[n] = left;
+          if (t + left / (this.cutCap[n] as number) > latest + 1e-6) return [shortS, Number.POSITIVE_INFINITY, pumpStarts, roughness];
+        }
+        before = t;
+      }
       const flowBefore = flow;
       const pumpsBefore = this.pumps > 0 ? Array.from(behindPump, (n) => n > 0) : null;
       const still: Item[] = [];
@@ -186,7 +223,7 @@ export class FastNight {
         still.push(i);
       }
       running = still;
-      for (const i of queue)
+      if (t >= overdue) for (const i of queue)
         if (i.state !== 2 && t >= (this.startAt[i.program] as number) + DAY_S) {
           if (i.state === 1) { close(i, t); i.left = i.endAt - t; running = running.filter((r) => r !== i); }
           shortS += i.left + i.w.cycles.slice(i.cycle + 1).reduce((a, b) => a + b, 0);
@@ -194,7 +231,7 @@ export class FastNight {
           waiting--;
         }
       if (waiting < queue.length) queue = queue.filter((i) => i.state !== 2);
-      const strictEnded = new Set<number>();
+      const strictEnded = this.rules.anyStrict ? new Set<number>() : NONE;
       for (const i of queue) {
         if (i.state !== 0 || t < (this.startAt[i.program] as number) || i.readyAt > t) continue;
         const p = i.program;
@@ -208,6 +245,7 @@ export class FastNight {
         }
         load(i.w.main, i.w.flow);
         inProgram[p] = (inProgram[p] as number) + 1;
+        if ((inProgram[p] as number) > (this.usedAtOnce[p] as number)) this.usedAtOnce[p] = inProgram[p] as number;
         onController[i.w.controller] = (onController[i.w.controller] as number) + 1;
         runningOf[i.w.station] = 1;
         onSite++;
@@ -217,6 +255,7 @@ export class FastNight {
         i.state = 1;
         i.openedAt = t;
         i.endAt = t + i.left;
+        if (i.endAt + (i.w.afterS[i.cycle] as number) > latest) return [shortS, Number.POSITIVE_INFINITY, pumpStarts, roughness];
         running.push(i);
       }
       if (pumpsBefore) for (let n = 0; n < this.pumps; n++) if (!pumpsBefore[n] && (behindPump[n] as number) > 0) pumpStarts++;

@@ -42,6 +42,7 @@ export function planFaults(site: SiteFile, plan: Plan, dueSeconds: Map<string, n
   const finish = runs.length > 0 ? Math.max(...runs.map((r) => r.e)) : null;
   if ((plan.finish === null ? null : Date.parse(plan.finish) / 1000) !== finish) wrong.push("finish is not the last close");
   if (plan.lowerBoundS > plan.makespanS + 1e-3) wrong.push(`lower bound ${plan.lowerBoundS} above the makespan ${plan.makespanS}`);
+  if (plan.lateStartBoundS > plan.makespanS + 1e-3 || plan.lateStartBoundS < plan.lowerBoundS - 1e-9) wrong.push(`late-start bound ${plan.lateStartBoundS} outside ${plan.lowerBoundS} to ${plan.makespanS}`);
   if (plan.ratio !== null && Math.abs(plan.ratio - plan.makespanS / plan.lowerBoundS) > 1e-9) wrong.push("ratio is not makespan ÷ bound");
   for (const peak of plan.peaks) if (peak.ceilingLpm !== null && peak.lpm > peak.ceilingLpm + 1e-5) wrong.push(`${peak.id}: peak above its ceiling`);
   return wrong;

@@ -43,7 +43,7 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
   const chosen = useMemo(() => (from && best ? applyChanges(from, best.site, new Set(changes.map((c) => c.id).filter((id) => !left.has(id)))) : null), [from, best, changes, left]);
   const after = useNight(searching ? null : chosen, date);
   const wasS = night?.plan.makespanS ?? 0;
-  const bound = after?.plan.lowerBoundS ?? night?.plan.lowerBoundS ?? 0;
+  const bound = after?.plan.lateStartBoundS ?? night?.plan.lateStartBoundS ?? 0;
   const program = (id: string): string => draft.programs.find((p) => p.id === id)?.name ?? id;
   const words = (c: SettingChange): string => {
     switch (c.kind) {
@@ -107,7 +107,7 @@ function SideBySide({ before, after, date }: { before: { site: SiteFile; night: 
         return (
           <figure key={i === 0 ? "before" : "after"} className="min-w-0 overflow-x-auto">
             <figcaption className="font-semibold">{i === 0 ? "As it is" : "Better"}: ends {night.plan.finish?.slice(11, 16)}</figcaption>
-            {data && <Braid site={site} data={data} units={units} width={Math.max(420, width / 2 - 16)} pxPerMinute={pxPerMinute} lowerBoundS={night.plan.lowerBoundS} selected={null} onSelect={() => {}} waterline={Math.max(data.from, Math.min(data.to, line ?? data.from + (data.to - data.from) / 3))} onWaterline={setLine} />}
+            {data && <Braid site={site} data={data} units={units} width={Math.max(420, width / 2 - 16)} pxPerMinute={pxPerMinute} lowerBoundS={night.plan.lateStartBoundS} selected={null} onSelect={() => {}} waterline={Math.max(data.from, Math.min(data.to, line ?? data.from + (data.to - data.from) / 3))} onWaterline={setLine} />}
           </figure>
         );
       })}

@@ -59,7 +59,7 @@ export function NightScreen() {
         {night && plan?.finish && (
           <p className="grow">
             {plan.runs.length} runs, {showQuantity(night.summary.litres, "volume", units)}; ends <strong>{plan.finish.slice(11, 16)}</strong>, {showNumber(plan.makespanS / 60)} min long.
-            {plan.ratio !== null && <> No order could take less than {showNumber(plan.lowerBoundS / 60)} min: <strong>{plan.ratio.toFixed(2)} ×</strong> the bound.</>}
+            {plan.lateStartBoundS > 0 && <> No order could take less than {showNumber(plan.lateStartBoundS / 60)} min{plan.lateStartBoundS > plan.lowerBoundS + 1 ? ", for what starts later" : ""}: <strong>{(plan.makespanS / plan.lateStartBoundS).toFixed(2)} ×</strong> the bound.</>}
             {percent !== undefined && <strong className="text-warning"> ▲ The weather makes it {showNumber(percent)} %.</strong>}
           </p>
         )}
@@ -80,7 +80,7 @@ export function NightScreen() {
             <p className="max-w-prose my-6">{hold === "indefinite" ? "The site is off with no end set. Nothing waters until someone ends the hold on Programs." : hold === "until" ? `The site is held until ${draft.site.holdUntil}.` : draft.programs.length === 0 ? "No program yet: write one on Programs, and its night appears here." : "Nothing runs on this date."} {nextDue && <button type="button" className="act act-quiet" onClick={() => setDate(nextDue)}>Show the next night that waters, {nextDue}</button>}</p>
           )}
           {data && night && !asTable && (
-            <Braid site={draft} data={data} units={units} width={width} pxPerMinute={pxPerMinute} lowerBoundS={night.plan.lowerBoundS} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} />
+            <Braid site={draft} data={data} units={units} width={width} pxPerMinute={pxPerMinute} lowerBoundS={night.plan.lateStartBoundS} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} />
           )}
           {data && night && asTable && <RunTable runs={night.plan.runs} onSelect={setSelected} />}
         </div>
@@ -101,7 +101,7 @@ function SaveNight({ data, night }: { data: NonNullable<ReturnType<typeof braidO
   const name = `${fileStem(draft)}-${date}`;
   const picture = async (): Promise<void> => {
     const { standaloneSvg } = await import("@/components/waterworks/export-picture");
-    saveText(await standaloneSvg(<Braid site={draft} data={data} units={units} width={1200} pxPerMinute={Math.max(1, Math.min(4, 760 / ((data.to - data.from) / 60)))} lowerBoundS={night.plan.lowerBoundS} selected={null} onSelect={() => {}} waterline={data.from} onWaterline={() => {}} />), `${name}-braid.svg`, "image/svg+xml");
+    saveText(await standaloneSvg(<Braid site={draft} data={data} units={units} width={1200} pxPerMinute={Math.max(1, Math.min(4, 760 / ((data.to - data.from) / 60)))} lowerBoundS={night.plan.lateStartBoundS} selected={null} onSelect={() => {}} waterline={data.from} onWaterline={() => {}} />), `${name}-braid.svg`, "image/svg+xml");
   };
   const calendar = async (): Promise<void> => {
     const { wateringCalendar } = await import("@/core/exports/watering-calendar");

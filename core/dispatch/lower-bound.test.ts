@@ -37,6 +37,20 @@ describe("the bound that no order can beat", () => {
   });
 });
 
+describe("the bound that knows when programs start", () => {
+  it("counts the work of a later program from its start", () => {
+    const { lowerBoundS, lateStartBoundS } = plan(smallSite((s) => {
+      const p = s.programs[0] as (typeof s.programs)[number];
+      s.programs.push({ ...p, id: "late", name: "Late", starts: ["23:00"], runs: [{ stationId: "s1", minutes: 10 }] });
+    }), "2026-07-14");
+    expect([lowerBoundS, lateStartBoundS]).toEqual([1800, 3600 + 600]);
+  });
+  it("is the plain one where all start together", () => {
+    const p = plan(smallSite(), "2026-07-14");
+    expect(p.lateStartBoundS).toBe(p.lowerBoundS);
+  });
+});
+
 describe("peaks", () => {
   it("name each element's largest flow and its first second", () => {
     const { peaks } = plan(smallSite(), "2026-07-14");

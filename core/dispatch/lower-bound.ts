@@ -13,6 +13,19 @@ export function lowerBoundS(w: Waterworks, capacity: CapacityCalendar, runs: Run
   return Math.max(litresBound(w, capacity, runs), pairBound(w, capacity, runs), stationBound(w, runs), atOnceBound(w, runs));
 }
 
+/**
+ * The same, knowing that a program cannot begin before its first start: the largest, over those starts, of seconds from the night's first start to it plus
+ * the bound of all work that begins no earlier. Never under {@link lowerBoundS}.
+ */
+export function lateStartBoundS(w: Waterworks, capacity: CapacityCalendar, starts: readonly { program: number; at: number }[], runs: RunRecord[]): number {
+  const first = starts[0]?.at;
+  if (first === undefined || runs.length === 0) return 0;
+  const release = new Map<number, number>();
+  for (const s of starts) release.set(s.program, Math.min(s.at, release.get(s.program) ?? s.at));
+  const releases = [...new Set(runs.map((r) => release.get(r.program) ?? first))];
+  return Math.max(lowerBoundS(w, capacity, runs), ...releases.filter((at) => at > first).map((at) => at - first + lowerBoundS(w, capacity, runs.filter((r) => (release.get(r.program) ?? first) >= at))));
+}
+
 const length = (r: RunRecord): number => r.end - r.start;
 const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
 

@@ -2,7 +2,7 @@ import { isDue, isHeld } from "../calendar/days.ts";
 import { type EpochS, isSkippedWallTime, localIso } from "../calendar/wall-time.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import { lowerBoundS } from "./lower-bound.ts";
+import { lateStartBoundS, lowerBoundS } from "./lower-bound.ts";
 import { Night, type RunRecord } from "./night.ts";
 import { warningWords } from "./night-words.ts";
 import { duePrograms, siteHold } from "./queue.ts";
@@ -21,6 +21,8 @@ export type Plan = {
   makespanS: number;
   lowerBoundS: number;
   ratio: number | null;
+  /** The bound that knows when each program starts; never under `lowerBoundS`. */
+  lateStartBoundS: number;
   shortfalls: { stationId: string; programId: string; minutes: number }[];
   peaks: PlanPeak[];
   warnings: PlanWarning[];
@@ -69,6 +71,7 @@ export function planOf(w: Waterworks, night: Night): Plan {
     makespanS,
     lowerBoundS: bound,
     ratio: bound > 0 ? makespanS / bound : null,
+    lateStartBoundS: lateStartBoundS(w, night.capacity, night.starts, runs),
     shortfalls: shortfalls(site, night),
     peaks: peaks(w, night, runs).map((p) => ({ ...p, at: iso(p.at) })),
     warnings: night.warnings.map((warning) => ({

@@ -71,7 +71,8 @@ class Search {
     // What no order beats, with as many at once as the search may try.
     const wide: SiteFile = this.allowed.atOnce ? { ...site, programs: site.programs.map((p) => ({ ...p, maxStationsAtOnce: wideOf({ order: p.runs.map((_, i) => i), priority: 1, atOnce: p.maxStationsAtOnce ?? 1 }) })) } : site;
     const free: Waterworks = { ...w, site: wide };
-    this.floorS = planOf(free, playNight(free, date)).lowerBoundS;
+    const bounds = planOf(free, playNight(free, date));
+    this.floorS = this.allowed.starts || this.allowed.moves ? bounds.lowerBoundS : bounds.lateStartBoundS;
   }
 
   run(): SiteFile {

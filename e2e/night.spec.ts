@@ -171,11 +171,11 @@ test("a rain stop: who stops for it, what the night is then, and a bypass that i
   await signIn(page);
   await page.getByRole("link", { name: "Lakeside Park" }).click();
   await screen(page, "Programs");
-  await page.getByText(/^Whole site: .*2 weather inputs/).click();
+  await page.getByText(/^Whole site: .*3 weather inputs/).click();
   const inputs = page.getByRole("region", { name: "Weather inputs" });
-  await expect(inputs).toContainText("stops 123 stations; 27 ignore it");
+  await expect(inputs).toContainText("123 stations follow it, 27 ignore it");
   await inputs.getByLabel("bypassed").first().check();
-  await expect(inputs).toContainText("▲ stops nothing");
+  await expect(inputs).toContainText("▲ stops, starts and pauses nothing");
   await expect(page.getByText(/^Whole site: .*one bypassed/)).toBeVisible();
   await fill(page, "Percent from the weather", "50");
   await screen(page, "Night");
@@ -187,4 +187,25 @@ test("a rain stop: who stops for it, what the night is then, and a bypass that i
   await page.getByRole("button", { name: "Discard all" }).click();
   await whatIf.getByLabel("an input says stop").selectOption({ label: "Rain dish, west lodge" });
   await expect(whatIf.getByRole("status")).toContainText(/\d+ stations stop, \d+ water on/);
+});
+
+test("a soil probe pauses a program within the night, and the night says for how long", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Lakeside Park" }).first().click();
+  await screen(page, "Programs");
+  await page.getByRole("button", { name: "Calendar of all" }).click();
+  await page.getByRole("region", { name: "All programs" }).getByRole("button", { name: "Meadow" }).click();
+  await expect(page.getByRole("tab", { name: "Meadow" })).toHaveAttribute("aria-selected", "true");
+  await page.getByText(/^Whole site:/).click();
+  const probe = page.getByRole("group", { name: "Simulated readings of Soil probe, meadow" });
+  for (const [n, time, value] of [[1, "21:40", "45"], [2, "22:40", "20"]] as const) {
+    await probe.getByRole("button", { name: "+ reading" }).click();
+    await probe.getByLabel(`Reading ${n} of Soil probe, meadow: at`).fill(time);
+    await fill(page, `Reading ${n} of Soil probe, meadow, %`, value);
+  }
+  await expect(page.getByRole("group", { name: "Started or paused by an input" })).toContainText("21:40 to 22:40");
+  await screen(page, "Night");
+  await page.getByRole("button", { name: "Table" }).click();
+  await expect(page.getByRole("table", { name: "Runs of the night" }).getByText(/an input paused it \(Soil probe, meadow\)/).first()).toBeVisible();
+  await page.getByRole("button", { name: "Discard all" }).click();
 });

@@ -127,7 +127,7 @@ export function BenchScreen() {
         <div ref={box} className="min-w-0 overflow-x-auto">
           {run && !data && <p>Nothing ran on this date.</p>}
           {run && data && at !== null && (
-            <Braid site={run.file} data={data} units={units} width={width} pxPerMinute={Math.max(0.8, Math.min(9, 560 / ((data.to - data.from) / 60)))} lowerBoundS={null} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} stones={stones} />
+            <Braid site={run.file} data={data} units={units} width={width} pxPerMinute={Math.max(0.8, Math.min(9, 560 / ((data.to - data.from) / 60)))} noEarlierThan={null} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} stones={stones} />
           )}
         </div>
         {run && (

@@ -11,7 +11,7 @@ import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber } from "@/core/units/units";
 import type { BetterAnswer, NightAnswer } from "@/workers/messages";
 import { Braid } from "./braid";
-import { braidOf } from "./braid-data";
+import { braidOf, noEarlierThan } from "./braid-data";
 
 const KINDS: [keyof Allowed, string][] = [["order", "order of stations"], ["priority", "priorities"], ["atOnce", "numbers at once"], ["starts", "start times"], ["moves", "stations between programs of equal days"]];
 const SECONDS = [2, 5, 15, 60];
@@ -107,7 +107,7 @@ function SideBySide({ before, after, date }: { before: { site: SiteFile; night: 
         return (
           <figure key={i === 0 ? "before" : "after"} className="min-w-0 overflow-x-auto">
             <figcaption className="font-semibold">{i === 0 ? "As it is" : "Better"}: ends {night.plan.finish?.slice(11, 16)}</figcaption>
-            {data && <Braid site={site} data={data} units={units} width={Math.max(420, width / 2 - 16)} pxPerMinute={pxPerMinute} lowerBoundS={night.plan.lateStartBoundS} selected={null} onSelect={() => {}} waterline={Math.max(data.from, Math.min(data.to, line ?? data.from + (data.to - data.from) / 3))} onWaterline={setLine} />}
+            {data && <Braid site={site} data={data} units={units} width={Math.max(420, width / 2 - 16)} pxPerMinute={pxPerMinute} noEarlierThan={noEarlierThan(night.plan)} selected={null} onSelect={() => {}} waterline={Math.max(data.from, Math.min(data.to, line ?? data.from + (data.to - data.from) / 3))} onWaterline={setLine} />}
           </figure>
         );
       })}

@@ -11,10 +11,12 @@ export type BraidRun = { stationId: string; programId: string; start: string; en
 export type RunKey = string;
 export type MainChannel = {
   id: string; name: string; ceilingLpm: number; limited: boolean; bank: string;
+  /** How far the widest moment passes the ceiling, L/min. */
+  overLpm: number;
   ribbons: (Ribbon & { run: BraidRun; own: boolean })[];
   bare: { run: BraidRun; from: number; to: number }[];
 };
-export type PocChannel = { id: string; name: string; ceilingLpm: number; limited: boolean; bank: string; steps: { at: number; lpm: number }[]; pumpMinimumLpm: number | null };
+export type PocChannel = { id: string; name: string; ceilingLpm: number; limited: boolean; bank: string; overLpm: number; steps: { at: number; lpm: number }[]; pumpMinimumLpm: number | null };
 export type Braid = { from: number; to: number; mains: MainChannel[]; pocs: PocChannel[]; closed: { from: number; to: number }[] };
 
 export const runKey = (r: BraidRun): RunKey => `${r.stationId}|${r.programId}|${r.start}`;
@@ -30,6 +32,7 @@ export function braidOf(site: SiteFile, runs: BraidRun[], moments: FlowMoment[],
   const carriedBy = new Map(site.mainlines.map((m) => [m.id, below(site, m.id)]));
   const bankWords = (id: string): string => {
     const c = own.get(id);
+    if (c?.boundBy?.rule === "entered") return "a ceiling entered by hand";
     return c?.boundBy ? `bound by ${RULE_WORDS[c.boundBy.rule]}${c.boundBy.deviceId ? ` (${deviceName(site, c.boundBy.deviceId)})` : ""}` : "nothing limits it";
   };
   const mains = site.mainlines.flatMap((m) => {
@@ -41,7 +44,7 @@ export function braidOf(site: SiteFile, runs: BraidRun[], moments: FlowMoment[],
     const ceilingLpm = limit ?? peak * 1.05;
     const ribbons = layChannel(mine.filter((r) => (r.flowLpm ?? 0) > 0).map((r) => ({ key: runKey(r), from: seconds(r.start), to: seconds(r.end), width: r.flowLpm as number })), ceilingLpm)
       .map((ribbon) => ({ ...ribbon, run: byKey.get(ribbon.key) as BraidRun, own: mainOf.get(byKey.get(ribbon.key)?.stationId ?? "") === m.id }));
-    return [{ id: m.id, name: m.name, ceilingLpm, limited: limit !== null, bank: bankWords(m.id), ribbons, bare: mine.filter((r) => !((r.flowLpm ?? 0) > 0)).map((run) => ({ run, from: seconds(run.start), to: seconds(run.end) })) }];
+    return [{ id: m.id, name: m.name, ceilingLpm, limited: limit !== null, bank: bankWords(m.id), overLpm: past(limit, Math.max(0, ...ribbons.flatMap((r) => r.steps.map((s) => s.x + r.width)))), ribbons, bare: mine.filter((r) => !((r.flowLpm ?? 0) > 0)).map((run) => ({ run, from: seconds(run.start), to: seconds(run.end) })) }];
   });
   const pocs = site.pocs.flatMap((p, i) => {
     const steps = moments.map((moment) => ({ at: moment.at, lpm: moment.poc[i] ?? 0 }));
@@ -49,10 +52,12 @@ export function braidOf(site: SiteFile, runs: BraidRun[], moments: FlowMoment[],
     if (peak === 0) return [];
     const limit = own.get(p.id)?.ceilingLpm ?? null;
     const pump = p.devices.find((d) => d.kind === "pump");
-    return [{ id: p.id, name: p.name, ceilingLpm: limit ?? peak * 1.05, limited: limit !== null, bank: bankWords(p.id), steps, pumpMinimumLpm: pump?.kind === "pump" ? (pump.minFlowLpm ?? null) : null }];
+    return [{ id: p.id, name: p.name, ceilingLpm: limit ?? peak * 1.05, limited: limit !== null, bank: bankWords(p.id), overLpm: past(limit, peak), steps, pumpMinimumLpm: pump?.kind === "pump" ? (pump.minFlowLpm ?? null) : null }];
   });
   return { from, to, mains, pocs, closed: closedHours(site, runs, date, from, to) };
 }
+
+const past = (limit: number | null, most: number): number => (limit !== null && most > limit + 1e-6 ? most - limit : 0);
 
 /** The main itself and every main whose only way is through it. */
 function below(site: SiteFile, id: string): Set<string> {
@@ -94,6 +99,11 @@ const BLOCK_WORDS: Record<string, string> = {
   controllerAtOnce: "the controller's number at once", siteAtOnce: "the site's number at once", ceiling: "ceiling", runsAlone: "it must run alone, having no flow figure",
   pumpMinimum: "the pump's minimum", strictOrder: "strict order", search: "a search", earlierStart: "the earlier start", lockedOut: "a lockout",
 };
+
+/** The instant before which no order can end the night; null where nothing runs. */
+export function noEarlierThan(plan: { finish: string | null; makespanS: number; lateStartBoundS: number }): number | null {
+  return plan.finish === null ? null : seconds(plan.finish) - plan.makespanS + plan.lateStartBoundS;
+}
 
 /** Why a run started when it did: "waited 6 min: ceiling of East main". */
 export function whyThen(site: SiteFile, run: BraidRun): string {

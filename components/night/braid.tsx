@@ -17,7 +17,8 @@ const WIDEST_PX = 130;
 
 export type Stone = { at: number; words: string; mainlineId: string | null };
 type Props = {
-  site: SiteFile; data: BraidData; units: UnitSystem; width: number; pxPerMinute: number; lowerBoundS: number | null;
+  site: SiteFile; data: BraidData; units: UnitSystem; width: number; pxPerMinute: number; /** The instant before which no order can end. */
+  noEarlierThan: number | null;
   selected: RunKey | null; onSelect: (run: BraidRun) => void; waterline: number; onWaterline: (at: number) => void; stones?: Stone[];
 };
 
@@ -25,10 +26,10 @@ type Props = {
  * The braid: time runs down, flow across; one channel a mainline at one shared scale and, beside them, each point of connection. A ribbon's
  * area is litres; bare bed is capacity not used; the right bank is the ceiling and says what binds it.
  */
-export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, selected, onSelect, waterline, onWaterline, stones = [] }: Props) {
+export function Braid({ site, data, units, width, pxPerMinute, noEarlierThan, selected, onSelect, waterline, onWaterline, stones = [] }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const channels = data.mains.length + data.pocs.length;
-  const total = data.mains.reduce((a, m) => a + m.ceilingLpm, 0) + POC_SHARE * data.pocs.reduce((a, p) => a + p.ceilingLpm, 0);
+  const total = data.mains.reduce((a, m) => a + m.ceilingLpm + m.overLpm, 0) + POC_SHARE * data.pocs.reduce((a, p) => a + p.ceilingLpm + p.overLpm, 0);
   const widest = Math.max(1, ...data.mains.map((m) => m.ceilingLpm));
   const scale = Math.max(WIDEST_PX / widest, (width - LEFT - GAP * channels - RIGHT) / total);
   const axis = useRef<SVGGElement>(null);
@@ -48,8 +49,8 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
   const y = useCallback((at: number): number => TOP + ((at - from) / 60) * pxPerMinute, [from, pxPerMinute]);
   const height = y(to) + 16;
   let x = LEFT;
-  const mains = data.mains.map((m) => { const at = x; x += m.ceilingLpm * scale + GAP; return { m, at }; });
-  const pocs = data.pocs.map((p) => { const at = x; x += p.ceilingLpm * scale * POC_SHARE + GAP; return { p, at }; });
+  const mains = data.mains.map((m) => { const at = x; x += (m.ceilingLpm + m.overLpm) * scale + GAP; return { m, at }; });
+  const pocs = data.pocs.map((p) => { const at = x; x += (p.ceilingLpm + p.overLpm) * scale * POC_SHARE + GAP; return { p, at }; });
   const right = x - GAP + 20;
   const timeAt = (clientY: number): number => {
     const box = svg.current?.getBoundingClientRect();
@@ -69,29 +70,19 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
     <svg ref={svg} width={Math.max(right + RIGHT, width)} height={height} role="group" aria-label={`The night from ${clock(data.from)} to ${clock(data.to)}, drawn; the same is in the table`} className="block select-none">
       <Patterns />
       {mains.map(({ m, at }) => (
-        <Channel key={m.id} x={at} width={m.ceilingLpm * scale} name={m.name} ceiling={m.ceilingLpm} limited={m.limited} bank={m.bank} units={units} top={TOP - 6} bottom={height - 10} hours={hours.map(y)}>
+        <Channel key={m.id} x={at} width={m.ceilingLpm * scale} over={m.overLpm * scale} name={m.name} ceiling={m.ceilingLpm} limited={m.limited} bank={m.bank} units={units} top={TOP - 6} bottom={height - 10} hours={hours.map(y)}>
           {data.closed.map((c) => <rect key={c.from} x={at} y={Math.max(TOP - 6, y(c.from))} width={m.ceilingLpm * scale} height={Math.max(0, Math.min(height - 10, y(c.to)) - Math.max(TOP - 6, y(c.from)))} fill="url(#stipple)" />)}
           <Ribbons site={site} channel={m} x={at} scale={scale} y={y} units={units} selected={selected} onSelect={onSelect} />
           <Soaks channel={m} x={at} scale={scale} y={y} />
-          {lowerBoundS !== null && lowerBoundS > 0 && <path d={`M${at + m.ceilingLpm * scale} ${y(data.from + lowerBoundS)} l9 -5 v10 Z`} fill="var(--ink)"><title>{`no order ends earlier than ${clock(data.from + lowerBoundS)}`}</title></path>}
+          {noEarlierThan !== null && <path d={`M${at + m.ceilingLpm * scale} ${y(noEarlierThan)} l9 -5 v10 Z`} fill="var(--ink)"><title>{`no order ends earlier than ${clock(noEarlierThan)}`}</title></path>}
         </Channel>
       ))}
       {pocs.map(({ p, at }) => (
-        <Channel key={p.id} x={at} width={p.ceilingLpm * scale * POC_SHARE} name={p.name} ceiling={p.ceilingLpm} limited={p.limited} bank={p.bank} units={units} top={TOP - 6} bottom={height - 10} hours={hours.map(y)}>
-          <PocFlow channel={p} x={at} scale={scale * POC_SHARE} y={y} to={data.to} top={TOP - 6} bottom={height - 10} />
+        <Channel key={p.id} x={at} width={p.ceilingLpm * scale * POC_SHARE} over={p.overLpm * scale * POC_SHARE} name={p.name} ceiling={p.ceilingLpm} limited={p.limited} bank={p.bank} units={units} top={TOP - 6} bottom={height - 10} hours={hours.map(y)}>
+          <PocFlow channel={p} x={at} scale={scale * POC_SHARE} y={y} to={data.to} top={TOP - 6} bottom={height - 10} units={units} />
         </Channel>
       ))}
-      {lowerBoundS !== null && lowerBoundS > 0 && <text x={right + 4} y={y(data.from + lowerBoundS) + 4} fontSize="12.5" fill="var(--ink)"><tspan x={right + 4} dy="-4">no earlier</tspan><tspan x={right + 4} dy="14">{clock(data.from + lowerBoundS)}</tspan></text>}
-      {stones.map((s, i) => {
-        const at = mains.find(({ m }) => m.id === s.mainlineId)?.at ?? LEFT;
-        return (
-          <g key={`${s.at}-${i}`}>
-            <path d={`M${at - 5} ${y(s.at)} l7 -8 h11 l6 8 l-6 8 h-11 Z`} fill="var(--alarm)" stroke="var(--paper)" />
-            <rect x={at + 22} y={y(s.at) - 10} width={s.words.length * 6.4 + 10} height="20" fill="var(--paper)" stroke="var(--alarm)" />
-            <text x={at + 27} y={y(s.at) + 4} fontSize="13" fontWeight="600" fill="var(--alarm)">{s.words}</text>
-          </g>
-        );
-      })}
+      {noEarlierThan !== null && <text x={right + 4} y={y(noEarlierThan) + 4} fontSize="12.5" fill="var(--ink)"><tspan x={right + 4} dy="-4">no earlier</tspan><tspan x={right + 4} dy="14">{clock(noEarlierThan)}</tspan></text>}
       <g ref={axis}>
         <rect x="0" y="0" width={LEFT - 4} height={height} fill="var(--paper)" />
         {hours.map((t) => <text key={t} x={LEFT - 8} y={y(t) + 4} textAnchor="end" fontSize="13" fill="var(--faint)">{clock(t)}</text>)}
@@ -110,6 +101,17 @@ export function Braid({ site, data, units, width, pxPerMinute, lowerBoundS, sele
           <text x="5" y={y(waterline) + 4.5} fontSize="13" fontWeight="600" fill="var(--paper)">{clock(waterline)}</text>
         </g>
       </g>
+      {/* Over the waterline, which starts at the first of them. */}
+      {stones.map((s, i) => {
+        const at = mains.find(({ m }) => m.id === s.mainlineId)?.at ?? LEFT;
+        return (
+          <g key={`${s.at}-${i}`} pointerEvents="none">
+            <path d={`M${at - 5} ${y(s.at)} l7 -8 h11 l6 8 l-6 8 h-11 Z`} fill="var(--alarm)" stroke="var(--paper)" />
+            <rect x={at + 22} y={y(s.at) - 10} width={s.words.length * 6.4 + 10} height="20" fill="var(--paper)" stroke="var(--alarm)" />
+            <text x={at + 27} y={y(s.at) + 4} fontSize="13" fontWeight="600" fill="var(--alarm)">{s.words}</text>
+          </g>
+        );
+      })}
       <title>{`${unitLabel("flow", units)} across, time down`}</title>
     </svg>
   );
@@ -124,9 +126,9 @@ function Patterns() {
   );
 }
 
-type ChannelProps = { x: number; width: number; name: string; ceiling: number; limited: boolean; bank: string; units: UnitSystem; top: number; bottom: number; hours: number[]; children: React.ReactNode };
+type ChannelProps = { x: number; width: number; over: number; name: string; ceiling: number; limited: boolean; bank: string; units: UnitSystem; top: number; bottom: number; hours: number[]; children: React.ReactNode };
 
-function Channel({ x, width, name, ceiling, limited, bank, units, top, bottom, hours, children }: ChannelProps) {
+function Channel({ x, width, over, name, ceiling, limited, bank, units, top, bottom, hours, children }: ChannelProps) {
   const id = useId();
   const bankX = x + width;
   const shown = name.length * 7.6 > width + GAP - 8 ? `${name.slice(0, Math.max(4, Math.floor((width + GAP - 8) / 7.6) - 1))}…` : name;
@@ -140,7 +142,7 @@ function Channel({ x, width, name, ceiling, limited, bank, units, top, bottom, h
       {children}
       <line x1={x} x2={x} y1={top - 10} y2={bottom} stroke="var(--ink)" strokeWidth="1.5" />
       <line x1={bankX} x2={bankX} y1={top - 14} y2={bottom} stroke="var(--ink)" strokeWidth={limited ? 3.5 : 1} strokeDasharray={limited ? undefined : "4 4"} />
-      <text transform={`translate(${bankX + 7} ${top + 4}) rotate(90)`} fontSize="12.5" fill="var(--caution)">{bank.slice(0, Math.floor((bottom - top) / 6.2))}</text>
+      <text transform={`translate(${bankX + over + 7} ${top + 4}) rotate(90)`} fontSize="12.5" fill="var(--caution)">{bank.slice(0, Math.floor((bottom - top) / 6.2))}</text>
     </g>
   );
 }
@@ -157,8 +159,10 @@ const PASSING = { fill: "color-mix(in oklab, var(--water) 18%, var(--paper))", t
 
 const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units, selected, onSelect }: RibbonsProps) {
   const stations = useMemo(() => new Map(site.stations.map((s, i) => [s.id, { ...s, place: i }])), [site.stations]);
+  const past = useId();
   return (
     <>
+      <clipPath id={past}><rect x={x + channel.ceilingLpm * scale} y="0" width="4000" height="100000" /></clipPath>
       {channel.ribbons.map((r) => {
         const s = stations.get(r.run.stationId);
         if (!s) return null;
@@ -180,14 +184,15 @@ const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units, selec
         return (
           <g key={key} role="button" tabIndex={r.own ? 0 : -1} aria-label={`${label}${over ? ", past the ceiling" : ""}`} aria-pressed={selected === key} style={{ cursor: "pointer" }}
             onClick={() => onSelect(r.run)} onKeyDown={(e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault(); onSelect(r.run); } }}>
-            <path d={ribbonPath(r.steps, x, scale, w, y, y0, y1)} fill={over ? "url(#hatch)" : tint.fill}
+            <path d={ribbonPath(r.steps, x, scale, w, y, y0, y1)} fill={tint.fill}
               stroke={selected === key ? "var(--alarm)" : r.run.test ? "var(--caution)" : r.own ? "none" : "var(--water)"} strokeWidth={selected === key ? 3 : 1} strokeDasharray={r.run.test ? "3 2" : r.own || selected === key ? undefined : "3 3"} />
+            {over && <path d={ribbonPath(r.steps, x, scale, w, y, y0, y1)} fill="url(#hatch)" clipPath={`url(#${past})`} pointerEvents="none" />}
             {w > String(s.number).length * 7 + 6 && room > 14 && (
               <text x={textX} y={textY + 14} fontSize="13.5" fontWeight="600" fill={tint.text}>{w > label.length * 6.6 && room < 30 ? label : s.number}</text>
             )}
             {w > text.length * 6.2 + 10 && room >= 30 && <text x={textX} y={textY + 28} fontSize="12.5" fill={tint.text}>{text}</text>}
             {w > s.name.length * 6.2 + 10 && room >= 44 && <text x={textX} y={textY + (w > text.length * 6.2 + 10 ? 42 : 28)} fontSize="12.5" fill={tint.text}>{s.name}</text>}
-            {over && <text x={firstX + 4} y={y0 + 12} fontSize="12.5" fontWeight="600" fill="var(--alarm)">+{showNumber(toShown(Math.max(...r.steps.map((st) => st.x)) + r.width - channel.ceilingLpm, "flow", units))}</text>}
+            {over && <text x={x + channel.ceilingLpm * scale + 6} y={y0 + 12} fontSize="12.5" fontWeight="600" fill="var(--alarm)" stroke="var(--paper)" strokeWidth="3" paintOrder="stroke">+{showNumber(toShown(Math.max(...r.steps.map((st) => st.x)) + r.width - channel.ceilingLpm, "flow", units))}</text>}
             <title>{label}</title>
           </g>
         );
@@ -236,16 +241,27 @@ function Soaks({ channel, x, scale, y }: { channel: MainChannel; x: number; scal
   );
 }
 
-function PocFlow({ channel, x, scale, y, to, top, bottom }: { channel: PocChannel; x: number; scale: number; y: (at: number) => number; to: number; top: number; bottom: number }) {
+function PocFlow({ channel, x, scale, y, to, top, bottom, units }: { channel: PocChannel; units: UnitSystem; x: number; scale: number; y: (at: number) => number; to: number; top: number; bottom: number }) {
   const points = channel.steps.flatMap((s, i) => {
     const end = channel.steps[i + 1]?.at ?? to;
     return [`L${x + s.lpm * scale} ${y(s.at)}`, `L${x + s.lpm * scale} ${y(end)}`];
   });
   const min = channel.pumpMinimumLpm;
+  const past = useId();
+  const flow = `M${x} ${y(channel.steps[0]?.at ?? 0)} ${points.join(" ")} L${x} ${y(to)} Z`;
+  const most = channel.steps.reduce((a, b) => (b.lpm > a.lpm ? b : a), { at: 0, lpm: 0 });
+  const over = channel.overLpm > 0;
   return (
     <>
       {min !== null && <rect x={x} y={top} width={min * scale} height={bottom - top} fill="var(--hair)" opacity="0.6" />}
-      <path d={`M${x} ${y(channel.steps[0]?.at ?? 0)} ${points.join(" ")} L${x} ${y(to)} Z`} fill="color-mix(in oklab, var(--water) 45%, var(--paper))" stroke="var(--water)" strokeWidth="1.2" />
+      <path d={flow} fill="color-mix(in oklab, var(--water) 45%, var(--paper))" stroke="var(--water)" strokeWidth="1.2" />
+      {over && (
+        <>
+          <clipPath id={past}><rect x={x + channel.ceilingLpm * scale} y="0" width="4000" height="100000" /></clipPath>
+          <path d={flow} fill="url(#hatch)" clipPath={`url(#${past})`} />
+          <text x={x + channel.ceilingLpm * scale + 6} y={y(most.at) + 12} fontSize="12.5" fontWeight="600" fill="var(--alarm)" stroke="var(--paper)" strokeWidth="3" paintOrder="stroke">+{showNumber(toShown(channel.overLpm, "flow", units))}</text>
+        </>
+      )}
       {min !== null && (
         <>
           <line x1={x + min * scale} x2={x + min * scale} y1={top} y2={bottom} stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2 4" />

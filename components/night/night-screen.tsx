@@ -15,7 +15,7 @@ import { showNumber, showQuantity } from "@/core/units/units";
 import type { NightAnswer } from "@/workers/messages";
 import { BetterPanel } from "./better-panel";
 import { Braid } from "./braid";
-import { type BraidRun, braidOf, runKey, seconds, whyThen } from "./braid-data";
+import { type BraidRun, braidOf, noEarlierThan, runKey, seconds, whyThen } from "./braid-data";
 import { MonthView } from "./month-view";
 import { WhatIf } from "./what-if";
 
@@ -80,7 +80,7 @@ export function NightScreen() {
             <p className="max-w-prose my-6">{hold === "indefinite" ? "The site is off with no end set. Nothing waters until someone ends the hold on Programs." : hold === "until" ? `The site is held until ${draft.site.holdUntil}.` : draft.programs.length === 0 ? "No program yet: write one on Programs, and its night appears here." : "Nothing runs on this date."} {nextDue && <button type="button" className="act act-quiet" onClick={() => setDate(nextDue)}>Show the next night that waters, {nextDue}</button>}</p>
           )}
           {data && night && !asTable && (
-            <Braid site={draft} data={data} units={units} width={width} pxPerMinute={pxPerMinute} lowerBoundS={night.plan.lateStartBoundS} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} />
+            <Braid site={draft} data={data} units={units} width={width} pxPerMinute={pxPerMinute} noEarlierThan={noEarlierThan(night.plan)} selected={selected ? runKey(selected) : null} onSelect={setSelected} waterline={at} onWaterline={setWaterline} />
           )}
           {data && night && asTable && <RunTable runs={night.plan.runs} onSelect={setSelected} />}
         </div>
@@ -101,7 +101,7 @@ function SaveNight({ data, night }: { data: NonNullable<ReturnType<typeof braidO
   const name = `${fileStem(draft)}-${date}`;
   const picture = async (): Promise<void> => {
     const { standaloneSvg } = await import("@/components/waterworks/export-picture");
-    saveText(await standaloneSvg(<Braid site={draft} data={data} units={units} width={1200} pxPerMinute={Math.max(1, Math.min(4, 760 / ((data.to - data.from) / 60)))} lowerBoundS={night.plan.lateStartBoundS} selected={null} onSelect={() => {}} waterline={data.from} onWaterline={() => {}} />), `${name}-braid.svg`, "image/svg+xml");
+    saveText(await standaloneSvg(<Braid site={draft} data={data} units={units} width={1200} pxPerMinute={Math.max(1, Math.min(4, 760 / ((data.to - data.from) / 60)))} noEarlierThan={noEarlierThan(night.plan)} selected={null} onSelect={() => {}} waterline={data.from} onWaterline={() => {}} />), `${name}-braid.svg`, "image/svg+xml");
   };
   const calendar = async (): Promise<void> => {
     const { wateringCalendar } = await import("@/core/exports/watering-calendar");

@@ -18,7 +18,7 @@ import { ReadingsChart } from "./readings-chart";
 
 export const FAULT_WORDS: Record<FaultKind, string> = {
   brokenOutlet: "broken outlet", brokenLateral: "broken lateral", mainlineBreak: "mainline break", stuckOpen: "station stuck open", stuckClosed: "station does not open", clogged: "station clogged",
-  supplyClosed: "supply closed", pumpFailed: "pump failed", sensorDead: "sensor dead", sensorNoise: "sensor noise", wrongK: "wrong K", masterValveStuckOpen: "master valve does not close", handWatering: "hand watering", pressureDrop: "pressure drop",
+  supplyClosed: "supply closed", pumpFailed: "pump failed", sensorDead: "sensor dead", sensorNoise: "sensor noise", wrongK: "wrong K", masterValveStuckOpen: "master valve does not close", handWatering: "hand watering", pressureDrop: "pressure drop", wrongValve: "wired to another's valve", alsoOpens: "opens another's valve too",
 };
 const SIZE: Partial<Record<FaultKind, { label: string; unit: string; max: number }>> = {
   brokenOutlet: { label: "Size", unit: "L/min", max: 10_000 }, brokenLateral: { label: "Size", unit: "L/min", max: 10_000 }, mainlineBreak: { label: "Size", unit: "L/min", max: 100_000 }, clogged: { label: "Share lost", unit: "0 to 1", max: 1 },
@@ -168,8 +168,9 @@ function FaultList({ faults, onChange }: { faults: FaultRequest[]; onChange: (fa
         const subjects = faultSubjects(draft, f.kind);
         return (
           <div key={`${i}-${faults.length}`} className="flex flex-wrap items-end gap-3 py-1">
-            <div className="w-52"><ChoiceField label="Fault" value={f.kind} options={FAULT_KINDS.filter((k) => faultSubjects(draft, k).length > 0).map((k) => [k, FAULT_WORDS[k]] as const)} onCommit={(kind) => change(i, { kind, subjectId: faultSubjects(draft, kind)[0]?.id ?? "", size: undefined })} /></div>
+            <div className="w-52"><ChoiceField label="Fault" value={f.kind} options={FAULT_KINDS.filter((k) => faultSubjects(draft, k).length > 0).map((k) => [k, FAULT_WORDS[k]] as const)} onCommit={(kind) => change(i, { kind, subjectId: faultSubjects(draft, kind)[0]?.id ?? "", size: undefined, otherId: kind === "wrongValve" || kind === "alsoOpens" ? draft.stations[1]?.id : undefined })} /></div>
             <div className="w-64"><ChoiceField label="on" value={f.subjectId} options={subjects.map((s) => [s.id, s.label] as const)} onCommit={(subjectId) => change(i, { subjectId })} /></div>
+            {f.otherId !== undefined && <div className="w-64"><ChoiceField label="the valve of" value={f.otherId} options={subjects.filter((s) => s.id !== f.subjectId).map((s) => [s.id, s.label] as const)} onCommit={(otherId) => change(i, { otherId })} /></div>}
             <div className="w-40"><TextField label="from, +s or HH:MM:SS" value={f.at} onCommit={(at) => change(i, { at: at.trim() })} /></div>
             <div className="w-32"><TextField label="until (empty: lasts)" value={f.until ?? ""} onCommit={(until) => change(i, { until: until.trim() || undefined })} /></div>
             {size && <div className="w-32"><NumberField label={size.label} unit={size.unit} value={f.size} min={0} max={size.max} placeholder="usual" onCommit={(v) => change(i, { size: v })} /></div>}

@@ -17,7 +17,7 @@ describe("what the braid shows", () => {
   it("one ribbon a run, its area its litres, between banks that say what binds", () => {
     const { braid } = night(smallSite());
     const [main] = braid?.mains ?? [];
-    expect(main).toMatchObject({ name: "Main", ceilingLpm: 150, limited: true, bank: "bound by entered by hand" });
+    expect(main).toMatchObject({ name: "Main", ceilingLpm: 150, limited: true, bank: "a ceiling entered by hand" });
     expect(main?.ribbons.reduce((sum, r) => sum + (r.width * (r.to - r.from)) / 60, 0)).toBeCloseTo(2500, 6);
     expect(braid?.pocs[0]?.steps.map((s) => Math.round(s.lpm))).toEqual([150, 100, 0]);
   });

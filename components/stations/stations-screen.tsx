@@ -173,7 +173,7 @@ export function StationsScreen() {
   };
   const drop = (): void => {
     const ids = new Set(shown.slice(from, to + 1).map((s) => s.id));
-    edit((file) => ({ ...file, stations: file.stations.filter((s) => !ids.has(s.id)), programs: file.programs.map((p) => ({ ...p, runs: p.runs.filter((r) => !ids.has(r.stationId)) })), ...(file.wireReadings ? { wireReadings: file.wireReadings.filter((r) => !ids.has(r.subjectId)) } : {}) }));
+    edit((file) => ({ ...file, stations: file.stations.filter((s) => !ids.has(s.id)), programs: file.programs.map((p) => ({ ...p, runs: p.runs.filter((r) => !ids.has(r.stationId)) })), ...(file.wireReadings ? { wireReadings: file.wireReadings.filter((r) => !ids.has(r.subjectId)) } : {}), ...(file.setRatios ? { setRatios: file.setRatios.filter((r) => !r.stationIds.some((id) => ids.has(id))) } : {}) }));
     setAnchor(null);
   };
 

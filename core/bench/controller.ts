@@ -3,6 +3,7 @@ import type { Night } from "../dispatch/night.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
 import { type SetLimits, setLimits } from "../limits/limits.ts";
+import { setRatio } from "../limits/set-ratio.ts";
 import { CALM, countBeyond } from "../limits/persistence.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
@@ -212,7 +213,7 @@ export class BenchController {
     }
     const { set } = point;
     if (set.length === 0 || now - 1 < system.holdUntil) return;
-    const limits = setLimits(this.w.site.policy, this.stationsOf(set), this.allowance(system, now - 1));
+    const limits = setLimits(this.w.site.policy, this.stationsOf(set), this.allowance(system, now - 1), setRatio(this.w.site, this.stationsOf(set)));
     if (!limits.judged) return;
     const measured = this.reading(point, seen);
     const persistence = this.w.site.policy.persistenceS;

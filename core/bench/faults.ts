@@ -7,15 +7,16 @@ import type { SiteFile, Station } from "../site-file/schema.ts";
 export const FAULT_KINDS = [
   "brokenOutlet", "brokenLateral", "mainlineBreak", "stuckOpen", "stuckClosed", "clogged", "supplyClosed", "pumpFailed",
   "sensorDead", "sensorNoise", "wrongK", "masterValveStuckOpen", "handWatering", "pressureDrop",
+  "wrongValve", "alsoOpens",
 ] as const;
 export type FaultKind = (typeof FAULT_KINDS)[number];
 
 const when = z.string().regex(/^(\+\d{1,7}|([01]\d|2[0-3]):[0-5]\d:[0-5]\d)$/, "is neither HH:MM:SS on the date nor +SECONDS from the first start");
 export const faultsSchema = z
-  .array(z.strictObject({ at: when, until: when.optional(), kind: z.enum(FAULT_KINDS), subjectId: z.string(), size: z.number().min(0).max(1_000_000).optional() }))
+  .array(z.strictObject({ at: when, until: when.optional(), kind: z.enum(FAULT_KINDS), subjectId: z.string(), size: z.number().min(0).max(1_000_000).optional(), otherId: z.string().optional() }))
   .max(1000);
 export type FaultRequest = z.infer<typeof faultsSchema>[number];
-export type Fault = { from: EpochS; to: EpochS; kind: FaultKind; subjectId: string; size: number };
+export type Fault = { from: EpochS; to: EpochS; kind: FaultKind; subjectId: string; size: number; /** The other station of a wiring fault. */ otherId?: string };
 
 /** Litres a minute from one broken outlet, by emitter (handbook 8). */
 export const BROKEN_OUTLET_LPM: Record<NonNullable<Station["emitter"]>, number> = { spray: 15, rotor: 45, drip: 8, bubbler: 12, other: 15 };
@@ -23,7 +24,7 @@ export const BROKEN_LATERAL_SHARE = 0.6;
 
 type SubjectKind = "station" | "source" | "poc" | "mainline" | "pump" | "flowSensor" | "masterValve";
 const SUBJECTS: Record<FaultKind, SubjectKind[]> = {
-  brokenOutlet: ["station"], brokenLateral: ["station"], stuckOpen: ["station"], stuckClosed: ["station"], clogged: ["station"],
+  brokenOutlet: ["station"], brokenLateral: ["station"], stuckOpen: ["station"], stuckClosed: ["station"], clogged: ["station"], wrongValve: ["station"], alsoOpens: ["station"],
   mainlineBreak: ["mainline", "poc"], handWatering: ["mainline", "poc"],
   supplyClosed: ["source", "poc"], pressureDrop: ["source", "poc"],
   pumpFailed: ["pump"], sensorDead: ["flowSensor"], sensorNoise: ["flowSensor"], wrongK: ["flowSensor"], masterValveStuckOpen: ["masterValve"],
@@ -60,7 +61,10 @@ export function resolveFaults(site: SiteFile, value: unknown, date: string, firs
     const instant = (text: string): EpochS => (text.startsWith("+") ? firstStart + Number(text.slice(1)) : instantOf(site.site.timeZone, date, text.slice(0, 5)) + Number(text.slice(6)));
     const from = instant(f.at);
     const to = f.until === undefined ? Number.POSITIVE_INFINITY : instant(f.until);
-    faults.push({ from, to, kind: f.kind, subjectId: f.subjectId, size: f.size ?? usualSize(site, f) });
+    const wiring = f.kind === "wrongValve" || f.kind === "alsoOpens";
+    if (wiring && (f.otherId === f.subjectId || !site.stations.some((s) => s.id === f.otherId)))
+      return { ok: false, problem: { code: "unknownReference", path: `faults[${i}].otherId`, message: `faults[${i}]: ${f.kind} needs otherId, another station whose valve opens.` } };
+    faults.push({ from, to, kind: f.kind, subjectId: f.subjectId, size: f.size ?? usualSize(site, f), ...(wiring && f.otherId !== undefined ? { otherId: f.otherId } : {}) });
   }
   return { ok: true, faults };
 }
@@ -77,6 +81,6 @@ function usualSize(site: SiteFile, fault: FaultRequest): number {
     case "wrongK": return 1.3;
     case "handWatering": return 40;
     case "pressureDrop": return 150;
-    case "stuckOpen": case "stuckClosed": case "supplyClosed": case "pumpFailed": case "sensorDead": case "masterValveStuckOpen": return 0;
+    case "stuckOpen": case "stuckClosed": case "supplyClosed": case "pumpFailed": case "sensorDead": case "masterValveStuckOpen": case "wrongValve": case "alsoOpens": return 0;
   }
 }

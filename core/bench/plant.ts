@@ -27,6 +27,8 @@ export type PlantSecond = {
   /** What the sensor on a POC or mainline reads, L/min; null without one. */
   pocReading: (number | null)[];
   mainlineReading: (number | null)[];
+  /** Seconds at which each pulse sensor sent a pulse in this second, exact, by the sensor's id. */
+  pulses: Map<string, number[]>;
   pressureKpa: number[];
   lostLpm: number;
   deliveredLpm: number;
@@ -55,6 +57,9 @@ export class Plant {
   private readonly openedAt: (EpochS | null)[];
   private readonly fillS: number[];
   private readonly pulse = new Map<string, { volumeL: number; lastAt: EpochS; reading: number }>();
+  /** Litres since the last pulse, and the pulses of this second, by sensor. */
+  private readonly sincePulseL = new Map<string, number>();
+  private pulses = new Map<string, number[]>();
   private readonly referenceKpa = new Map<number, number>();
   private readonly lossThisSecond = new Map<number, number>();
   private readonly w: Waterworks;
@@ -118,6 +123,7 @@ export class Plant {
     let lostLpm = 0;
     let deliveredLpm = 0;
 
+    this.pulses = new Map();
     this.moveValves(t, commands);
     for (const [s, share] of this.opening) {
       const m = this.w.stationMainline[s] as number;
@@ -156,7 +162,7 @@ export class Plant {
     const mainlineReading = this.mainSensor.map((sensor, m) => (sensor ? this.read(sensor, mainlineLpm[m] as number, t) : null));
     const summed = (mains: number[]): number | null => (mains.length === 0 ? null : mains.reduce((sum, m) => sum + (mainlineReading[m] ?? 0), 0));
     return {
-      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: factorKpa, mainlineReading,
+      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: factorKpa, mainlineReading, pulses: this.pulses,
       pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[]))),
     };
   }
@@ -208,11 +214,23 @@ export class Plant {
     return { pocLpm, mainlineLpm };
   }
 
+  /** Valves that open for the stations called: their own, unless wires go elsewhere. */
+  private valvesOf(stations: Set<number>, t: EpochS): Set<number> {
+    if (!this.faults.some((f) => f.otherId !== undefined)) return stations;
+    return new Set([...stations].flatMap((s) => {
+      const id = this.w.site.stations[s]?.id;
+      const other = (kind: Fault["kind"]): number[] => { const f = this.fault(kind, id, t); const at = f?.otherId === undefined ? undefined : this.w.stationIndex.get(f.otherId); return at === undefined ? [] : [at]; };
+      const wrong = other("wrongValve");
+      return wrong.length > 0 ? wrong : [s, ...other("alsoOpens")];
+    }));
+  }
+
   private moveValves(t: EpochS, commands: Commands): void {
-    for (const s of commands.stations) if (!this.opening.has(s)) this.opening.set(s, 0);
+    const called = this.valvesOf(commands.stations, t);
+    for (const s of called) if (!this.opening.has(s)) this.opening.set(s, 0);
     for (const [s, share] of this.opening) {
       const id = this.w.site.stations[s]?.id;
-      const wanted = commands.stations.has(s) || (share > 0 && this.fault("stuckOpen", id, t) !== undefined);
+      const wanted = called.has(s) || (share > 0 && this.fault("stuckOpen", id, t) !== undefined);
       let next = wanted ? (this.exact ? 1 : Math.min(1, share + 1 / VALVE_OPENS_S)) : this.exact ? 0 : Math.max(0, share - 1 / VALVE_CLOSES_S);
       if (this.fault("stuckClosed", id, t)) next = 0;
       if (next === 0 && !wanted) this.opening.delete(s);
@@ -309,10 +327,24 @@ export class Plant {
       const { minLpm } = sensorRange(sensor);
       if (minLpm !== null && seen < minLpm) seen = 0;
       if (seen > 0) seen = Math.max(0, seen * (1 + READING_NOISE * normal(this.random)));
-      if (sensor.output.type === "pulse") seen = this.pulseReading(sensor.id, sensor.output.litresPerPulse, seen, t);
+    }
+    if (sensor.output.type === "pulse") {
+      this.countPulses(sensor.id, sensor.output.litresPerPulse, seen * (this.fault("wrongK", sensor.id, t)?.size ?? 1), t);
+      if (!this.exact) seen = this.pulseReading(sensor.id, sensor.output.litresPerPulse, seen, t);
     }
     seen *= this.fault("wrongK", sensor.id, t)?.size ?? 1;
     return noise > 0 ? Math.max(0, seen + noise * (2 * this.random() - 1)) : seen;
+  }
+
+  /** When within this second the sensor sends its pulses. */
+  private countPulses(id: string, litresPerPulse: number, flowLpm: number, t: EpochS): void {
+    const rate = flowLpm / 60;
+    let volume = this.sincePulseL.get(id) ?? 0;
+    const sent: number[] = [];
+    for (let next = litresPerPulse - volume; rate > 0 && next <= rate + 1e-12; next += litresPerPulse) sent.push(t + next / rate);
+    volume += rate - sent.length * litresPerPulse;
+    this.sincePulseL.set(id, volume);
+    this.pulses.set(id, sent);
   }
 
   /** A pulse sensor is judged by the time between pulses; with none for a while the reading can only be lower. */

@@ -1,6 +1,7 @@
 import { addDays, type EpochS, instantOf, localIso } from "../calendar/wall-time.ts";
 import { Night } from "../dispatch/night.ts";
 import { setLimits } from "../limits/limits.ts";
+import { setRatio } from "../limits/set-ratio.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
@@ -113,7 +114,7 @@ export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; 
 
 function record(w: Waterworks, night: Night, t: EpochS, seen: PlantSecond, onSecond: SimulateOptions["onSecond"], rows: TraceRow[] | null): void {
   const stations = night.running.map((e) => w.site.stations[e.station] as Station);
-  const limits = stations.length > 0 ? setLimits(w.site.policy, stations) : null;
+  const limits = stations.length > 0 ? setLimits(w.site.policy, stations, 0, setRatio(w.site, stations)) : null;
   const row = { at: t, expectedLpm: limits?.expectedLpm ?? 0, highLpm: limits?.highLpm ?? null, lowLpm: limits?.lowLpm ?? null };
   onSecond?.({ ...row, readingLpm: seen.pocReading.map((r) => r ?? 0) });
   rows?.push({ ...row, readingLpm: seen.pocReading.reduce((sum: number, r) => sum + (r ?? 0), 0) });

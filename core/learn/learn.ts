@@ -1,8 +1,8 @@
 import { resolveFaults } from "../bench/faults.ts";
-import { type Commands, Plant, type PlantSecond } from "../bench/plant.ts";
+import { Plant } from "../bench/plant.ts";
 import { randomFrom } from "../bench/random.ts";
 import { systemStates } from "../bench/system.ts";
-import { type EpochS, instantOf } from "../calendar/wall-time.ts";
+import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
@@ -10,29 +10,60 @@ import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
-import { isSteady, USUAL_STEADY, windowStatistics } from "./steady.ts";
+import { busyHours } from "./busy-hours.ts";
+import { companionsFor, pumpMinimumLpm } from "./companions.ts";
+import { learningOrder } from "./order.ts";
+import { Measuring, type Measured, tapsOf } from "./measuring.ts";
+import { refusals, type RefusalReason } from "./refusals.ts";
+import { pulseWaitS } from "./steady.ts";
 
-export type RefusalReason = "noRunTime" | "noSensor" | "lockedOut" | "excluded" | "flowAtRest" | "belowPumpMinimum" | "noSupply";
 export type Verdict = "accepted" | "unsteady" | "noFlow" | "overCeiling" | "stopped";
-export type LearnResult = { stationId: string; verdict: Verdict; meanLpm: number; sdLpm: number; samples: number; secondsToSteady: number | null };
-export type Baseline = { pocIds: string[]; mainlineIds: string[]; measuredLpm: number; limitLpm: number; flowing: boolean };
+export type LearnResult = {
+  stationId: string; verdict: Verdict; meanLpm: number; sdLpm: number; samples: number; secondsToSteady: number | null;
+  /** Stations that ran beside it, for one learned by difference. */
+  companionIds?: string[];
+};
+/** Several stations as they run together, and how much less they use than each alone. */
+export type SetResult = { stationIds: string[]; verdict: Verdict; meanLpm: number; sdLpm: number; samples: number; secondsToSteady: number | null; partsLpm: number; ratio: number };
+export type Baseline = {
+  pocIds: string[]; mainlineIds: string[]; measuredLpm: number; limitLpm: number; flowing: boolean;
+  /** With the pump off nothing stands under pressure: the test cannot see a leak. */
+  blind?: boolean;
+};
 export type LearnEvent =
   | { type: "baseline"; at: EpochS; baseline: Baseline }
   | { type: "refused"; stationId: string; reasons: RefusalReason[] }
-  | { type: "opens"; at: EpochS; stationId: string }
+  | { type: "waits"; at: EpochS; until: EpochS; why: "handWatering" | "scheduledRuns" }
+  | { type: "left"; at: EpochS; stationIds: string[] }
+  | { type: "opens"; at: EpochS; stationId: string; withIds?: string[] }
   | { type: "sample"; at: EpochS; stationId: string | null; readingLpm: number; settling: boolean }
-  | { type: "result"; at: EpochS; result: LearnResult };
+  | { type: "result"; at: EpochS; result: LearnResult }
+  | { type: "set"; at: EpochS; result: SetResult };
 export type LearnOptions = {
-  /** Local date of the bench; learning begins at 00:00, a quiet hour. */
+  /** Local date of the bench. */
   date: string;
+  /** Local hour at which it begins. @default "00:00" */
+  from?: string;
+  /** Local hour past which no station is begun that could outlast it; at or before `from`: the next day. @default none */
+  to?: string;
+  /** Wait for hand-watering hours and scheduled runs to end. @default false */
+  avoid?: boolean;
+  /** Seconds of the baseline test after filling. @default 30 */
+  baselineS?: number;
   /** Stations to learn. @default all */
   stationIds?: string[];
+  /** Stations done before, when going on: not opened again. */
+  doneIds?: string[];
+  /** Seconds of the bench already gone, when going on. @default 0 */
+  elapsedS?: number;
+  /** Sets to learn after the stations, as they run together. */
+  sets?: string[][];
   faults?: unknown;
   /** @default 1 */
   seed?: number;
   /** @default false */
   exact?: boolean;
-  /** Seconds after hold-off until *unsteady*. @default 300, drip 600 */
+  /** Seconds after hold-off until *unsteady*. @default 300, drip and bubblers 600, pulse sensors as long as their pulses need */
   timeLimitS?: number;
 };
 export type Learning = {
@@ -41,131 +72,147 @@ export type Learning = {
   refused: { stationId: string; reasons: RefusalReason[] }[];
   seconds: number;
   litres: number;
+  sets?: SetResult[];
+  left?: string[];
 };
 
-const BASELINE_S = 30;
+export const BASELINE_S = 30;
 const TIME_LIMIT_S = 300;
-const DRIP_TIME_LIMIT_S = 600;
+const SLOW_TIME_LIMIT_S = 600;
+const LONGEST_WAIT_S = 3600;
+/** A main left shut for so long has drained a little and is filled again. */
+const DRAINS_AFTER_S = 1800;
 
-/** Which stations cannot be learned, and every reason why; nothing is skipped silently (handbook 7). */
-export function refusals(site: SiteFile, stationIds?: string[]): { stationId: string; reasons: RefusalReason[] }[] {
-  const w = waterworks(site);
-  const minutes = new Map<string, number>();
-  for (const p of site.programs) for (const r of p.runs) minutes.set(r.stationId, (minutes.get(r.stationId) ?? 0) + r.minutes);
-  return site.stations.flatMap((s, i) => {
-    if (stationIds && !stationIds.includes(s.id)) return [];
-    const reasons: RefusalReason[] = [];
-    if (!((minutes.get(s.id) ?? 0) > 0)) reasons.push("noRunTime");
-    const m = w.stationMainline[i] as number;
-    const pocs = w.pocsAbove[m] ?? [];
-    if (pocs.length === 0 || !pocs.some((p) => (w.pocSources[p] ?? []).length > 0)) reasons.push("noSupply");
-    else if (!pocs.every((p) => measured(w, p)) && ownSensor(w, m) === null) reasons.push("noSensor");
-    if (s.lockedOut || site.mainlines[m]?.lockedOut || pocs.every((p) => site.pocs[p]?.lockedOut)) reasons.push("lockedOut");
-    if (s.monitored === false) reasons.push("excluded");
-    const minimum = Math.max(0, ...pocs.flatMap((p) => (site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0))));
-    const flow = expectedFlow(s)?.lpm;
-    if (s.usesPump !== false && flow !== undefined && flow < minimum) reasons.push("belowPumpMinimum");
-    return reasons.length > 0 ? [{ stationId: s.id, reasons }] : [];
-  });
-}
-
-function measured(w: Waterworks, poc: number): boolean {
-  return ["own", "mainlines"].includes(pocSensing(w, poc).by);
-}
-
-function ownSensor(w: Waterworks, mainline: number): number | null {
-  return (w.mainsAbove[mainline] ?? []).find((m) => w.site.mainlines[m]?.devices?.some((d) => d.kind === "flowSensor")) ?? null;
+/** Seconds after hold-off until a station is *unsteady* (handbook 7): drip and bubblers settle slowly, a pulse sensor needs its pulses. */
+export function timeLimitS(station: Station, litresPerPulse: number | null): number {
+  const usual = station.emitter === "drip" || station.emitter === "bubbler" ? SLOW_TIME_LIMIT_S : TIME_LIMIT_S;
+  const flow = expectedFlow(station)?.lpm;
+  return litresPerPulse === null || flow === undefined || flow <= 0 ? usual : Math.min(LONGEST_WAIT_S, Math.max(usual, pulseWaitS(litresPerPulse, flow)));
 }
 
 /**
  * Learning on the bench, event by event, so that a caller can show it live or stop it: a baseline test of every connected
- * system, then one station at a time with nothing else running. Throws nothing; faults must be resolved before.
+ * system, then one station at a time with nothing else running, main by main so that each is filled once; then the sets asked for.
+ * Throws nothing; faults must be resolved before.
  */
 export function* learning(site: SiteFile, options: LearnOptions & { faults?: never }, plant: Plant, w: Waterworks): Generator<LearnEvent, { seconds: number; litres: number }> {
-  const begin = instantOf(site.site.timeZone, options.date, "00:00");
-  let t = begin;
-  let litres = 0;
+  const zone = site.site.timeZone;
+  const begin = instantOf(zone, options.date, options.from ?? "00:00");
+  const end = options.to === undefined ? Number.POSITIVE_INFINITY : instantOf(zone, options.to <= (options.from ?? "00:00") ? addDays(options.date, 1) : options.date, options.to);
+  const measuring = new Measuring(w, plant, begin + (options.elapsedS ?? 0));
   const refused = refusals(site, options.stationIds);
   const refusedIds = new Set(refused.map((r) => r.stationId));
+  const skip = new Set(options.doneIds ?? []);
   for (const r of refused) yield { type: "refused", ...r };
-
-  const second = (stations: number[], system: { pocs: number[] }, pump: boolean): PlantSecond => {
-    const commands: Commands = {
-      stations: new Set(stations),
-      pocValve: site.pocs.map((_, p) => system.pocs.includes(p)), mainlineValve: site.mainlines.map(() => true),
-      pump: site.pocs.map((_, p) => pump && system.pocs.includes(p)),
-    };
-    const seen = plant.second(t, commands);
-    t++;
-    litres += seen.pocLpm.reduce((a, b) => a + b, 0) / 60;
-    return seen;
-  };
+  const wanted = new Set(options.stationIds ?? site.stations.map((s) => s.id));
+  const learned = new Map<string, number>();
+  const flowOf = (i: number): number => learned.get(site.stations[i]?.id as string) ?? expectedFlow(site.stations[i] as Station)?.lpm ?? 0;
 
   for (const system of systemStates(w)) {
-    const candidates = site.stations.flatMap((s, i) => {
-      const wanted = !options.stationIds || options.stationIds.includes(s.id);
-      return wanted && !refusedIds.has(s.id) && w.systemOfMainline[w.stationMainline[i] as number] === system.index ? [i] : [];
-    });
-    if (candidates.length === 0) continue;
+    const inSystem = (i: number): boolean => w.systemOfMainline[w.stationMainline[i] as number] === system.index;
+    const candidates = learningOrder(w).filter((i) => { const id = site.stations[i]?.id as string; return wanted.has(id) && !refusedIds.has(id) && !skip.has(id) && inSystem(i); });
+    const sets = (options.sets ?? []).flatMap((ids) => { const places = ids.map((id) => w.stationIndex.get(id)); return places.every((p): p is number => p !== undefined && inSystem(p)) && ids.length > 1 ? [places] : []; });
+    if (candidates.length === 0 && sets.length === 0) continue;
     const sensors = system.pocs.flatMap((p) => pocSensing(w, p).sensors);
     const limitLpm = sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0);
     const holdOffS = Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.holdOffS ?? 60));
     const fillS = options.exact ? 0 : Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120));
-
-    const rest: number[] = [];
-    for (let i = 0; i < Math.max(fillS, holdOffS) + BASELINE_S; i++) {
-      const reading = total(second([], system, false));
-      if (i >= Math.max(fillS, holdOffS)) rest.push(reading);
-      yield { type: "sample", at: t, stationId: null, readingLpm: reading, settling: i < Math.max(fillS, holdOffS) };
-    }
-    const measuredLpm = rest.reduce((a, b) => a + b, 0) / rest.length;
-    const flowing = measuredLpm > 1e-9 && measuredLpm >= limitLpm;
-    yield {
-      type: "baseline", at: t,
-      baseline: { pocIds: system.pocs.map((p) => site.pocs[p]?.id as string), mainlineIds: system.mainlines.map((m) => site.mainlines[m]?.id as string), measuredLpm, limitLpm, flowing },
-    };
-    if (flowing) {
-      for (const i of candidates) {
-        yield { type: "refused", stationId: site.stations[i]?.id as string, reasons: ["flowAtRest"] };
+    const busy = options.avoid ? busyHours(w, system, options.date) : [];
+    const limitOf = (i: number): number => options.timeLimitS ?? timeLimitS(site.stations[i] as Station, Math.max(0, ...tapsOf(w, system.pocs, w.stationMainline[i] as number).map((t) => t.litresPerPulse ?? 0)) || null);
+    let refill = 0;
+    /** Waits for what is in the way of the next `needS` seconds; false when the window's end comes first. */
+    const clear = function* (needS: number): Generator<LearnEvent, boolean> {
+      for (;;) {
+        const block = busy.find((b) => b.from < measuring.now + needS && b.to > measuring.now);
+        if (!block) break;
+        yield { type: "waits", at: measuring.now, until: block.to, why: block.why };
+        if (block.to - measuring.now >= DRAINS_AFTER_S) refill = fillS;
+        measuring.now = block.to;
       }
+      return measuring.now + needS <= end;
+    };
+    const leave = (from: number): LearnEvent => ({ type: "left", at: measuring.now, stationIds: candidates.slice(from).map((i) => site.stations[i]?.id as string) });
+
+    const restS = options.baselineS ?? BASELINE_S;
+    if (!(yield* clear(Math.max(fillS, holdOffS) + restS))) {
+      yield leave(0);
       continue;
     }
-    for (const i of candidates) {
+    const atPocs = yield* measuring.rest(system.pocs, Math.max(fillS, holdOffS), restS);
+    const measuredLpm = atPocs.reduce((a, b) => a + b, 0);
+    // A leak over several POCs may stay under the sum of their minima and still be over the minimum of one.
+    const minimumAt = (p: number): number => pocSensing(w, p).sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0);
+    const flowing = (measuredLpm > 1e-9 && measuredLpm >= limitLpm) || atPocs.some((lpm, n) => lpm > 1e-9 && minimumAt(system.pocs[n] as number) > 0 && lpm >= minimumAt(system.pocs[n] as number));
+    const blind = system.pocs.every((p) => site.pocs[p]?.devices.some((d) => d.kind === "pump") && !(w.pocSources[p] ?? []).some((s) => site.sources[s]?.staticPressureKpa !== undefined));
+    yield {
+      type: "baseline", at: measuring.now,
+      baseline: { pocIds: system.pocs.map((p) => site.pocs[p]?.id as string), mainlineIds: system.mainlines.map((m) => site.mainlines[m]?.id as string), measuredLpm, limitLpm, flowing, ...(blind ? { blind } : {}) },
+    };
+    if (flowing) {
+      for (const i of candidates) yield { type: "refused", stationId: site.stations[i]?.id as string, reasons: ["flowAtRest"] };
+      continue;
+    }
+
+    let leftFrom: number | null = null;
+    for (const [n, i] of candidates.entries()) {
       const station = site.stations[i] as Station;
-      const settleS = Math.max(holdOffS, station.holdOffS ?? 0);
-      const limitS = options.timeLimitS ?? (station.emitter === "drip" ? DRIP_TIME_LIMIT_S : TIME_LIMIT_S);
-      const own = ownSensor(w, w.stationMainline[i] as number);
-      const useOwn = sensors.length < system.pocs.length && own !== null;
-      yield { type: "opens", at: t, stationId: station.id };
-      const samples: number[] = [];
-      let steadyAt: number | null = null;
-      for (let s = 0; s < settleS + limitS && steadyAt === null; s++) {
-        const seen = second([i], system, station.usesPump !== false);
-        const reading = useOwn ? (seen.mainlineReading[own as number] ?? 0) : total(seen);
-        const settling = s < settleS;
-        yield { type: "sample", at: t, stationId: station.id, readingLpm: reading, settling };
-        if (settling) continue;
-        samples.push(reading);
-        if (samples.length > USUAL_STEADY.windowS) samples.shift();
-        if (samples.length === USUAL_STEADY.windowS && isSteady(windowStatistics(samples))) steadyAt = s + 1;
+      const flow = expectedFlow(station)?.lpm;
+      const company = station.usesPump !== false && flow !== undefined && flow < pumpMinimumLpm(w, i) ? companionsFor(w, i) : null;
+      const settleS = Math.max(holdOffS, station.holdOffS ?? 0, ...(company ?? []).map((c) => site.stations[c]?.holdOffS ?? 0));
+      if (!(yield* clear((company ? 2 : 1) * (settleS + refill + limitOf(i))))) {
+        leftFrom = n;
+        break;
       }
-      const statistics = windowStatistics(samples.length > 0 ? samples : [0]);
-      const ceiling = Math.min(...(w.mainsAbove[w.stationMainline[i] as number] ?? []).map((m) => w.mainlineCeiling[m] as number), (w.pocsAbove[w.stationMainline[i] as number] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0));
-      const verdict: Verdict = statistics.meanLpm < Math.max(limitLpm, 1e-6) ? "noFlow" : steadyAt === null ? "unsteady" : statistics.meanLpm > ceiling + 1e-6 ? "overCeiling" : "accepted";
-      yield { type: "result", at: t, result: { stationId: station.id, verdict, meanLpm: statistics.meanLpm, sdLpm: statistics.sdLpm, samples: samples.length, secondsToSteady: steadyAt } };
+      const names = company?.map((c) => site.stations[c]?.id as string);
+      yield { type: "opens", at: measuring.now, stationId: station.id, ...(names ? { withIds: names } : {}) };
+      const read = { pocs: system.pocs, main: w.stationMainline[i] as number, pump: station.usesPump !== false, limitS: limitOf(i), stationId: station.id };
+      const beside = company ? yield* measuring.flow(company, { ...read, settleS: settleS + refill }) : null;
+      const seen = yield* measuring.flow([...(company ?? []), i], { ...read, settleS: settleS + (company ? 0 : refill) });
+      refill = 0;
+      const result: LearnResult = { stationId: station.id, ...verdictOf(w, i, company && beside ? difference(seen, beside) : seen, limitLpm, company !== null), ...(names ? { companionIds: names } : {}) };
+      if (result.verdict === "accepted") learned.set(station.id, result.meanLpm);
+      yield { type: "result", at: measuring.now, result };
+    }
+    if (leftFrom !== null) {
+      yield leave(leftFrom);
+      continue;
+    }
+    for (const places of sets) {
+      const settleS = Math.max(holdOffS, ...places.map((i) => site.stations[i]?.holdOffS ?? 0));
+      const limitS = Math.max(...places.map(limitOf));
+      if (!(yield* clear(settleS + refill + limitS))) break;
+      const ids = places.map((i) => site.stations[i]?.id as string);
+      yield { type: "opens", at: measuring.now, stationId: ids[0] as string, withIds: ids.slice(1) };
+      const seen = yield* measuring.flow(places, { pocs: system.pocs, main: null, pump: places.some((i) => site.stations[i]?.usesPump !== false), limitS, settleS: settleS + refill, stationId: ids[0] as string });
+      refill = 0;
+      const partsLpm = places.reduce((sum, i) => sum + flowOf(i), 0);
+      const verdict: Verdict = seen.meanLpm < Math.max(limitLpm, 1e-6) ? "noFlow" : seen.steadyAt === null ? "unsteady" : "accepted";
+      yield { type: "set", at: measuring.now, result: { stationIds: ids, verdict, meanLpm: seen.meanLpm, sdLpm: seen.sdLpm, samples: seen.samples, secondsToSteady: seen.steadyAt, partsLpm, ratio: partsLpm > 0 ? seen.meanLpm / partsLpm : 1 } };
     }
   }
-  return { seconds: t - begin, litres };
+  return { seconds: measuring.now - begin, litres: measuring.litres };
 }
 
-const total = (seen: PlantSecond): number => seen.pocReading.reduce((sum: number, r) => sum + (r ?? 0), 0);
+/** Both less the companion alone: the spreads add as squares, so such a figure carries the larger uncertainty. */
+function difference(both: Measured, alone: Measured): Measured {
+  return { meanLpm: Math.max(0, both.meanLpm - alone.meanLpm), sdLpm: Math.hypot(both.sdLpm, alone.sdLpm), samples: Math.min(both.samples, alone.samples), steadyAt: both.steadyAt === null || alone.steadyAt === null ? null : both.steadyAt + alone.steadyAt };
+}
+
+function verdictOf(w: Waterworks, station: number, seen: Measured, limitLpm: number, byDifference: boolean): Omit<LearnResult, "stationId"> {
+  const main = w.stationMainline[station] as number;
+  const ceiling = Math.min(...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number), (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0));
+  // A difference may be under the sensor's minimum and still be seen, but not under its own spread.
+  const unseen = byDifference ? seen.meanLpm <= seen.sdLpm : seen.meanLpm < Math.max(limitLpm, 1e-6);
+  const verdict: Verdict = unseen ? "noFlow" : seen.steadyAt === null ? "unsteady" : seen.meanLpm > ceiling + 1e-6 ? "overCeiling" : "accepted";
+  return { verdict, meanLpm: seen.meanLpm, sdLpm: seen.sdLpm, samples: seen.samples, secondsToSteady: seen.steadyAt };
+}
 
 /** Ready to iterate, or the problem with the faults asked for. */
 export function beginLearning(site: SiteFile, options: LearnOptions): { ok: true; events: ReturnType<typeof learning> } | { ok: false; problem: FileProblem } {
   const w = waterworks(site);
-  const unknown = options.stationIds?.find((id) => !w.stationIndex.has(id));
+  const unknown = [...(options.stationIds ?? []), ...(options.sets ?? []).flat()].find((id) => !w.stationIndex.has(id));
   if (unknown !== undefined) return { ok: false, problem: { code: "unknownReference", path: "--stations", message: `There is no station "${unknown}" on this site.` } };
-  const begin = instantOf(site.site.timeZone, options.date, "00:00");
+  const begin = instantOf(site.site.timeZone, options.date, options.from ?? "00:00");
   const resolved = resolveFaults(site, options.faults ?? [], options.date, begin);
   if (!resolved.ok) return resolved;
   const { faults: _, ...rest } = options;
@@ -177,14 +224,21 @@ export function beginLearning(site: SiteFile, options: LearnOptions): { ok: true
 /** Learning to its end (site-file `learn`). */
 export function learn(site: SiteFile, options: LearnOptions): { ok: true; result: Learning } | { ok: false; problem: FileProblem } {
   const begun = beginLearning(site, options);
-  if (!begun.ok) return begun;
+  return begun.ok ? { ok: true, result: gathered(begun.events) } : begun;
+}
+
+/** Everything that a run of learning tells, put together. */
+export function gathered(events: ReturnType<typeof learning>): Learning {
   const result: Learning = { baseline: [], results: [], refused: [], seconds: 0, litres: 0 };
   for (;;) {
-    const next = begun.events.next();
-    if (next.done) return { ok: true, result: { ...result, ...next.value } };
+    const next = events.next();
+    if (next.done) return { ...result, ...next.value };
     const event = next.value;
     if (event.type === "baseline") result.baseline.push(event.baseline);
     if (event.type === "refused") result.refused.push({ stationId: event.stationId, reasons: event.reasons });
     if (event.type === "result") result.results.push(event.result);
+    if (event.type === "set") result.sets = [...(result.sets ?? []), event.result];
+    if (event.type === "left") result.left = [...(result.left ?? []), ...event.stationIds];
   }
 }
+

@@ -6,6 +6,8 @@ export type SteadyRule = {
   /** Standard deviation and drift of the window, as shares of its mean. @default 0.03 */ tolerance: number;
 };
 export const USUAL_STEADY: SteadyRule = { windowS: 30, tolerance: 0.03 };
+/** A pulse sensor is judged by the time between pulses, over at least so many (handbook 4). */
+export const PULSES_NEEDED = 20;
 
 export type WindowStatistics = { meanLpm: number; sdLpm: number; driftLpm: number; samples: number };
 
@@ -22,4 +24,43 @@ export function windowStatistics(samples: number[]): WindowStatistics {
 export function isSteady(statistics: WindowStatistics, rule: SteadyRule = USUAL_STEADY): boolean {
   const allowed = rule.tolerance * statistics.meanLpm + 1e-9;
   return statistics.samples >= rule.windowS && statistics.sdLpm <= allowed && statistics.driftLpm <= allowed;
+}
+
+/**
+ * The last pulses of a pulse sensor: the shortest stretch that has at least 20 intervals and the sample window's seconds. Null while there are
+ * not so many. Mean = litres ÷ time; spread and drift are those of the time between pulses, taken as flow.
+ *
+ * @param times seconds at which pulses came, ascending
+ * @param resolutionS how coarsely the times were noted; what that alone can make of spread (q²/4) and drift is not held against the flow
+ */
+export function pulseStatistics(times: number[], litresPerPulse: number, resolutionS = 0, rule: SteadyRule = USUAL_STEADY): WindowStatistics | null {
+  const end = times.length - 1;
+  let first = end - PULSES_NEEDED;
+  while (first > 0 && (times[end] as number) - (times[first] as number) < rule.windowS) first--;
+  if (first < 0 || (times[end] as number) - (times[first] as number) < rule.windowS) return null;
+  const gaps = Array.from({ length: end - first }, (_, i) => (times[first + i + 1] as number) - (times[first + i] as number));
+  const n = gaps.length;
+  const meanGap = ((times[end] as number) - (times[first] as number)) / n;
+  const variance = gaps.reduce((sum, g) => sum + (g - meanGap) ** 2, 0) / (n - 1);
+  const spread = Math.sqrt(Math.max(0, variance - resolutionS ** 2 / 4));
+  const slope = Math.abs((leastSquares(gaps.map((_, i) => i), gaps)?.slope ?? 0) * (n - 1));
+  const drift = Math.max(0, slope - 2 * resolutionS * Math.sqrt(2 / n));
+  const meanLpm = (60 * litresPerPulse) / meanGap;
+  return { meanLpm, sdLpm: (meanLpm * spread) / meanGap, driftLpm: (meanLpm * drift) / meanGap, samples: n };
+}
+
+/** The same test for the intervals of {@link pulseStatistics}. */
+export function isSteadyPulses(statistics: WindowStatistics, rule: SteadyRule = USUAL_STEADY): boolean {
+  const allowed = rule.tolerance * statistics.meanLpm + 1e-9;
+  return statistics.samples >= PULSES_NEEDED && statistics.sdLpm <= allowed && statistics.driftLpm <= allowed;
+}
+
+/** Seconds that a pulse sensor needs at a flow for {@link PULSES_NEEDED} intervals, a quarter more for what is not quite steady. */
+export function pulseWaitS(litresPerPulse: number, flowLpm: number): number {
+  return Math.ceil((1.25 * (PULSES_NEEDED + 1) * 60 * litresPerPulse) / flowLpm);
+}
+
+/** Too few pulses to judge: what they amount to over the time waited. */
+export function roughFlow(pulses: number, litresPerPulse: number, seconds: number): { meanLpm: number; sdLpm: number; samples: number } {
+  return { meanLpm: seconds > 0 ? (60 * litresPerPulse * pulses) / seconds : 0, sdLpm: 0, samples: pulses };
 }

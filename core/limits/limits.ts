@@ -15,26 +15,28 @@ export type SetLimits = {
 /**
  * The flows at which a set of running stations trips (handbook 8). Station basis: Σ E(1+h) and Σ E(1−l), overrides per
  * station; graded: one percentage by the total, no overrides. Unmonitored stations add to expected and high, nothing to
- * low. `allowanceLpm`: hand watering allowed now, added to the high limit.
+ * low. `allowanceLpm`: hand watering allowed now, added to the high limit. `ratio`: what the set as
+ * learned uses of the sum of its parts (handbook 7).
  */
-export function setLimits(policy: Policy, stations: Station[], allowanceLpm = 0): SetLimits {
+export function setLimits(policy: Policy, stations: Station[], allowanceLpm = 0, ratio = 1): SetLimits {
   let expectedLpm = 0;
   let high = 0;
   let low = 0;
   let monitoredLpm = 0;
   let judged = stations.some((s) => s.monitored !== false);
   for (const s of stations) {
-    const flow = expectedFlow(s);
-    if (!flow) {
+    const figure = expectedFlow(s);
+    if (!figure) {
       judged = false;
       continue;
     }
+    const lpm = figure.lpm * ratio;
     const monitored = s.monitored !== false;
-    expectedLpm += flow.lpm;
-    high += flow.lpm * (1 + (s.highPercent ?? policy.highPercent) / 100);
+    expectedLpm += lpm;
+    high += lpm * (1 + (s.highPercent ?? policy.highPercent) / 100);
     if (monitored) {
-      monitoredLpm += flow.lpm;
-      low += flow.lpm * (1 - (s.lowPercent ?? policy.lowPercent) / 100);
+      monitoredLpm += lpm;
+      low += lpm * (1 - (s.lowPercent ?? policy.lowPercent) / 100);
     }
   }
   if (policy.basis === "graded") {

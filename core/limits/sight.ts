@@ -6,6 +6,7 @@ import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { setLimits } from "./limits.ts";
+import { setRatio } from "./set-ratio.ts";
 
 /** What a limit can see at one station, in one company (handbook 8, what this limit can see). Flows in L/min, ratios of expected. */
 export type Sight = {
@@ -67,8 +68,9 @@ export function sightOf(site: SiteFile, runs: PlanRun[]): StationSight[] {
 }
 
 function sight(site: SiteFile, station: Station, set: Station[]): Sight {
-  const { expectedLpm, highLpm, lowLpm } = setLimits(site.policy, set);
-  const own = expectedFlow(station)?.lpm ?? 0;
+  const ratio = setRatio(site, set);
+  const { expectedLpm, highLpm, lowLpm } = setLimits(site.policy, set, 0, ratio);
+  const own = ratio * (expectedFlow(station)?.lpm ?? 0);
   const outlet = BROKEN_OUTLET_LPM[station.emitter ?? "other"];
   const lateral = BROKEN_LATERAL_SHARE * own;
   return {

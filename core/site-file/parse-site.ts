@@ -143,6 +143,7 @@ function brokenReferences(site: SiteFile): FileProblem[] {
     need(mainlines, s.mainlineId, `stations[${i}].mainlineId`, "mainline");
     (s.ignoresInputs ?? []).forEach((id, j) => { need(inputs, id, `stations[${i}].ignoresInputs[${j}]`, "weather input"); });
   });
+  (site.setRatios ?? []).forEach((r, i) => { r.stationIds.forEach((id, j) => { need(stations, id, `setRatios[${i}].stationIds[${j}]`, "station"); }); });
   const paths = new Map(site.controllers.flatMap((c) => (c.wirePaths ?? []).map((w) => [w.id, c.id] as const)));
   const needPath = (at: string, wirePathId: string | undefined, controllerId: string | undefined): void => {
     if (wirePathId === undefined) return;

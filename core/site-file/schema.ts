@@ -210,9 +210,19 @@ export const stationSchema = z.strictObject({
   designFlowLpm: flow.optional(),
   enteredFlowLpm: flow.optional(),
   learned: z
-    .strictObject({ meanLpm: flow, sdLpm: flow, at: instant })
+    .strictObject({
+      meanLpm: flow, sdLpm: flow, at: instant,
+      /** How it was found, and marks of what it rests on (core/learn/basis.ts). */
+      how: z.enum(["bench", "readings", "list", "stopwatch"]).optional(),
+      companionIds: z.array(id).max(100).optional(),
+      basis: z.strictObject({ sensor: z.string().max(20), mainline: z.string().max(20), pressure: z.string().max(20), station: z.string().max(20) }).optional(),
+    })
     .optional(),
   expectedFrom: z.enum(["learned", "entered", "design"]).optional(),
+  /** Since when it uses that figure; the server enters it. */
+  expectedSince: instant.optional(),
+  /** When it was last repaired: what was learned before is stale. */
+  repairedAt: instant.optional(),
   holdOffS: seconds.optional(),
   solenoidMa: z.number().min(0).max(100_000).optional(),
   areaM2: z.number().min(0).max(10_000_000).optional(),
@@ -307,6 +317,8 @@ export const siteFileSchema = z.strictObject({
   stations: z.array(stationSchema).max(10_000),
   programs: z.array(programSchema).max(1000),
   policy: policySchema,
+  /** What sets of stations use together ÷ the sum of their parts, as learned; used when judging exactly that set. */
+  setRatios: z.array(z.strictObject({ stationIds: z.array(id).min(2).max(1000), ratio: z.number().gt(0).max(10), meanLpm: flow, sdLpm: flow, partsLpm: flow, at: instant })).max(5000).optional(),
   weatherInputs: z
     .array(z.strictObject({ id, name, kind: z.enum(["rain", "wind", "freeze", "moisture", "temperature", "switch"]), bypassed: z.boolean().optional(),
       /** Simulated: rain mm, wind m/s, freeze and temperature °C, moisture %, a switch 0 or 1. Each holds until the next, at most a day. */

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { dateSchema } from "../../core/site-file/schema.ts";
-import type { Baseline, LearnResult, RefusalReason } from "../../core/learn/learn.ts";
+import type { Baseline, LearnResult } from "../../core/learn/learn.ts";
+import type { RefusalReason } from "../../core/learn/refusals.ts";
 import { db } from "./connection.ts";
 
 export const learningRequest = z.object({

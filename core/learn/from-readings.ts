@@ -1,0 +1,110 @@
+import { waterworks } from "../network/waterworks.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
+import type { SiteFile, Station } from "../site-file/schema.ts";
+import type { LearnResult, SetResult } from "./learn.ts";
+import { tapsOf } from "./measuring.ts";
+import type { Segment, Series, SeriesRow } from "./readings-sheet.ts";
+import { sensorRange } from "../sensors/sensor-range.ts";
+import { PULSES_NEEDED, pulseStatistics, roughFlow, USUAL_STEADY, windowStatistics } from "./steady.ts";
+
+/** What a log teaches: proposals, sets that ran together, the flow while nothing was open. */
+export type FromReadings = { results: LearnResult[]; sets: SetResult[]; restLpm: number | null; flowAtRest: boolean };
+
+/** So few rows of a coarse log still make a window. */
+const LEAST_ROWS = 5;
+const REST_S = 30;
+
+/**
+ * Learns from a recorded series by the same test as on the bench: after the hold-off, the first window of 30 s (of five readings, where they are further apart) that is
+ * steady; of pulses, the first 20 whose times are. A station that ran several times gives its last accepted figure.
+ */
+export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse: number | null): FromReadings {
+  const w = waterworks(site);
+  const results = new Map<string, LearnResult>();
+  const sets: SetResult[] = [];
+  const limitAt = (station: number): number => {
+    const system = w.systemOfMainline[w.stationMainline[station] as number];
+    const pocs = site.pocs.flatMap((_, p) => (w.systemOfPoc[p] === system ? [p] : []));
+    return tapsOf(w, pocs, w.stationMainline[station] as number).reduce((sum, t) => sum + (sensorRange(t.sensor).minLpm ?? 0), 0);
+  };
+  const together: Segment[] = [];
+  for (const segment of series.segments) {
+    if (segment.stationIds.length > 1) { together.push(segment); continue; }
+    const at = w.stationIndex.get(segment.stationIds[0] as string) as number;
+    const station = site.stations[at] as Station;
+    const seen = steadyIn(series.rows, segment, settleOf(site, [station]), litresPerPulse);
+    const main = w.stationMainline[at] as number;
+    const ceiling = Math.min(...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number), (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0));
+    const verdict = seen.meanLpm < Math.max(limitAt(at), 1e-6) ? "noFlow" : seen.steadyAt === null ? "unsteady" : seen.meanLpm > ceiling + 1e-6 ? "overCeiling" : "accepted";
+    if (results.get(station.id)?.verdict === "accepted" && verdict !== "accepted") continue;
+    results.set(station.id, { stationId: station.id, verdict, meanLpm: seen.meanLpm, sdLpm: seen.sdLpm, samples: seen.samples, secondsToSteady: seen.steadyAt });
+  }
+  for (const segment of together) {
+    const stations = segment.stationIds.map((id) => site.stations[w.stationIndex.get(id) as number] as Station);
+    const seen = steadyIn(series.rows, segment, settleOf(site, stations), litresPerPulse);
+    const partsLpm = stations.reduce((sum, s) => sum + (results.get(s.id)?.verdict === "accepted" ? (results.get(s.id)?.meanLpm ?? 0) : (expectedFlow(s)?.lpm ?? 0)), 0);
+    sets.push({ stationIds: segment.stationIds, verdict: seen.steadyAt === null ? "unsteady" : seen.meanLpm > 0 ? "accepted" : "noFlow", meanLpm: seen.meanLpm, sdLpm: seen.sdLpm, samples: seen.samples, secondsToSteady: seen.steadyAt, partsLpm, ratio: partsLpm > 0 ? seen.meanLpm / partsLpm : 1 });
+  }
+  const rest = atRest(series);
+  const restLpm = rest.length > 0 ? rest.reduce((sum, r) => sum + (r.lpm as number), 0) / rest.length : null;
+  const first = series.segments[0]?.stationIds[0];
+  const limit = first === undefined ? 0 : limitAt(w.stationIndex.get(first) as number);
+  return { results: [...results.values()], sets, restLpm, flowAtRest: restLpm !== null && restLpm > 1e-6 && restLpm >= limit };
+}
+
+/** The last 30 s of every stretch with everything closed; what came before may be mains filling or valves closing. */
+function atRest({ rows, segments }: Series): SeriesRow[] {
+  const ends = [...segments.map((s) => s.from), (rows[rows.length - 1]?.t ?? 0) + 1];
+  return rows.filter((r) => r.lpm !== null && !segments.some((s) => r.t >= s.from && r.t <= s.to + REST_S) && ends.some((end) => r.t < end && r.t >= end - REST_S));
+}
+
+function settleOf(site: SiteFile, stations: Station[]): number {
+  return Math.max(...stations.map((s) => Math.max(site.mainlines.find((m) => m.id === s.mainlineId)?.holdOffS ?? 60, s.holdOffS ?? 0)));
+}
+
+type Seen = { meanLpm: number; sdLpm: number; samples: number; steadyAt: number | null };
+
+function steadyIn(all: SeriesRow[], segment: Segment, settleS: number, litresPerPulse: number | null): Seen {
+  const rows = all.filter((r) => r.t >= segment.from + settleS && r.t < segment.to);
+  if (rows.some((r) => r.lpm !== null)) return steadyFlow(rows.filter((r) => r.lpm !== null), segment.from);
+  return litresPerPulse === null ? { meanLpm: 0, sdLpm: 0, samples: 0, steadyAt: null } : steadyPulses(all, rows, segment.from, litresPerPulse);
+}
+
+function steadyFlow(rows: SeriesRow[], openedAt: number): Seen {
+  let from = 0;
+  let last: ReturnType<typeof windowStatistics> = { meanLpm: 0, sdLpm: 0, driftLpm: 0, samples: 0 };
+  for (let end = 0; end < rows.length; end++) {
+    const at = rows[end] as SeriesRow;
+    // The window reaches back 30 s, or as far as five readings go.
+    while (end - from + 1 > LEAST_ROWS && at.t - (rows[from + 1] as SeriesRow).t >= USUAL_STEADY.windowS - 1) from++;
+    const window = rows.slice(from, end + 1);
+    if (window.length < LEAST_ROWS || at.t - (window[0] as SeriesRow).t < USUAL_STEADY.windowS - 1) continue;
+    last = windowStatistics(window.map((r) => r.lpm as number));
+    const allowed = USUAL_STEADY.tolerance * last.meanLpm + 1e-9;
+    if (last.sdLpm <= allowed && last.driftLpm <= allowed) return { ...last, steadyAt: at.t - openedAt + 1 };
+  }
+  return { meanLpm: last.meanLpm, sdLpm: last.sdLpm, samples: last.samples, steadyAt: null };
+}
+
+function steadyPulses(all: SeriesRow[], rows: SeriesRow[], openedAt: number, litresPerPulse: number): Seen {
+  const times: number[] = [];
+  let coarsest = 0;
+  let last: ReturnType<typeof pulseStatistics> = null;
+  const before = new Map(all.map((r, i) => [r, all[i - 1]?.t ?? r.t - 1]));
+  for (const row of rows) {
+    const n = Math.round(row.pulses ?? 0);
+    const gap = Math.max(1e-3, row.t - (before.get(row) as number));
+    if (n === 0) continue;
+    // Within a row nobody knows when the pulses came: evenly, and as coarse as the row is long.
+    for (let k = 1; k <= n; k++) times.push(row.t - gap + (gap * k) / n);
+    coarsest = Math.max(coarsest, gap);
+    const seen = times.length > PULSES_NEEDED ? pulseStatistics(times, litresPerPulse, coarsest) : null;
+    if (!seen) continue;
+    last = seen;
+    const allowed = USUAL_STEADY.tolerance * seen.meanLpm + 1e-9;
+    if (seen.sdLpm <= allowed && seen.driftLpm <= allowed) return { ...seen, steadyAt: Math.round(row.t - openedAt) };
+  }
+  if (last) return { meanLpm: last.meanLpm, sdLpm: last.sdLpm, samples: last.samples, steadyAt: null };
+  const seconds = (rows[rows.length - 1]?.t ?? 0) - (rows[0]?.t ?? 0);
+  return { ...roughFlow(times.length, litresPerPulse, seconds), steadyAt: null };
+}

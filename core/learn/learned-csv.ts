@@ -1,0 +1,51 @@
+import Papa from "papaparse";
+import { csvLine } from "../exports/csv.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+import type { LearnResult } from "./learn.ts";
+import { FLOW_UNITS, type FlowUnit, unitInHeading } from "./flow-units.ts";
+
+export type LearnedList = { results: LearnResult[]; refused: { line: number; problem: string }[]; unit: FlowUnit };
+
+/** Learned flows of a site, one line a station, in L/min. */
+export function learnedCsv(site: SiteFile): string {
+  const lines = site.stations.map((s) => {
+    const now = expectedFlow(s);
+    return csvLine([s.number, s.name, s.learned?.meanLpm ?? null, s.learned?.sdLpm ?? null, s.learned?.at ?? null, s.learned?.how ?? null, s.enteredFlowLpm ?? null, s.designFlowLpm ?? null, now?.from ?? null]);
+  });
+  return `${csvLine(["station", "name", "learned L/min", "sd L/min", "learned at", "how", "entered L/min", "design L/min", "uses"])}\n${lines.join("\n")}\n`;
+}
+
+/**
+ * A list of learned flows from elsewhere → proposals for the ledger. Needs a column for the station (number or name) and one for the flow; its unit is the one the
+ * heading names, else `unit`. A line that is not right is refused with its number and why.
+ */
+export function parseLearnedCsv(site: SiteFile, text: string, unit: FlowUnit): { ok: true; list: LearnedList } | { ok: false; problem: string } {
+  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, ""), { skipEmptyLines: "greedy" }).data.map((r) => r.map((c) => c.trim()));
+  const head = rows[0] ?? [];
+  const column = (test: RegExp): number => head.findIndex((h) => test.test(h));
+  const station = column(/^(station|valve|no\.?|number|#)/i);
+  const name = column(/name/i);
+  const flow = column(/learned(?! at)|flow|mean|lpm|gpm/i);
+  const sd = column(/sd|s\.d|spread|deviation/i);
+  if (flow < 0 || (station < 0 && name < 0)) return { ok: false, problem: "The first line must name the columns: station (or name), and flow with its unit, like “flow L/min”." };
+  const used = unitInHeading(head[flow] as string) ?? unit;
+  const list: LearnedList = { results: [], refused: [], unit: used };
+  for (const [i, row] of rows.slice(1).entries()) {
+    const line = i + 2;
+    const wanted = (station >= 0 ? row[station] : row[name]) ?? "";
+    const plain = wanted.replace(/^'(?=[=+\-@])/, "");
+    const found = site.stations.filter((s) => String(s.number) === plain || s.name.toLowerCase() === plain.toLowerCase());
+    const named = found.length > 1 && name >= 0 ? found.filter((s) => s.name.toLowerCase() === (row[name] ?? "").toLowerCase()) : found;
+    const one = named[0];
+    if (!one || named.length > 1) { list.refused.push({ line, problem: one ? `“${wanted}” is ${named.length} stations of this site; add their names.` : `There is no station “${wanted}” on this site.` }); continue; }
+    const value = row[flow] ?? "";
+    if (value === "") continue;
+    const lpm = Number(/^\d+,\d+$/.test(value) ? value.replace(",", ".") : value.replaceAll(",", "")) * FLOW_UNITS[used];
+    const spread = sd >= 0 && (row[sd] ?? "") !== "" ? Number((row[sd] as string).replace(",", ".")) * FLOW_UNITS[used] : 0;
+    if (!(lpm > 0) || !(spread >= 0)) { list.refused.push({ line, problem: `“${value}” is not a flow over 0.` }); continue; }
+    if (list.results.some((r) => r.stationId === one.id)) { list.refused.push({ line, problem: `Station ${one.number} is in the list twice.` }); continue; }
+    list.results.push({ stationId: one.id, verdict: "accepted", meanLpm: lpm, sdLpm: spread, samples: 1, secondsToSteady: null });
+  }
+  return { ok: true, list };
+}

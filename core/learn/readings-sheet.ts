@@ -1,0 +1,127 @@
+import Papa from "papaparse";
+import { type EpochS, instantOf } from "../calendar/wall-time.ts";
+import { csvLine } from "../exports/csv.ts";
+import type { SiteFile, Station } from "../site-file/schema.ts";
+import { FLOW_UNITS, type FlowUnit, unitInHeading } from "./flow-units.ts";
+
+export const READING_COLUMNS = ["time", "flow", "pulses", "station", "event", "skip"] as const;
+export type ReadingColumn = (typeof READING_COLUMNS)[number];
+/** A recorder's log as it came, with a guess at its columns. */
+export type ReadingsSheet = { headings: string[]; rows: string[][]; columns: ReadingColumn[]; unit: FlowUnit | null };
+export type SeriesOptions = {
+  columns: ReadingColumn[];
+  unit: FlowUnit;
+  /** Litres of one pulse, where pulses were recorded. */
+  litresPerPulse?: number;
+  /** The date of times without one. */
+  date: string;
+};
+/** One row: what flowed, L/min, or the pulses since the row before. */
+export type SeriesRow = { t: EpochS; lpm: number | null; pulses: number | null };
+export type Segment = { stationIds: string[]; from: EpochS; to: EpochS };
+export type Series = { rows: SeriesRow[]; segments: Segment[]; refused: { line: number; problem: string }[] };
+
+const LARGEST = 200_000;
+const GUESSES: [ReadingColumn, RegExp][] = [
+  ["time", /time|zeit|date|stamp|^t$|seconds/i], ["event", /event|mark|action|note/i], ["pulses", /pulse|count/i], ["station", /station|valve|zone|no\.?$|number/i], ["flow", /flow|reading|rate|lpm|gpm|l\/min|m3|m³|q\b/i],
+];
+
+/** Text of a log → its rows and what its columns seem to be; the first row is headings when it has no figure in it. */
+export function readingsSheet(text: string): { ok: true; sheet: ReadingsSheet } | { ok: false; problem: string } {
+  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, ""), { skipEmptyLines: "greedy" }).data.map((r) => r.map((c) => c.trim()));
+  const first = rows[0];
+  if (!first || rows.length < 2) return { ok: false, problem: "There is nothing to read: a log has a line of headings, then a line for each reading." };
+  if (rows.length > LARGEST) return { ok: false, problem: `The log has ${rows.length.toLocaleString("en")} lines; at most ${LARGEST.toLocaleString("en")} are read at once. Split it by nights.` };
+  const headed = first.every((c) => !/^[\d.,:+-]+$/.test(c));
+  const headings = headed ? first : first.map((_, i) => `column ${i + 1}`);
+  const taken = new Set<ReadingColumn>();
+  const columns = headings.map((h): ReadingColumn => {
+    const guess = GUESSES.find(([c, test]) => !taken.has(c) && test.test(h))?.[0] ?? "skip";
+    if (guess !== "skip") taken.add(guess);
+    return guess;
+  });
+  const flow = columns.indexOf("flow");
+  return { ok: true, sheet: { headings, rows: headed ? rows.slice(1) : rows, columns, unit: flow < 0 ? null : unitInHeading(headings[flow] as string) } };
+}
+
+/**
+ * The series of a log and when each station was open in it: by a column that names what is open, or by marks like "open 12" and "close 12".
+ * A row that cannot be read is refused with its line; the others stand.
+ */
+export function readingSeries(site: SiteFile, sheet: ReadingsSheet, options: SeriesOptions): { ok: true; series: Series } | { ok: false; problem: string } {
+  const at = (column: ReadingColumn): number => options.columns.indexOf(column);
+  const [time, flow, pulses, station, event] = [at("time"), at("flow"), at("pulses"), at("station"), at("event")];
+  if (time < 0) return { ok: false, problem: "No column is the time. Choose it." };
+  if (flow < 0 && pulses < 0) return { ok: false, problem: "No column is the flow or the pulses. Choose one." };
+  if (station < 0 && event < 0) return { ok: false, problem: "No column says which station was open. Choose the station's column, or the one with marks like “open 12”." };
+  if (flow < 0 && !options.litresPerPulse) return { ok: false, problem: "Say how many litres one pulse is." };
+  const series: Series = { rows: [], segments: [], refused: [] };
+  const refuse = (i: number, problem: string): void => { series.refused.push({ line: i + 2, problem }); };
+  const marks: { t: EpochS; id: string; opens: boolean }[] = [];
+  let open: string[] = [];
+  let since = Number.NEGATIVE_INFINITY;
+  const change = (t: EpochS, next: string[]): void => {
+    if (next.join("\n") === open.join("\n")) return;
+    if (open.length > 0) series.segments.push({ stationIds: open, from: since, to: t });
+    open = next;
+    since = t;
+  };
+  for (const [i, row] of sheet.rows.entries()) {
+    const t = instantIn(site.site.timeZone, row[time] ?? "", options.date);
+    if (t === null) { refuse(i, `“${row[time] ?? ""}” is not a time. Write 2026-07-14 02:31:05, 02:31:05, or seconds.`); continue; }
+    const before = series.rows.at(-1)?.t;
+    if (before !== undefined && t < before) { refuse(i, "It is earlier than the line before. Sort the log by time."); continue; }
+    const lpm = flow < 0 || row[flow] === "" ? null : figure(row[flow] ?? "");
+    const count = pulses < 0 || row[pulses] === "" ? null : figure(row[pulses] ?? "");
+    if (Number.isNaN(lpm) || Number.isNaN(count) || (lpm ?? 0) < 0 || (count ?? 0) < 0) { refuse(i, `“${row[flow] ?? row[pulses] ?? ""}” is not a flow or a number of pulses.`); continue; }
+    if (station >= 0) {
+      const found = stationsIn(site, row[station] ?? "");
+      if (found === null) { refuse(i, `There is no station “${row[station]}” on this site.`); continue; }
+      change(t, found);
+    } else if ((row[event] ?? "") !== "") {
+      const mark = /^(open|opens|opened|on|start|starts|started|close|closes|closed|off|stop|stops|stopped|end)\b[\s:]*(?:station|valve)?\s*(.*)$/i.exec(row[event] as string);
+      const ids = mark ? stationsIn(site, mark[2] ?? "") : null;
+      if (!mark || ids === null) { refuse(i, `“${row[event]}” is not a mark like “open 12” or “close 12”.`); continue; }
+      const opens = /^(open|on|start)/i.test(mark[1] as string);
+      for (const id of ids.length > 0 ? ids : opens ? [] : open) marks.push({ t, id, opens });
+      change(t, opens ? [...open.filter((id) => !ids.includes(id)), ...ids] : ids.length === 0 ? [] : open.filter((id) => !ids.includes(id)));
+    }
+    if (lpm !== null || count !== null) series.rows.push({ t, lpm: lpm === null ? null : lpm * FLOW_UNITS[options.unit], pulses: count });
+  }
+  const last = series.rows.at(-1)?.t;
+  if (last === undefined) return { ok: false, problem: `No line could be read. ${series.refused[0]?.problem ?? ""}` };
+  change(last + 1, []);
+  return { ok: true, series };
+}
+
+function figure(text: string): number {
+  const plain = text.replace(/\s/g, "").replace(/^'/, "");
+  return plain === "" ? Number.NaN : Number(/^\d+,\d+$/.test(plain) ? plain.replace(",", ".") : plain.replaceAll(",", ""));
+}
+
+/** Numbers, names or ids, several joined by + or ;. Empty: none. Null: one of them is not on this site. */
+function stationsIn(site: SiteFile, text: string): string[] | null {
+  const parts = text.split(/[+;]/).map((p) => p.trim()).filter((p) => p !== "" && p !== "-" && p !== "0");
+  const found = parts.map((p) => site.stations.find((s) => s.id === p || s.name.toLowerCase() === p.toLowerCase()) ?? site.stations.find((s) => String(s.number) === p.replace(/^#/, "")));
+  return found.every((s): s is Station => s !== undefined) ? [...new Set(found.map((s) => s.id))] : null;
+}
+
+/** An instant with or without zone and date, or plain seconds from midnight of the date. */
+function instantIn(timeZone: string, text: string, date: string): EpochS | null {
+  if (/(Z|[+-]\d{2}:?\d{2})$/.test(text) && /^\d{4}-/.test(text)) {
+    const at = Date.parse(text);
+    return Number.isNaN(at) ? null : Math.floor(at / 1000);
+  }
+  const local = /^(?:(\d{4}-\d{2}-\d{2})[T ])?(\d{1,2}):(\d{2})(?::(\d{2})(?:\.\d+)?)?$/.exec(text);
+  if (local) {
+    const [, day, h, m, s] = local;
+    if (Number(h) > 23 || Number(m) > 59 || Number(s ?? 0) > 59) return null;
+    try { return instantOf(timeZone, day ?? date, `${(h as string).padStart(2, "0")}:${m}`) + Number(s ?? 0); } catch { return null; }
+  }
+  return /^\d+(\.\d+)?$/.test(text) ? instantOf(timeZone, date, "00:00") + Math.floor(Number(text)) : null;
+}
+
+/** A recorded series as CSV, in the form that is read back: local time, flow, the stations open. */
+export function readingsCsv(rows: readonly { time: string; lpm: number; stations: string }[]): string {
+  return `${csvLine(["time", "flow L/min", "station"])}\n${rows.map((r) => csvLine([r.time, Math.round(r.lpm * 100) / 100, r.stations])).join("\n")}\n`;
+}

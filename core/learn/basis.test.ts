@@ -1,12 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
+import { waterworks } from "../network/waterworks.ts";
 import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";
 import { type Basis, basisOf, staleQueue, staleReasons } from "./basis.ts";
 
 const AT = "2026-03-01T02:00:00Z";
 const NOW = "2026-07-01T00:00:00Z";
-const learned = (): SiteFile => { const s = smallSite(); return { ...s, stations: s.stations.map((x) => ({ ...x, learned: { meanLpm: x.designFlowLpm as number, sdLpm: 1, at: AT, basis: basisOf(s, x.id) as Basis } })) }; };
-const reasons = (change: (s: SiteFile) => void, now = NOW): string[][] => { const s = structuredClone(learned()); change(s); return s.stations.map((x) => staleReasons(s, x, now)); };
+const learned = (): SiteFile => { const s = smallSite(); return { ...s, stations: s.stations.map((x) => ({ ...x, learned: { meanLpm: x.designFlowLpm as number, sdLpm: 1, at: AT, basis: basisOf(waterworks(s), x.id) as Basis } })) }; };
+const reasons = (change: (s: SiteFile) => void, now = NOW): string[][] => { const s = structuredClone(learned()); change(s); return s.stations.map((x) => staleReasons(waterworks(s), x, now)); };
 
 describe("a learned figure is stale", () => {
   it("when something it rests on has changed, and says what", () => {
@@ -28,9 +29,9 @@ describe("a learned figure is stale", () => {
     delete a.learned;
     Object.assign(b, { repairedAt: "2026-04-02T00:00:00Z" });
     (s.programs[0] as SiteFile["programs"][number]).runs[1] = { stationId: "s2", minutes: 40 };
-    expect(staleQueue(s, NOW).map((q) => [q.stationId, q.reasons])).toEqual([["s2", ["repair"]], ["s1", ["never"]]]);
+    expect(staleQueue(waterworks(s), NOW).map((q) => [q.stationId, q.reasons])).toEqual([["s2", ["repair"]], ["s1", ["never"]]]);
     a.monitored = false;
-    expect(staleQueue(s, NOW).map((q) => q.stationId)).toEqual(["s2"]);
+    expect(staleQueue(waterworks(s), NOW).map((q) => q.stationId)).toEqual(["s2"]);
     expect(c.learned).toBeDefined();
   });
 });

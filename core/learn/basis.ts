@@ -1,4 +1,4 @@
-import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
@@ -10,8 +10,7 @@ export type StaleReason = keyof Basis | "repair" | "year";
 const YEAR_MS = 365 * 86_400_000;
 
 /** Marks of everything that a station's learned flow rests on, as the site stands. */
-export function basisOf(site: SiteFile, stationId: string): Basis | null {
-  const w = waterworks(site);
+export function basisOf(w: Waterworks, stationId: string): Basis | null {
   const at = w.stationIndex.get(stationId);
   return at === undefined ? null : basisAt(w, at);
 }
@@ -51,11 +50,11 @@ export type StaleStation = { stationId: string; reasons: (StaleReason | "never")
 const WEIGHT: Record<StaleReason | "never", number> = { never: 3, repair: 3, sensor: 3, pressure: 2, mainline: 1.5, station: 2, year: 1 };
 
 /** Why a station's learned figure no longer stands on what it stood on; empty where it does, or there is none. */
-export function staleReasons(site: SiteFile, station: Station, now: string): StaleReason[] {
+export function staleReasons(w: Waterworks, station: Station, now: string): StaleReason[] {
   const { learned } = station;
   if (!learned) return [];
   const reasons: StaleReason[] = [];
-  const basis = learned.basis && basisOf(site, station.id);
+  const basis = learned.basis && basisOf(w, station.id);
   if (basis && learned.basis) for (const key of ["sensor", "mainline", "pressure", "station"] as const) if (basis[key] !== learned.basis[key]) reasons.push(key);
   if (station.repairedAt !== undefined && Date.parse(station.repairedAt) > Date.parse(learned.at)) reasons.push("repair");
   if (Date.parse(now) - Date.parse(learned.at) > YEAR_MS) reasons.push("year");
@@ -67,13 +66,14 @@ export function staleReasons(site: SiteFile, station: Station, now: string): Sta
  *
  * @param now ISO instant
  */
-export function staleQueue(site: SiteFile, now: string): StaleStation[] {
+export function staleQueue(w: Waterworks, now: string): StaleStation[] {
+  const { site } = w;
   const minutes = new Map<string, number>();
   for (const p of site.programs) if (p.enabled !== false) for (const r of p.runs) minutes.set(r.stationId, (minutes.get(r.stationId) ?? 0) + r.minutes * Math.max(1, p.starts.length) * weekShare(p.days));
   return site.stations
     .flatMap((s): StaleStation[] => {
       if (s.monitored === false) return [];
-      const reasons: StaleStation["reasons"] = s.learned ? staleReasons(site, s, now) : ["never"];
+      const reasons: StaleStation["reasons"] = s.learned ? staleReasons(w, s, now) : ["never"];
       if (reasons.length === 0) return [];
       const litres = (expectedFlow(s)?.lpm ?? 0) * (minutes.get(s.id) ?? 0);
       return [{ stationId: s.id, reasons, risk: litres * Math.max(...reasons.map((r) => WEIGHT[r])) }];

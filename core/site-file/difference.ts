@@ -22,6 +22,7 @@ export function difference(before: SiteFile, after: SiteFile): Change[] {
   compareFields("wireThresholds", "wire readings", before.wireThresholds ?? {}, after.wireThresholds ?? {}, after, changes);
   compareRecords("wireReadings", "wire reading", before.wireReadings ?? [], after.wireReadings ?? [], (r) => `${nameOf(after, r.subjectId)}: ${r.ohm} Ω at the ${r.where ?? "controller"}`, changes);
   compareRecords("tray", "tray", before.tray ?? [], after.tray ?? [], (t) => t.serial, changes);
+  compareRecords("setRatios", "set", before.setRatios ?? [], after.setRatios ?? [], (r) => `${r.stationIds.length} stations together use ${Math.round(1000 * r.ratio) / 10} % of their sum`, changes);
   const placed = new Map((before.positions ?? []).map((p) => [p.id, p]));
   const moved = (after.positions ?? []).filter((p) => !same(placed.get(p.id), p)).length;
   const dropped = (before.positions ?? []).filter((p) => !(after.positions ?? []).some((q) => q.id === p.id)).length;
@@ -52,7 +53,8 @@ function compareFields(path: string, who: string, before: object, after: object,
   const [was, now] = [before as Record<string, unknown>, after as Record<string, unknown>];
   for (const key of new Set([...Object.keys(was), ...Object.keys(now)])) {
     const [x, y] = [was[key], now[key]];
-    if (same(x, y)) continue;
+    // Since when a figure is used goes with the change of the figure.
+    if (same(x, y) || key === "expectedSince") continue;
     if ((key === "devices" || key === "pipes") && Array.isArray(x ?? []) && Array.isArray(y ?? [])) {
       compareLists(`${path}.${key}`, `${who}: ${key === "pipes" ? "pipe" : "device"}`, (x ?? []) as Item[], (y ?? []) as Item[], site, changes);
       continue;
@@ -129,6 +131,7 @@ function valueWords(key: string, value: unknown): string {
   if (typeof value === "string") return value === "" ? "empty" : value;
   if (Array.isArray(value)) return value.length === 0 ? "none" : value.map((v) => valueWords(key, v)).join(", ");
   const object = value as Record<string, unknown>;
+  if (key === "learned") return `${object.meanLpm} ± ${object.sdLpm} L/min (${object.how ? `${object.how}, ` : ""}${String(object.at).slice(0, 10)})`;
   if (typeof object.from === "string" && typeof object.to === "string") return `${Array.isArray(object.days) ? `${object.days.join(" ")} ` : ""}${object.from}–${object.to}`;
   return Object.entries(object).filter(([, v]) => v !== undefined).map(([k, v]) => `${keyWords(k)} ${valueWords(k, v)}`).join(", ");
 }

@@ -1,3 +1,4 @@
+import { expectedFlow } from "./expected-flow.ts";
 import type { Device, DeviceCheck, Proving, SiteFile, WireReading } from "./schema.ts";
 
 /**
@@ -28,4 +29,20 @@ export function devicesOf(site: SiteFile): Device[] {
 
 function recordsOf(d: Device): object[] {
   return [...(d.checks ?? []), ...(d.kind === "flowSensor" ? (d.provings ?? []) : [])];
+}
+
+/** Since when each station uses the figure it uses: this instant where figure or choice changed, whatever `after` claims. */
+export function stampSince(before: SiteFile, after: SiteFile, at: string): SiteFile {
+  const known = new Map(before.stations.map((s) => [s.id, s]));
+  return {
+    ...after,
+    stations: after.stations.map((s) => {
+      const old = known.get(s.id);
+      const now = expectedFlow(s);
+      const was = old && expectedFlow(old);
+      const { expectedSince: _, ...rest } = s;
+      const since = now && (now.lpm !== was?.lpm || now.from !== was.from) ? at : old?.expectedSince;
+      return since === undefined || !now ? rest : { ...rest, expectedSince: since };
+    }),
+  };
 }

@@ -19,7 +19,9 @@ export const dateSchema = z.string().refine(isRealDate, "is not a date of the ca
 const date = dateSchema;
 /** A local minute, for simulated readings. */
 const localMinute = z.string().refine((v) => isRealDate(v.slice(0, 10)) && /^T([01]\d|2[0-3]):[0-5]\d$/.test(v.slice(10)), "is not a local minute, written 2026-07-14T21:30");
-const wallTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "is not a time of day, written HH:MM");
+/** A local time of day. */
+export const clockSchema = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "is not a time of day, written HH:MM");
+const wallTime = clockSchema;
 
 function isRealDate(value: string): boolean {
   const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(value);

@@ -1,6 +1,6 @@
 import { closeDatabase } from "../db/connection.ts";
 import { log } from "../log.ts";
-import { runLearning } from "../services/learning.ts";
+import { runLearning, takeUpLostRuns } from "./learning-run.ts";
 import { LEARNING_QUEUE, queue } from "./queue.ts";
 
 /** A worker process: takes learning runs from the queue, two at a time. */
@@ -9,9 +9,11 @@ for (let i = 0; i < 2; i++)
   await boss.work<{ runId: string }>(LEARNING_QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
     if (job) await runLearning(job.data.runId);
   });
+const sweep = setInterval(() => { takeUpLostRuns().catch((error) => log.error({ err: error }, "looking for lost runs failed")); }, 5000);
 log.info("worker ready");
 
 const stop = async (): Promise<void> => {
+  clearInterval(sweep);
   await boss.stop({ graceful: false, wait: true, timeout: 2000 }).catch(() => {});
   await closeDatabase();
   process.exit(0);

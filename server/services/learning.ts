@@ -1,43 +1,69 @@
-import { beginLearning, type LearnEvent, type LearnResult } from "../../core/learn/learn.ts";
+import { instantOf, localIso } from "../../core/calendar/wall-time.ts";
+import { beginLearning } from "../../core/learn/learn.ts";
+import { readingsCsv } from "../../core/learn/readings-sheet.ts";
+import { meterLeakLpm } from "../../core/learn/stopwatch.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
+import { type FlowFigureRow, flowFiguresOf, learnedBefore } from "../db/flow-figures.ts";
 import {
-  insertLearningResult, insertLearningRun, latestLearningRun, type LearningRequest, type LearningResultRow, type LearningRun, learningResults,
-  learningRunById, markTaken, updateLearningRun,
+  insertLearningRun, type KeptSet, type KeptTrace, latestLearningRun, type LearningRequest, type LearningResultRow, type LearningRun, learningRunById, type Meter, proposals, runsWithSets, traceOf,
+  tracesOf, updateLearningRun,
 } from "../db/learning.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { LEARNING_QUEUE, queue } from "../jobs/queue.ts";
-import { tell } from "../live/channel.ts";
-import { log } from "../log.ts";
-import { amendSite, isUuid, loadSite, type LoadedSite } from "./sites.ts";
-import { inTransaction } from "../db/connection.ts";
+import { isUuid, loadSite } from "./sites.ts";
 
-/** What a watcher is sent: batches of samples, and whatever else happens. */
-export type LearningMessage =
-  | { type: "samples"; stationId: string | null; rows: [at: number, lpm: number, settling: 0 | 1][] }
-  | { type: "opens"; stationId: string }
-  | { type: "result"; result: LearnResult }
-  | { type: "baseline"; baseline: Extract<LearnEvent, { type: "baseline" }>["baseline"] }
-  | { type: "refused"; stationId: string; reasons: string[] }
-  | { type: "ended"; state: "done" | "stopped" | "failed"; seconds: number; litres: number; end: true };
-
-export type LearningView = { run: LearningRun | null; results: LearningResultRow[] };
+/** The newest run on the bench, the newest result of every station, the sets learned, and what was learned of each station before. */
+export type LearningView = { run: LearningRun | null; results: LearningResultRow[]; sets: (KeptSet & { runId: string })[]; past: Record<string, { meanLpm: number; at: string }[]> };
 
 export async function startLearning(user: SignedIn, siteId: string, request: LearningRequest): Promise<{ runId: string }> {
   const site = await loadSite(user, siteId);
-  const begun = beginLearning(site.file, { date: request.date, faults: request.faults, ...(request.stationIds ? { stationIds: request.stationIds } : {}) });
+  const { date, from, to, avoid, faults, sets } = request;
+  const begun = beginLearning(site.file, { date, from, ...(to ? { to } : {}), avoid, faults, sets, ...(request.stationIds ? { stationIds: request.stationIds } : {}) });
   if (!begun.ok) throw new AppError("badRequest", begun.problem.message, { path: begun.problem.path });
-  const running = await latestLearningRun(siteId);
-  if (running && (running.state === "queued" || running.state === "running")) throw new AppError("conflict", "Learning is already running on this site. Stop it first, or watch it to its end.");
-  const runId = await insertLearningRun({ organisationId: user.organisationId, siteId, version: site.version, request, userId: user.userId });
-  await (await queue()).send(LEARNING_QUEUE, { runId }, { retryLimit: 0, expireInHours: 2 });
+  const startAt = hourOf(site.file.site.timeZone, request);
+  const runId = await onePerSite(() => insertLearningRun({ organisationId: user.organisationId, siteId, version: site.version, request, userId: user.userId, startAt }));
+  await tellQueue(runId, startAt);
   return { runId };
+}
+
+/** Goes on with the stations that a stopped run, or one whose window ended, has left: on the same run, what it has is kept. */
+export async function goOnLearning(user: SignedIn, siteId: string, runId: string, when: Pick<LearningRequest, "date" | "from" | "to" | "avoid" | "pace" | "later">): Promise<void> {
+  const run = await ownLearningRun(user, siteId, runId);
+  const site = await loadSite(user, siteId);
+  if (!("pace" in run.request) || run.state === "queued" || run.state === "running") throw new AppError("conflict", "Only learning that has stopped can go on.");
+  const { to: _, ...asked } = run.request;
+  const request = { ...asked, ...when };
+  const startAt = hourOf(site.file.site.timeZone, request);
+  await onePerSite(() => updateLearningRun(run.id, { state: "queued", request: JSON.stringify(request), start_at: startAt, ended_at: null, left_ids: [], elapsed: 0, worker: null, beat_at: null }));
+  await tellQueue(run.id, startAt);
+}
+
+async function onePerSite<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if ((error as { constraint?: string }).constraint === "learning_run_one_a_site") throw new AppError("conflict", "Learning is already running or waiting on this site. Stop it first, or watch it to its end.");
+    throw error;
+  }
+}
+
+/** When it begins: now, or when the hour comes on the site's own clock. */
+function hourOf(timeZone: string, request: Pick<LearningRequest, "date" | "from" | "later">): Date {
+  if (!request.later) return new Date();
+  const at = new Date(1000 * instantOf(timeZone, request.date, request.from));
+  if (at.getTime() <= Date.now()) throw new AppError("badRequest", `${request.date} ${request.from} is past on the site's clock. Choose a later hour, or start now.`);
+  return at;
+}
+
+async function tellQueue(runId: string, startAt: Date): Promise<void> {
+  await (await queue()).send(LEARNING_QUEUE, { runId }, { retryLimit: 0, expireInHours: 23, startAfter: startAt });
 }
 
 export async function latestLearning(user: SignedIn, siteId: string): Promise<LearningView> {
   await loadSite(user, siteId);
-  const run = await latestLearningRun(siteId);
-  return { run, results: run ? await learningResults(run.id) : [] };
+  const [run, results, withSets, past] = await Promise.all([latestLearningRun(siteId), proposals(siteId), runsWithSets(siteId), learnedBefore(siteId)]);
+  return { run, results, sets: withSets.flatMap((r) => r.sets.map((s) => ({ ...s, runId: r.id }))), past: Object.fromEntries(past) };
 }
 
 export async function ownLearningRun(user: SignedIn, siteId: string, runId: string): Promise<LearningRun> {
@@ -49,102 +75,40 @@ export async function ownLearningRun(user: SignedIn, siteId: string, runId: stri
 /** May be stopped at any time; keeps what it has. */
 export async function stopLearning(user: SignedIn, siteId: string, runId: string): Promise<void> {
   const run = await ownLearningRun(user, siteId, runId);
-  if (run.state === "queued" || run.state === "running") await updateLearningRun(run.id, { state: "stopped" });
+  if (run.state === "queued" || run.state === "running") await updateLearningRun(run.id, { state: "stopped", ended_at: new Date() });
 }
 
-/** In the worker: walks the bench, pacing itself, telling whoever watches, keeping each result as it comes. */
-export async function runLearning(runId: string): Promise<void> {
-  const run = await learningRunById(runId);
-  if (run?.state !== "queued") return;
-  const revision = await revisionAt(run.site_id, run.version);
-  if (!revision) return;
-  await updateLearningRun(runId, { state: "running" });
-  const say = (message: LearningMessage): Promise<void> => tell(`learning_${runId}`, message);
-  try {
-    const { request } = run;
-    const begun = beginLearning(revision.site_file, {
-      date: request.date, faults: request.faults, seed: request.seed, ...(request.stationIds ? { stationIds: request.stationIds } : {}),
-    });
-    if (!begun.ok) throw new Error(begun.problem.message);
-    const began = Date.now();
-    let seconds = 0;
-    let batch: [number, number, 0 | 1][] = [];
-    let batchOf: string | null = null;
-    const flush = async (): Promise<void> => {
-      if (batch.length > 0) await say({ type: "samples", stationId: batchOf, rows: batch });
-      batch = [];
-    };
-    const refused: unknown[] = [];
-    const baseline: unknown[] = [];
-    for (;;) {
-      const next = begun.events.next();
-      if (next.done) {
-        await flush();
-        await updateLearningRun(runId, { state: "done", ended_at: new Date(), seconds: next.value.seconds, litres: next.value.litres });
-        await say({ type: "ended", state: "done", ...next.value, end: true });
-        return;
-      }
-      const event = next.value;
-      if (event.type === "sample") {
-        seconds++;
-        batchOf = event.stationId;
-        batch.push([event.at, Math.round(event.readingLpm * 10) / 10, event.settling ? 1 : 0]);
-        if (batch.length >= 15) {
-          await flush();
-          if (request.pace > 0) await new Promise((r) => setTimeout(r, Math.max(0, began + (1000 * seconds) / request.pace - Date.now())));
-          if (seconds % 60 === 0 && (await learningRunById(runId))?.state === "stopped") {
-            await updateLearningRun(runId, { ended_at: new Date(), seconds });
-            await say({ type: "ended", state: "stopped", seconds, litres: 0, end: true });
-            return;
-          }
-        }
-        continue;
-      }
-      await flush();
-      if (event.type === "result") await insertLearningResult(run, event.result);
-      if (event.type === "refused") {
-        refused.push({ stationId: event.stationId, reasons: event.reasons });
-        await updateLearningRun(runId, { refused: JSON.stringify(refused) });
-      }
-      if (event.type === "baseline") {
-        baseline.push(event.baseline);
-        await updateLearningRun(runId, { baseline: JSON.stringify(baseline) });
-      }
-      const { at: _, ...message } = { at: 0, ...event };
-      await say(message as LearningMessage);
-    }
-  } catch (error) {
-    log.error({ err: error, runId }, "learning failed");
-    await updateLearningRun(runId, { state: "failed", ended_at: new Date() });
-    await say({ type: "ended", state: "failed", seconds: 0, litres: 0, end: true });
-  }
-}
-
-/**
- * Takes proposals: learned figures enter the configuration as one revision. Hand-entered figures stay beside them and
- * stay in use until someone chooses.
- */
-export async function takeLearned(user: SignedIn, siteId: string, runId: string, stationIds: string[]): Promise<LoadedSite> {
+/** A meter read before and after the baseline test: sees the leak that hides under the sensor's minimum. */
+export async function noteMeter(user: SignedIn, siteId: string, runId: string, read: { beforeL: number; afterL: number; minutes: number }): Promise<Meter> {
   const run = await ownLearningRun(user, siteId, runId);
-  const results = (await learningResults(run.id)).filter((r) => stationIds.includes(r.element_id));
-  const wrong = stationIds.find((id) => !results.some((r) => r.element_id === id && r.verdict === "accepted"));
-  if (wrong !== undefined || results.length === 0) throw new AppError("badRequest", "Only stations with an accepted result of this run can be taken. Repeat the others.");
-  return inTransaction(async () => {
-    const learned = new Map(results.map((r) => [r.element_id, r]));
-    const saved = await amendSite(user, siteId, `Learned flow taken for ${results.length} station${results.length > 1 ? "s" : ""}`, (file) => ({
-      ...file,
-      stations: file.stations.map((s) => {
-        const r = learned.get(s.id);
-        if (!r) return s;
-        // A station with a figure by hand and no stored choice keeps using it until someone chooses.
-        const keepsHand = s.expectedFrom === undefined && s.enteredFlowLpm !== undefined && !s.learned;
-        return {
-          ...s, learned: { meanLpm: Math.round(r.mean_lpm * 100) / 100, sdLpm: Math.round(r.sd_lpm * 100) / 100, at: r.learned_at.toISOString() },
-          ...(keepsHand ? { expectedFrom: "entered" as const } : {}),
-        };
-      }),
-    }));
-    await markTaken(run.id, results.map((r) => r.element_id), user.userId);
-    return saved;
-  });
+  const leakLpm = meterLeakLpm(read.beforeL, read.afterL, read.minutes);
+  if (leakLpm === null) throw new AppError("badRequest", "The second reading must not be under the first, and some minutes must lie between them.");
+  const meter = { ...read, leakLpm };
+  await updateLearningRun(run.id, { meter: JSON.stringify(meter) });
+  return meter;
+}
+
+export type StationHistory = { figures: FlowFigureRow[] };
+
+export async function stationHistory(user: SignedIn, siteId: string, stationId: string): Promise<StationHistory> {
+  await loadSite(user, siteId);
+  return { figures: await flowFiguresOf(siteId, stationId) };
+}
+
+/** The readings that a station's result rests on. */
+export async function keptReadings(user: SignedIn, siteId: string, runId: string, stationId: string): Promise<KeptTrace> {
+  const run = await ownLearningRun(user, siteId, runId);
+  const trace = await traceOf(run.id, stationId);
+  if (!trace) throw new AppError("notFound", "No readings were kept of that station in this run.");
+  return trace;
+}
+
+/** All readings of a run as CSV, in the form that can be read back. */
+export async function readingsOf(user: SignedIn, siteId: string, runId: string): Promise<string> {
+  const run = await ownLearningRun(user, siteId, runId);
+  const revision = await revisionAt(run.site_id, run.version);
+  const zone = revision?.site_file.site.timeZone ?? "UTC";
+  const number = new Map(revision?.site_file.stations.map((s) => [s.id, String(s.number)]));
+  const rows = (await tracesOf(run.id)).flatMap(({ element_id, trace }) => trace.lpm.map((lpm, i) => ({ time: localIso(zone, trace.at + i), lpm, stations: number.get(element_id) ?? element_id })));
+  return readingsCsv(rows);
 }

@@ -53,9 +53,12 @@ export async function logBook(user: SignedIn, siteId: string): Promise<LogBook> 
   return { alarms: await alarmsOfSite(user.organisationId, siteId), revisions: await revisionHeads(siteId, 200) };
 }
 
-export type AlarmAction = { action: "acknowledge" } | { action: "cause"; cause: string } | { action: "clear"; cause: string };
+export type AlarmAction = { action: "acknowledge" } | { action: "cause"; cause: string } | { action: "clear"; cause: string; repaired?: boolean };
 
-/** Acknowledge, give a cause, clear. Clearing needs a cause and frees what the alarm had locked, unless another open alarm still holds it. */
+/**
+ * Acknowledge, give a cause, clear. Clearing needs a cause and frees what the alarm had locked, unless another open alarm still holds it. A station that was
+ * repaired is marked so: what was learned of it before is stale.
+ */
 export async function actOnAlarm(user: SignedIn, siteId: string, alarmId: string, act: AlarmAction): Promise<{ alarm: AlarmRow; site: LoadedSite }> {
   return inTransaction(async () => {
     const alarm = isUuid(alarmId) && isUuid(siteId) ? await alarmById(user.organisationId, siteId, alarmId) : null;
@@ -72,7 +75,12 @@ export async function actOnAlarm(user: SignedIn, siteId: string, alarmId: string
       });
       const others = (await alarmsOfSite(user.organisationId, siteId)).filter((a) => a.id !== alarm.id && a.state !== "cleared").flatMap((a) => a.locked);
       const freed = alarm.locked.filter((id) => !others.includes(id));
-      if (freed.length > 0) site = await amendSite(user, siteId, `Alarm cleared: ${act.cause}`, (file) => withLocks(file, freed, false));
+      const repaired = act.repaired === true && site.file.stations.some((s) => s.id === alarm.subject_id);
+      if (freed.length > 0 || repaired)
+        site = await amendSite(user, siteId, `Alarm cleared: ${act.cause}`, (file) => {
+          const free = withLocks(file, freed, false);
+          return repaired ? { ...free, stations: free.stations.map((s) => (s.id === alarm.subject_id ? { ...s, repairedAt: now.toISOString() } : s)) } : free;
+        });
     }
     return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as AlarmRow, site };
   });

@@ -2,46 +2,26 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeSiteText } from "../../core/site-file/parse-site.ts";
 import { INVENTED } from "../../core/profiles/profile.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
+import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
-import { AppError } from "../app-error.ts";
 import { hashPassword, passwordMatches } from "../auth/password.ts";
+import type { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
-import { closeDatabase, db, migrate } from "../db/connection.ts";
-import { learningResults, insertLearningRun, learningRunById } from "../db/learning.ts";
+import { closeDatabase, db } from "../db/connection.ts";
 import { revisionHeads } from "../db/revisions.ts";
-import { insertOrganisation, insertUser } from "../db/users.ts";
 import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from "./library.ts";
 import { describeProfile, forgetProfile, profiles } from "./profiles.ts";
-import { runLearning, takeLearned } from "./learning.ts";
 import { actOnAlarm, logBook, takeBenchNight } from "./log-book.ts";
 import { rounds } from "./rounds.ts";
 import { amendSite, createSite, exportSite, importSite, loadSite, restoreRevision, saveSite } from "./sites.ts";
 
 let maren: SignedIn;
 let stranger: SignedIn;
-
-beforeAll(async () => {
-  await migrate();
-  await migrate();
-  const passwordHash = await hashPassword("a password for tests");
-  const person = async (organisation: string, name: string): Promise<SignedIn> => {
-    const organisationId = await insertOrganisation(organisation);
-    const email = `${name}-${organisationId}@test.example`;
-    const userId = await insertUser({ organisationId, email, name, role: "manager", passwordHash });
-    return { userId, organisationId, name, email, role: "manager" };
-  };
-  maren = await person("Tests", "maren");
-  stranger = await person("Others", "stranger");
-});
+beforeAll(async () => { [maren, stranger] = await twoPeople(); });
 afterAll(closeDatabase);
 
 let count = 0;
 const fresh = (change: (s: SiteFile) => void = () => {}): SiteFile => smallSite((s) => { s.site.id = `t${++count}`; change(s); });
-const refusal = async (work: Promise<unknown>): Promise<AppError> => {
-  const thrown = await work.then(() => null, (e) => e);
-  if (!(thrown instanceof AppError)) throw new Error(`expected a refusal, got ${thrown}`);
-  return thrown;
-};
 
 describe("configurations", () => {
   it("come back byte for byte as they went in, and every save is a revision in words", async () => {
@@ -123,21 +103,6 @@ describe("the log", () => {
     expect(cleared.alarm).toMatchObject({ state: "cleared", cleared_by_name: "maren", cause: "lateral split by a root" });
     expect(cleared.site.file.stations[0]?.lockedOut).toBeUndefined();
     expect((await refusal(actOnAlarm(maren, site.id, id, { action: "acknowledge" }))).code).toBe("conflict");
-  });
-});
-
-describe("learning", () => {
-  it("keeps results as proposals; taking them is a revision, and a figure by hand stays in use", async () => {
-    const site = await importSite(maren, JSON.stringify(fresh((s) => { (s.stations[1] as { enteredFlowLpm?: number }).enteredFlowLpm = 97; })));
-    const runId = await insertLearningRun({ organisationId: maren.organisationId, siteId: site.id, version: 1, userId: maren.userId, request: { stationIds: null, faults: [], seed: 2, pace: 0, date: "2026-07-14" } });
-    await runLearning(runId);
-    expect((await learningRunById(runId))?.state).toBe("done");
-    expect((await learningResults(runId)).map((r) => r.verdict)).toEqual(["accepted", "accepted", "accepted"]);
-    expect((await loadSite(maren, site.id)).version).toBe(1);
-    const saved = await takeLearned(maren, site.id, runId, ["s1", "s2"]);
-    expect(saved.version).toBe(2);
-    expect(saved.file.stations.map((s) => [s.learned !== undefined, s.expectedFrom])).toEqual([[true, undefined], [true, "entered"], [false, undefined]]);
-    expect((await refusal(takeLearned(maren, site.id, runId, ["gone"]))).code).toBe("badRequest");
   });
 });
 

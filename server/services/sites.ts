@@ -1,12 +1,13 @@
 import { randomBytes } from "node:crypto";
 import { check } from "../../core/check/check.ts";
 import { type Change, difference } from "../../core/site-file/difference.ts";
-import { stampRecords } from "../../core/site-file/records.ts";
+import { stampRecords, stampSince } from "../../core/site-file/records.ts";
 import { parseSite, parseSiteText, writeSiteText } from "../../core/site-file/parse-site.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { AppError, badFile } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
+import { keepFlowFigures } from "../db/flow-figures.ts";
 import { insertRevision, projectElements, revisionAt } from "../db/revisions.ts";
 import { insertSite, lockSite, setSiteHead, type SiteRow, siteByFileId, siteById } from "../db/sites.ts";
 
@@ -46,15 +47,16 @@ async function addSite(user: SignedIn, file: SiteFile, note: string): Promise<Lo
     if (await siteByFileId(user.organisationId, file.site.id))
       throw new AppError("conflict", `A site with the id "${file.site.id}" is already here. Open it and replace its configuration, or change site.id in the file.`);
     const row = await insertSite(user.organisationId, file.site.id, file.site.name);
-    return write(user, row, file, [{ path: "", words: note }], note);
+    return write(user, row, null, file, [{ path: "", words: note }], note);
   });
 }
 
-async function write(user: SignedIn, row: SiteRow, file: SiteFile, changes: Change[], note: string): Promise<LoadedSite> {
+async function write(user: SignedIn, row: SiteRow, before: SiteFile | null, file: SiteFile, changes: Change[], note: string): Promise<LoadedSite> {
   const version = row.version + 1;
   await insertRevision({ organisationId: user.organisationId, siteId: row.id, version, file, changes, note, userId: user.userId });
   await setSiteHead(row.id, version, file.site.name);
   await projectElements(user.organisationId, row.id, file);
+  await keepFlowFigures({ organisationId: user.organisationId, siteId: row.id, version, userId: user.userId }, before, file);
   return { id: row.id, version, file };
 }
 
@@ -85,14 +87,15 @@ export async function saveSite(user: SignedIn, siteId: string, request: { baseVe
         theirs: base ? difference(base.site_file, current.site_file) : [],
       });
     }
-    const file = stampRecords(current.site_file, asked, user.name, new Date().toISOString());
+    const now = new Date().toISOString();
+    const file = stampSince(current.site_file, stampRecords(current.site_file, asked, user.name, now), now);
     if (file.site.id !== current.site_file.site.id) throw new AppError("badFile", "site.id may not change: revisions, alarms and learned flows hang on it.", { problems: [{ code: "shape", path: "site.id", message: "site.id may not change." }] });
     const before = new Set(check(current.site_file).filter((f) => REFUSED.has(f.code)).map((f) => `${f.code}:${f.subjectId}`));
     const fresh = refused.filter((f) => !before.has(`${f.code}:${f.subjectId}`));
     if (fresh.length > 0) throw badFile(fresh.map((f) => ({ code: "shape", path: f.path, message: f.message })));
     const changes = difference(current.site_file, file);
     if (changes.length === 0) return { id: row.id, version: row.version, file: current.site_file, changes };
-    return { ...(await write(user, row, file, changes, request.note)), changes };
+    return { ...(await write(user, row, current.site_file, file, changes, request.note)), changes };
   });
 }
 
@@ -110,9 +113,9 @@ export async function amendSite(user: SignedIn, siteId: string, note: string, am
     const row = isUuid(siteId) ? await lockSite(user.organisationId, siteId) : null;
     const current = row && (await revisionAt(row.id, row.version));
     if (!row || !current) throw new AppError("notFound", "There is no such site in your organisation.");
-    const file = accepted(amend(structuredClone(current.site_file)));
+    const file = stampSince(current.site_file, accepted(amend(structuredClone(current.site_file))), new Date().toISOString());
     const changes = difference(current.site_file, file);
-    return changes.length === 0 ? { id: row.id, version: row.version, file } : write(user, row, file, changes, note);
+    return changes.length === 0 ? { id: row.id, version: row.version, file } : write(user, row, current.site_file, file, changes, note);
   });
 }
 

@@ -4,7 +4,7 @@ import { actOnAlarm } from "@/server/services/log-book";
 
 const cause = z.string().trim().min(3, "a cause of at least three letters is needed").max(1000);
 const body = z.discriminatedUnion("action", [
-  z.strictObject({ action: z.literal("acknowledge") }), z.strictObject({ action: z.literal("cause"), cause }), z.strictObject({ action: z.literal("clear"), cause }),
+  z.strictObject({ action: z.literal("acknowledge") }), z.strictObject({ action: z.literal("cause"), cause }), z.strictObject({ action: z.literal("clear"), cause, repaired: z.boolean().optional() }),
 ]);
 
 export const POST = guarded<{ siteId: string; alarmId: string }>("technician", async ({ user, params, request }) => {

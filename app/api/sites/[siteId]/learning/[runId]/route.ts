@@ -1,10 +1,10 @@
-import { z } from "zod";
 import { bodyJson, guarded } from "@/server/auth/guard";
+import { learningRequest } from "@/server/db/learning";
 import { eventStream } from "@/server/live/channel";
-import { ownLearningRun, stopLearning, takeLearned } from "@/server/services/learning";
+import { goOnLearning, ownLearningRun, stopLearning } from "@/server/services/learning";
 
 type Params = { siteId: string; runId: string };
-const take = z.strictObject({ stationIds: z.array(z.string()).min(1).max(10_000) });
+const again = learningRequest.pick({ date: true, from: true, to: true, avoid: true, pace: true, later: true }).strict();
 
 /** The live trace, as server-sent events. */
 export const GET = guarded<Params>("viewer", async ({ user, params, request }) => {
@@ -15,11 +15,10 @@ export const GET = guarded<Params>("viewer", async ({ user, params, request }) =
   }, request.signal);
 });
 
-/** Takes proposals into the configuration. */
+/** Goes on with what a stopped run has left. */
 export const POST = guarded<Params>("technician", async ({ user, params, request }) => {
-  const { stationIds } = take.parse(await bodyJson(request));
-  const saved = await takeLearned(user, params.siteId, params.runId, stationIds);
-  return { version: saved.version, file: saved.file };
+  await goOnLearning(user, params.siteId, params.runId, again.parse(await bodyJson(request)));
+  return { ok: true };
 });
 
 export const DELETE = guarded<Params>("technician", async ({ user, params }) => {

@@ -1,5 +1,6 @@
 import { simulate } from "../core/bench/simulate.ts";
 import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
+import { rehearseLearning } from "../core/learn/rehearse.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { betterSite } from "../core/optimize/better-night.ts";
 import { outlook } from "../core/season/outlook.ts";
@@ -44,6 +45,9 @@ self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
         answer({ id: data.id, kind: "better", result: { site: best, makespanS, tries, done: true } });
         return;
       }
+      case "rehearse":
+        answer({ id: data.id, kind: "rehearse", result: rehearseLearning(data.site, data.options) });
+        return;
       case "outlook":
         answer({ id: data.id, kind: "outlook", result: outlook(data.site, data.first, data.days, (done) => { answer({ id: data.id, kind: "progress", share: done / data.days }); }) });
         return;

@@ -2,6 +2,8 @@ import type { Simulation } from "../core/bench/simulate.ts";
 import type { FlowMoment, Plan } from "../core/dispatch/plan.ts";
 import type { Finding } from "../core/check/finding.ts";
 import type { Allowed } from "../core/optimize/better-night.ts";
+import type { LearnOptions } from "../core/learn/learn.ts";
+import type { Rehearsal } from "../core/learn/rehearse.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import type { Outlook } from "../core/season/outlook.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
@@ -11,12 +13,14 @@ export type NightAnswer = { plan: Plan; moments: FlowMoment[]; summary: NightSum
 export type PressureAnswer = { study: PressureStudy; findings: Finding[] };
 export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number; done: boolean };
 export type ComputeRequest =
+  | { id: number; kind: "rehearse"; site: SiteFile; options: Omit<LearnOptions, "faults" | "exact" | "seed"> }
   | { id: number; kind: "outlook"; site: SiteFile; first: string; days: number }
   | { id: number; kind: "better"; site: SiteFile; date: string; seconds: number; allowed: Allowed }
   | { id: number; kind: "pressures"; site: SiteFile; date: string | null }
   | { id: number; kind: "night"; site: SiteFile; date: string }
   | { id: number; kind: "simulate"; site: SiteFile; date: string; faults: unknown[]; seed: number; exact: boolean };
 export type ComputeAnswer =
+  | { id: number; kind: "rehearse"; result: Rehearsal | null }
   | { id: number; kind: "outlook"; result: Outlook }
   | { id: number; kind: "better"; result: BetterAnswer }
   | { id: number; kind: "pressures"; result: PressureAnswer }

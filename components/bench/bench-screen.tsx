@@ -1,6 +1,6 @@
 "use client";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
+import { NumberField, TickField } from "@/components/fields/fields";
 import { isTyping } from "@/components/frame/typing";
 import { Braid, type Stone } from "@/components/night/braid";
 import { type BraidRun, braidOf, runKey, seconds, whyThen } from "@/components/night/braid-data";
@@ -9,21 +9,14 @@ import { computeBench } from "@/components/workspace/compute";
 import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/bench/alarm-words";
-import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from "@/core/bench/faults";
+import type { FaultRequest } from "@/core/bench/faults";
 import type { Simulation } from "@/core/bench/simulate";
 import { addDays } from "@/core/calendar/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
+import { FaultList } from "./fault-list";
 import { ReadingsChart } from "./readings-chart";
 
-export const FAULT_WORDS: Record<FaultKind, string> = {
-  brokenOutlet: "broken outlet", brokenLateral: "broken lateral", mainlineBreak: "mainline break", stuckOpen: "station stuck open", stuckClosed: "station does not open", clogged: "station clogged",
-  supplyClosed: "supply closed", pumpFailed: "pump failed", sensorDead: "sensor dead", sensorNoise: "sensor noise", wrongK: "wrong K", masterValveStuckOpen: "master valve does not close", handWatering: "hand watering", pressureDrop: "pressure drop", wrongValve: "wired to another's valve", alsoOpens: "opens another's valve too",
-};
-const SIZE: Partial<Record<FaultKind, { label: string; unit: string; max: number }>> = {
-  brokenOutlet: { label: "Size", unit: "L/min", max: 10_000 }, brokenLateral: { label: "Size", unit: "L/min", max: 10_000 }, mainlineBreak: { label: "Size", unit: "L/min", max: 100_000 }, clogged: { label: "Share lost", unit: "0 to 1", max: 1 },
-  sensorNoise: { label: "Size", unit: "L/min", max: 10_000 }, wrongK: { label: "Factor", unit: "×", max: 100 }, handWatering: { label: "Flow", unit: "L/min", max: 10_000 }, pressureDrop: { label: "Drop", unit: "kPa", max: 2000 },
-};
 const EVENT_WORDS: Record<string, string> = {
   open: "opens", close: "closes", masterValveOpen: "master valve opens", masterValveShut: "master valve shuts", pumpOn: "pump on", pumpOff: "pump off", trip: "limit trips", searchBegins: "search begins", test: "test", testEnds: "test ends",
   lockedOut: "locked out", alarm: "ALARM", stopped: "stopped", suspect: "suspect", retest: "retest", resumed: "resumes",
@@ -104,7 +97,7 @@ export function BenchScreen() {
         {share === null ? <button type="button" className="act act-main" onClick={start}>Run the night</button> : <><progress className="w-40" value={share} max={1} aria-label="Bench" /><button type="button" className="act" onClick={() => cancel.current?.()}>Cancel</button></>}
         {run && canEdit && <button type="button" className="act" onClick={take} disabled={changes.length > 0 || taken !== null} title={changes.length > 0 ? "Save your changes first" : undefined}>Take this night into the log</button>}
       </div>
-      <FaultList faults={faults} onChange={setFaults} />
+      <FaultList faults={faults} onChange={setFaults} calm="No fault: an ordinary night." />
       {problem && <p role="alert" className="text-error font-semibold my-2">{problem}</p>}
       {taken && <p role="status" className="font-semibold my-2">{taken}</p>}
       {!run && <p className="max-w-prose my-4">A simulated site, second by second: supply that varies, valves that take seconds, mains that fill, sensors with noise, and a controller that obeys these settings exactly. Drop a fault and run the night; it opens no real valves.</p>}
@@ -151,35 +144,5 @@ export function BenchScreen() {
         )}
       </div>
     </>
-  );
-}
-
-function FaultList({ faults, onChange }: { faults: FaultRequest[]; onChange: (faults: FaultRequest[]) => void }) {
-  const { draft } = useWorkspace();
-  const change = (i: number, values: Partial<FaultRequest>): void => onChange(faults.map((f, n) => (n === i ? { ...f, ...values } : f)));
-  const add = (): void => {
-    const subject = faultSubjects(draft, "brokenLateral")[0];
-    if (subject) onChange([...faults, { kind: "brokenLateral", subjectId: subject.id, at: "+900" }]);
-  };
-  return (
-    <fieldset className="border-b rule pb-2" aria-label="Faults">
-      {faults.map((f, i) => {
-        const size = SIZE[f.kind];
-        const subjects = faultSubjects(draft, f.kind);
-        return (
-          <div key={`${i}-${faults.length}`} className="flex flex-wrap items-end gap-3 py-1">
-            <div className="w-52"><ChoiceField label="Fault" value={f.kind} options={FAULT_KINDS.filter((k) => faultSubjects(draft, k).length > 0).map((k) => [k, FAULT_WORDS[k]] as const)} onCommit={(kind) => change(i, { kind, subjectId: faultSubjects(draft, kind)[0]?.id ?? "", size: undefined, otherId: kind === "wrongValve" || kind === "alsoOpens" ? draft.stations[1]?.id : undefined })} /></div>
-            <div className="w-64"><ChoiceField label="on" value={f.subjectId} options={subjects.map((s) => [s.id, s.label] as const)} onCommit={(subjectId) => change(i, { subjectId })} /></div>
-            {f.otherId !== undefined && <div className="w-64"><ChoiceField label="the valve of" value={f.otherId} options={subjects.filter((s) => s.id !== f.subjectId).map((s) => [s.id, s.label] as const)} onCommit={(otherId) => change(i, { otherId })} /></div>}
-            <div className="w-40"><TextField label="from, +s or HH:MM:SS" value={f.at} onCommit={(at) => change(i, { at: at.trim() })} /></div>
-            <div className="w-32"><TextField label="until (empty: lasts)" value={f.until ?? ""} onCommit={(until) => change(i, { until: until.trim() || undefined })} /></div>
-            {size && <div className="w-32"><NumberField label={size.label} unit={size.unit} value={f.size} min={0} max={size.max} placeholder="usual" onCommit={(v) => change(i, { size: v })} /></div>}
-            <button type="button" className="act" onClick={() => onChange(faults.filter((_, n) => n !== i))}>Remove</button>
-          </div>
-        );
-      })}
-      <button type="button" className="act mt-1" onClick={add} disabled={draft.stations.length === 0}>+ fault</button>
-      {faults.length === 0 && <span className="faint ml-3">No fault: an ordinary night.</span>}
-    </fieldset>
   );
 }

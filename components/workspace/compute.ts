@@ -1,5 +1,7 @@
 import type { Simulation } from "@/core/bench/simulate";
 import type { Allowed } from "@/core/optimize/better-night";
+import type { LearnOptions } from "@/core/learn/learn";
+import type { Rehearsal } from "@/core/learn/rehearse";
 import type { Outlook } from "@/core/season/outlook";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { BetterAnswer, ComputeAnswer, NightAnswer, PressureAnswer } from "@/workers/messages";
@@ -25,7 +27,7 @@ function run<T>(request: Record<string, unknown>, onProgress?: (share: number) =
       }
       worker.terminate();
       if (data.kind === "failed") no(new Error(data.message));
-      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook") resolve(data.result as T);
+      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse") resolve(data.result as T);
       else resolve(data as T);
     };
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
@@ -55,4 +57,9 @@ export function computeBetter(site: SiteFile, date: string, seconds: number, all
 /** The nights of so many dates, with what they leave of the budgets. */
 export function computeOutlook(site: SiteFile, first: string, days: number, onProgress: (share: number) => void): Job<Outlook> {
   return run<Outlook>({ kind: "outlook", site, first, days }, onProgress);
+}
+
+/** Learning run through on an exact bench: how long, how much, what is in the way. */
+export function computeRehearsal(site: SiteFile, options: Omit<LearnOptions, "faults" | "exact" | "seed">): Job<Rehearsal | null> {
+  return run<Rehearsal | null>({ kind: "rehearse", site, options });
 }

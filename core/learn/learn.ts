@@ -5,11 +5,10 @@ import { systemStates } from "../bench/system.ts";
 import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
-import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
+import { baselineSight } from "./baseline.ts";
 import { busyHours } from "./busy-hours.ts";
 import { companionsFor, pumpMinimumLpm } from "./companions.ts";
 import { learningOrder } from "./order.ts";
@@ -113,8 +112,7 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
     const candidates = learningOrder(w).filter((i) => { const id = site.stations[i]?.id as string; return wanted.has(id) && !refusedIds.has(id) && !skip.has(id) && inSystem(i); });
     const sets = (options.sets ?? []).flatMap((ids) => { const places = ids.map((id) => w.stationIndex.get(id)); return places.every((p): p is number => p !== undefined && inSystem(p)) && ids.length > 1 ? [places] : []; });
     if (candidates.length === 0 && sets.length === 0) continue;
-    const sensors = system.pocs.flatMap((p) => pocSensing(w, p).sensors);
-    const limitLpm = sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0);
+    const { limitLpm, minimumLpm, blind } = baselineSight(w, system.pocs);
     const holdOffS = Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.holdOffS ?? 60));
     const fillS = options.exact ? 0 : Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120));
     const busy = options.avoid ? busyHours(w, system, options.date) : [];
@@ -141,9 +139,7 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
     const atPocs = yield* measuring.rest(system.pocs, Math.max(fillS, holdOffS), restS);
     const measuredLpm = atPocs.reduce((a, b) => a + b, 0);
     // A leak over several POCs may stay under the sum of their minima and still be over the minimum of one.
-    const minimumAt = (p: number): number => pocSensing(w, p).sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0);
-    const flowing = (measuredLpm > 1e-9 && measuredLpm >= limitLpm) || atPocs.some((lpm, n) => lpm > 1e-9 && minimumAt(system.pocs[n] as number) > 0 && lpm >= minimumAt(system.pocs[n] as number));
-    const blind = system.pocs.every((p) => site.pocs[p]?.devices.some((d) => d.kind === "pump") && !(w.pocSources[p] ?? []).some((s) => site.sources[s]?.staticPressureKpa !== undefined));
+    const flowing = (measuredLpm > 1e-9 && measuredLpm >= limitLpm) || atPocs.some((lpm, n) => lpm > 1e-9 && (minimumLpm[n] as number) > 0 && lpm >= (minimumLpm[n] as number));
     yield {
       type: "baseline", at: measuring.now,
       baseline: { pocIds: system.pocs.map((p) => site.pocs[p]?.id as string), mainlineIds: system.mainlines.map((m) => site.mainlines[m]?.id as string), measuredLpm, limitLpm, flowing, ...(blind ? { blind } : {}) },

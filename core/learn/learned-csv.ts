@@ -16,22 +16,40 @@ export function learnedCsv(site: SiteFile): string {
   return `${csvLine(["station", "name", "learned L/min", "sd L/min", "learned at", "how", "entered L/min", "design L/min", "uses"])}\n${lines.join("\n")}\n`;
 }
 
+export const LEARNED_COLUMNS = ["station", "name", "flow", "sd", "skip"] as const;
+export type LearnedColumn = (typeof LEARNED_COLUMNS)[number];
+const GUESSES: [LearnedColumn, RegExp][] = [["station", /^(station|valve|no\.?|number|#)/i], ["name", /name/i], ["sd", /^sd|s\.d|spread|deviation/i], ["flow", /learned(?! at)|flow|mean|lpm|gpm/i]];
+
+const rowsOf = (text: string): string[][] => Papa.parse<string[]>(text.replace(/^\uFEFF/, ""), { skipEmptyLines: "greedy" }).data.map((r) => r.map((c) => c.trim()));
+
+/** The headings of a list and what its columns seem to be. */
+export function learnedSheet(text: string): { headings: string[]; columns: LearnedColumn[]; unit: FlowUnit | null; rows: string[][] } {
+  const [headings = [], ...rows] = rowsOf(text);
+  const taken = new Set<LearnedColumn>();
+  const columns = headings.map((h): LearnedColumn => {
+    const guess = GUESSES.find(([c, test]) => !taken.has(c) && test.test(h))?.[0] ?? "skip";
+    if (guess !== "skip") taken.add(guess);
+    return guess;
+  });
+  const flow = columns.indexOf("flow");
+  return { headings, columns, unit: flow < 0 ? null : unitInHeading(headings[flow] as string), rows };
+}
+
 /**
  * A list of learned flows from elsewhere → proposals for the ledger. Needs a column for the station (number or name) and one for the flow; its unit is the one the
  * heading names, else `unit`. A line that is not right is refused with its number and why.
+ *
+ * @param columns what each column is; guessed from the headings when absent
  */
-export function parseLearnedCsv(site: SiteFile, text: string, unit: FlowUnit): { ok: true; list: LearnedList } | { ok: false; problem: string } {
-  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, ""), { skipEmptyLines: "greedy" }).data.map((r) => r.map((c) => c.trim()));
-  const head = rows[0] ?? [];
-  const column = (test: RegExp): number => head.findIndex((h) => test.test(h));
-  const station = column(/^(station|valve|no\.?|number|#)/i);
-  const name = column(/name/i);
-  const flow = column(/learned(?! at)|flow|mean|lpm|gpm/i);
-  const sd = column(/sd|s\.d|spread|deviation/i);
-  if (flow < 0 || (station < 0 && name < 0)) return { ok: false, problem: "The first line must name the columns: station (or name), and flow with its unit, like “flow L/min”." };
+export function parseLearnedCsv(site: SiteFile, text: string, unit: FlowUnit, columns?: readonly LearnedColumn[]): { ok: true; list: LearnedList } | { ok: false; problem: string } {
+  const sheet = learnedSheet(text);
+  const [head, rows] = [sheet.headings, sheet.rows];
+  const at = (column: LearnedColumn): number => (columns ?? sheet.columns).indexOf(column);
+  const [station, name, flow, sd] = [at("station"), at("name"), at("flow"), at("sd")];
+  if (flow < 0 || flow >= head.length || (station < 0 && name < 0)) return { ok: false, problem: "One column must be the station (or its name) and one the flow; say which." };
   const used = unitInHeading(head[flow] as string) ?? unit;
   const list: LearnedList = { results: [], refused: [], unit: used };
-  for (const [i, row] of rows.slice(1).entries()) {
+  for (const [i, row] of rows.entries()) {
     const line = i + 2;
     const wanted = (station >= 0 ? row[station] : row[name]) ?? "";
     const plain = wanted.replace(/^'(?=[=+\-@])/, "");

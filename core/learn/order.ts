@@ -14,7 +14,7 @@ export function learningOrder(w: Waterworks): number[] {
     for (const k of fed(m)) visit(k);
   };
   w.site.mainlines.forEach((_, m) => { if ((w.feedMainlines[m] ?? []).length === 0) visit(m); });
-  w.site.mainlines.forEach((_, m) => visit(m));
+  w.site.mainlines.forEach((_, m) => { visit(m); });
   const rank = new Map(mains.map((m, i) => [m, i]));
   return w.site.stations.map((_, i) => i).sort((a, b) => (rank.get(w.stationMainline[a] as number) as number) - (rank.get(w.stationMainline[b] as number) as number) || (w.site.stations[a]?.number ?? 0) - (w.site.stations[b]?.number ?? 0) || a - b);
 }

@@ -79,7 +79,7 @@ describe("odd ones", () => {
     expect(found.constants).toHaveLength(1);
     expect(found.constants[0]).toMatchObject({ sensorId: "fs", stations: 8, against: "design" });
     expect(found.constants[0]?.factor).toBeCloseTo(1.08, 1);
-    expect((found.constants[0]?.corrected as { kGpm: number }).kGpm).toBeCloseTo(1.6 / 1.08, 1);
+    expect(found.constants[0]).toMatchObject({ corrected: { kGpm: expect.closeTo(1.6 / 1.08, 1) } });
     expect(found.odd).toEqual([]);
     expect(odd(row(8), []).constants).toEqual([]);
   });

@@ -50,9 +50,14 @@ export function setsOfNight(site: SiteFile, runs: readonly PlanRun[]): NightSet[
   return sets.map((s) => { so += s.seconds; return { ...s, covered: all > 0 ? so / all : 0 }; });
 }
 
-/** A part whose flow is missing from a set's: its valve did not open, or is another's (a set of one valve less reads so). */
-export function missingPart(site: SiteFile, set: { stationIds: string[]; meanLpm: number; partsLpm: number }): string | null {
+/**
+ * A part whose flow is missing from a set's: its valve did not open, or is another's (a set of one valve less reads so).
+ *
+ * @param usualRatio what sets of this site use of the sum of their parts, where enough were learned to say
+ */
+export function missingPart(site: SiteFile, set: { stationIds: string[]; meanLpm: number; partsLpm: number }, usualRatio = 1): string | null {
+  if (set.meanLpm / set.partsLpm / usualRatio > 0.9) return null;
   const parts = set.stationIds.map((id) => ({ id, lpm: expectedFlow(site.stations.find((s) => s.id === id) as Station)?.lpm ?? 0 }));
-  const close = parts.map((p) => ({ id: p.id, off: Math.abs(set.meanLpm / (set.partsLpm - p.lpm) - 1), share: p.lpm / set.partsLpm })).filter((p) => p.off < 0.04 && p.share > 0.12).sort((a, b) => a.off - b.off);
+  const close = parts.map((p) => ({ id: p.id, off: Math.abs(set.meanLpm / (usualRatio * (set.partsLpm - p.lpm)) - 1), share: p.lpm / set.partsLpm })).filter((p) => p.off < 0.04 && p.share > 0.12).sort((a, b) => a.off - b.off);
   return close[0]?.id ?? null;
 }

@@ -3,16 +3,16 @@ import { expectedFlow } from "../../core/site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../../core/site-file/schema.ts";
 import { db } from "./connection.ts";
 
-type Figure = { figure: "learned" | "entered" | "design"; how: string | null; lpm: number | null; sd_lpm: number | null; in_use: boolean };
+type Figure = { figure: "learned" | "entered" | "design"; how: string | null; lpm: number | null; sd_lpm: number | null; in_use: boolean; at?: string };
 
-/** Adds what changed among the flow figures of stations between two revisions to their history. */
+/** Adds what changed among the flow figures of stations between two revisions to their history; a learned one counts from when it was learned. */
 export async function keepFlowFigures(at: { organisationId: string; siteId: string; version: number; userId: string }, before: SiteFile | null, after: SiteFile): Promise<void> {
   const known = new Map(before?.stations.map((s) => [s.id, figuresOf(s)]));
   const rows = after.stations.flatMap((s) => {
     const was = known.get(s.id);
     return figuresOf(s)
       .filter((f, i) => { const old = was?.[i]; return old ? old.lpm !== f.lpm || old.sd_lpm !== f.sd_lpm || old.in_use !== f.in_use : f.lpm !== null; })
-      .map((f) => ({ organisation_id: at.organisationId, site_id: at.siteId, element_id: s.id, version: at.version, made_by: at.userId, ...f }));
+      .map((f) => ({ organisation_id: at.organisationId, site_id: at.siteId, element_id: s.id, version: at.version, made_by: at.userId, at: new Date().toISOString(), ...f }));
   });
   for (let i = 0; i < rows.length; i += 1000) await db()("flow_figure").insert(rows.slice(i, i + 1000));
 }
@@ -20,7 +20,7 @@ export async function keepFlowFigures(at: { organisationId: string; siteId: stri
 function figuresOf(s: Station): Figure[] {
   const used = expectedFlow(s)?.from;
   return [
-    { figure: "learned", how: s.learned?.how ?? null, lpm: s.learned?.meanLpm ?? null, sd_lpm: s.learned?.sdLpm ?? null, in_use: used === "learned" },
+    { figure: "learned", how: s.learned?.how ?? null, lpm: s.learned?.meanLpm ?? null, sd_lpm: s.learned?.sdLpm ?? null, in_use: used === "learned", ...(s.learned ? { at: s.learned.at } : {}) },
     { figure: "entered", how: null, lpm: s.enteredFlowLpm ?? null, sd_lpm: null, in_use: used === "entered" },
     { figure: "design", how: null, lpm: s.designFlowLpm ?? null, sd_lpm: null, in_use: used === "design" },
   ];

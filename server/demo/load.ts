@@ -3,16 +3,18 @@ import type { SignedIn } from "../auth/session.ts";
 import { hashPassword } from "../auth/password.ts";
 import { insertOrganisation, insertUser, organisationCount } from "../db/users.ts";
 import { inTransaction } from "../db/connection.ts";
+import { insertLearningRun, learningRequest } from "../db/learning.ts";
+import { runLearning } from "../jobs/learning-run.ts";
 import { takeBenchNight } from "../services/log-book.ts";
 import { importSite } from "../services/sites.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "./people.ts";
 import { demoSites } from "./sites.ts";
 
-/** The demo organisation, its people and six sites, with two nights in the log; only into an empty database. */
+/** The demo organisation, its people and six sites, with two nights in the log and proposals of a learning; only into an empty database. */
 export async function loadDemo(): Promise<boolean> {
   if ((await organisationCount()) > 0) return false;
   const passwordHash = await hashPassword(DEMO_PASSWORD);
-  await inTransaction(async () => {
+  const learned = await inTransaction(async () => {
     const organisationId = await insertOrganisation("Tarrow County Grounds");
     const ids = new Map<string, string>();
     for (const user of DEMO_USERS) ids.set(user.email, await insertUser({ organisationId, passwordHash, ...user }));
@@ -24,7 +26,13 @@ export async function loadDemo(): Promise<boolean> {
     await takeBenchNight(tolly, loaded.get("quarrel-hill") as string, { date: "2026-11-21", faults: [{ at: "+4000", kind: "clogged", subjectId: "qh5", size: 0.6 }], seed: 7, exact: false });
     const other = await insertOrganisation("Ruddle Valley Parks");
     await insertUser({ organisationId: other, email: "iskra@ruddle.example", name: "Iskra Fenn", role: "manager", passwordHash });
+    const request = learningRequest.parse({
+      stationIds: null, seed: 5, pace: 0, date: "2026-11-24", from: "09:00",
+      faults: [{ kind: "brokenOutlet", subjectId: "sc9", at: "+0" }, { kind: "clogged", subjectId: "sc13", at: "+0", size: 0.3 }, { kind: "wrongValve", subjectId: "sc16", otherId: "sc6", at: "+0" }],
+    });
+    return insertLearningRun({ organisationId, siteId: loaded.get("sallow-court") as string, version: 1, request, userId: tolly.userId });
   });
+  await runLearning(learned);
   log.info("demo data loaded");
   return true;
 }

@@ -13,6 +13,9 @@ import { revisionAt } from "../db/revisions.ts";
 import { LEARNING_QUEUE, queue } from "../jobs/queue.ts";
 import { isUuid, loadSite } from "./sites.ts";
 
+export type { How, KeptTrace, LearningRequest } from "../db/learning.ts";
+export type { LearningMessage } from "../jobs/learning-run.ts";
+
 /** The newest run on the bench, the newest result of every station, the sets learned, and what was learned of each station before. */
 export type LearningView = { run: LearningRun | null; results: LearningResultRow[]; sets: (KeptSet & { runId: string })[]; past: Record<string, { meanLpm: number; at: string }[]> };
 

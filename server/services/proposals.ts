@@ -3,7 +3,7 @@ import { basisOf } from "../../core/learn/basis.ts";
 import { FLOW_UNITS, type FlowUnit } from "../../core/learn/flow-units.ts";
 import { learnFromReadings } from "../../core/learn/from-readings.ts";
 import type { LearnResult } from "../../core/learn/learn.ts";
-import { parseLearnedCsv } from "../../core/learn/learned-csv.ts";
+import { LEARNED_COLUMNS, parseLearnedCsv } from "../../core/learn/learned-csv.ts";
 import { READING_COLUMNS, readingSeries, readingsSheet } from "../../core/learn/readings-sheet.ts";
 import { timedFlow } from "../../core/learn/stopwatch.ts";
 import { setKey } from "../../core/limits/set-ratio.ts";
@@ -22,7 +22,7 @@ const unit = z.enum(Object.keys(FLOW_UNITS) as [FlowUnit, ...FlowUnit[]]);
 const text = z.string().max(8_000_000);
 /** Flows from outside the bench: a list of learned flows, a recorder's log, a meter and a stopwatch. */
 export const outsideRequest = z.discriminatedUnion("how", [
-  z.strictObject({ how: z.literal("list"), source: z.string().max(200), text, unit }),
+  z.strictObject({ how: z.literal("list"), source: z.string().max(200), text, unit, columns: z.array(z.enum(LEARNED_COLUMNS)).max(200).optional() }),
   z.strictObject({ how: z.literal("readings"), source: z.string().max(200), text, unit, columns: z.array(z.enum(READING_COLUMNS)).max(200), date: dateSchema, litresPerPulse: z.number().gt(0).max(1e6).optional() }),
   z.strictObject({ how: z.literal("stopwatch"), stationId: z.string().max(200), readings: z.array(z.strictObject({ litres: z.number().min(0).max(1e9), seconds: z.number().min(0).max(86_400) })).min(1).max(50) }),
 ]);
@@ -49,7 +49,7 @@ function readOutside(site: SiteFile, asked: OutsideRequest): Outside {
   const refuse = (problem: string): never => { throw new AppError("badRequest", problem); };
   switch (asked.how) {
     case "list": {
-      const read = parseLearnedCsv(site, asked.text, asked.unit);
+      const read = parseLearnedCsv(site, asked.text, asked.unit, asked.columns);
       return read.ok ? { results: read.list.results, sets: [] } : refuse(read.problem);
     }
     case "readings": {

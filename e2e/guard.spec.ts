@@ -60,7 +60,11 @@ const bodies: Record<string, string> = {
   "POST /api/sites/[siteId]/revisions": JSON.stringify({ baseVersion: 1, file: JSON.parse(readFileSync(join(import.meta.dirname, "../cases/plan-two-pocs/site.json"), "utf8")), note: "" }),
   "POST /api/sites/[siteId]/revisions/[version]": JSON.stringify({ baseVersion: 1 }),
   "POST /api/sites/[siteId]/learning": JSON.stringify({ stationIds: null, faults: [], seed: 1, pace: 0, date: "2026-07-14" }),
-  "POST /api/sites/[siteId]/learning/[runId]": JSON.stringify({ stationIds: ["a"] }),
+  "POST /api/sites/[siteId]/learning/[runId]": JSON.stringify({ date: "2026-07-14", pace: 0 }),
+  "POST /api/sites/[siteId]/learning/[runId]/meter": JSON.stringify({ beforeL: 1, afterL: 2, minutes: 10 }),
+  "POST /api/sites/[siteId]/learning/[runId]/sets": JSON.stringify({ sets: [["a", "b"]] }),
+  "POST /api/sites/[siteId]/learning/proposals": JSON.stringify({ action: "take", picks: [{ runId: NO_ONE, stationId: "a" }] }),
+  "POST /api/sites/[siteId]/learning/outside": JSON.stringify({ how: "stopwatch", stationId: "a", readings: [{ litres: 1, seconds: 1 }] }),
   "POST /api/sites/[siteId]/bench": JSON.stringify({ date: "2026-07-14", faults: [], seed: 1, exact: true }),
   "POST /api/sites/[siteId]/alarms/[alarmId]": JSON.stringify({ action: "acknowledge" }),
 };

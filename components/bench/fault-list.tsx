@@ -13,12 +13,12 @@ const SIZE: Partial<Record<FaultKind, { label: string; unit: string; max: number
 };
 
 /** Faults to drop onto the bench, each with its start, size and end. */
-export function FaultList({ faults, onChange, calm }: { faults: FaultRequest[]; onChange: (faults: FaultRequest[]) => void; /** What no fault means here. */ calm: string }) {
+export function FaultList({ faults, onChange, calm, from = "+900" }: { faults: FaultRequest[]; onChange: (faults: FaultRequest[]) => void; /** What no fault means here. */ calm: string; /** When a new one starts. */ from?: string }) {
   const { draft } = useWorkspace();
   const change = (i: number, values: Partial<FaultRequest>): void => onChange(faults.map((f, n) => (n === i ? { ...f, ...values } : f)));
   const add = (): void => {
     const subject = faultSubjects(draft, "brokenLateral")[0];
-    if (subject) onChange([...faults, { kind: "brokenLateral", subjectId: subject.id, at: "+900" }]);
+    if (subject) onChange([...faults, { kind: "brokenLateral", subjectId: subject.id, at: from }]);
   };
   return (
     <fieldset className="border-b rule pb-2" aria-label="Faults">

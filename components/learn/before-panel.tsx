@@ -140,7 +140,7 @@ export function BeforePanel({ learning, sets, onStarted }: { learning: LearningS
               {leftRun && notDone > 0 && <button type="button" className="act" onClick={() => void learning.goOn(leftRun.id, when).then(onStarted)} disabled={changes.length > 0}>Go on with the {notDone} left</button>}
             </div>
           )}
-          <details><summary className="cursor-pointer">Faults on the bench{faults.length > 0 ? `, ${faults.length}` : ""}</summary><FaultList faults={faults} onChange={setFaults} calm="No fault: the site as it is written down." /></details>
+          <details><summary className="cursor-pointer">Faults on the bench{faults.length > 0 ? `, ${faults.length}` : ""}</summary><FaultList faults={faults} onChange={setFaults} from="+0" calm="No fault: the site as it is written down." /></details>
         </div>
       </section>
     </div>

@@ -1,4 +1,5 @@
 "use client";
+import { TickField } from "@/components/fields/fields";
 import Link from "next/link";
 import { useCallback, useEffect, useState } from "react";
 import { ChangeList } from "@/components/frame/save-bar";
@@ -85,6 +86,7 @@ export function LogScreen() {
 function AlarmEntry({ alarm, when, canEdit, act }: { alarm: Alarm; when: (iso: string) => string; canEdit: boolean; act: (alarm: Alarm, body: unknown) => Promise<boolean> }) {
   const { draft, units, siteId } = useWorkspace();
   const [cause, setCause] = useState(alarm.cause ?? "");
+  const [repaired, setRepaired] = useState(true);
   const cleared = alarm.state === "cleared";
   const relearn = alarm.kind === "stationHigh" || alarm.kind === "stationLow";
   return (
@@ -98,10 +100,11 @@ function AlarmEntry({ alarm, when, canEdit, act }: { alarm: Alarm; when: (iso: s
         {alarm.acknowledged_by_name && ` Acknowledged by ${alarm.acknowledged_by_name}${alarm.acknowledged_at ? `, ${when(alarm.acknowledged_at)}` : ""}.`}{alarm.cleared_by_name && ` Cleared by ${alarm.cleared_by_name}${alarm.cleared_at ? `, ${when(alarm.cleared_at)}` : ""}: ${alarm.cause}.`}</p>
       {cleared && relearn && <Link className="act act-quiet" href={`/sites/${siteId}/learn`}>Repaired? Learn it again</Link>}
       {!cleared && canEdit && (
-        <form className="flex flex-wrap items-end gap-2 mt-1" onSubmit={(e) => { e.preventDefault(); void act(alarm, { action: "clear", cause }); }}>
+        <form className="flex flex-wrap items-end gap-2 mt-1" onSubmit={(e) => { e.preventDefault(); void act(alarm, { action: "clear", cause, ...(relearn && repaired ? { repaired } : {}) }); }}>
           {alarm.state === "open" && <button type="button" className="act" onClick={() => act(alarm, { action: "acknowledge" })}>Acknowledge</button>}
           <label className="grow min-w-48"><span className="block text-sm faint">Cause, as found</span><input className="entry" value={cause} maxLength={1000} onChange={(e) => setCause(e.target.value)} /></label>
           <button type="button" className="act" disabled={cause.trim().length < 3 || cause === (alarm.cause ?? "")} onClick={() => act(alarm, { action: "cause", cause })}>Note the cause</button>
+          {relearn && <TickField label="repaired: learn its flow again" checked={repaired} onCommit={setRepaired} />}
           <button type="submit" className="act act-main" disabled={cause.trim().length < 3}>Clear{alarm.locked.length > 0 ? " and unlock" : ""}</button>
         </form>
       )}

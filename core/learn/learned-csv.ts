@@ -18,7 +18,7 @@ export function learnedCsv(site: SiteFile): string {
 
 export const LEARNED_COLUMNS = ["station", "name", "flow", "sd", "skip"] as const;
 export type LearnedColumn = (typeof LEARNED_COLUMNS)[number];
-const GUESSES: [LearnedColumn, RegExp][] = [["station", /^(station|valve|no\.?|number|#)/i], ["name", /name/i], ["sd", /^sd|s\.d|spread|deviation/i], ["flow", /learned(?! at)|flow|mean|lpm|gpm/i]];
+const GUESSES: [LearnedColumn, RegExp][] = [["station", /^(station|valve|no\.?|number|#)/i], ["name", /name/i], ["sd", /^sd|s\.d|spread|deviation/i], ["flow", /learned(?! at)|flow|mean|reading|rate|lpm|gpm|l\/|m3|m³/i]];
 
 const rowsOf = (text: string): string[][] => Papa.parse<string[]>(text.replace(/^\uFEFF/, ""), { skipEmptyLines: "greedy" }).data.map((r) => r.map((c) => c.trim()));
 

@@ -136,14 +136,16 @@ function causesOf(site: SiteFile, station: Station, meanLpm: number, referenceLp
   const neighbours = site.stations.filter((s) => s.id !== station.id && s.controllerId === station.controllerId);
   const near = (s: Station): number => 1 / (1 + Math.abs(s.number - station.number));
   const pick = (fits: (s: Station) => boolean): Station | undefined => neighbours.filter(fits).sort((a, b) => near(b) - near(a))[0];
+  /** How telling a match is: next to it in the box, or one that chance would hardly give among so few neighbours. */
+  const telling = (s: Station, tolerance: number): number => Math.max(near(s), (1 - 2 * tolerance) ** neighbours.length);
   // Two station numbers that read the same, one of them not its own flow: wires on one valve.
   const same = pick((s) => { const other = flow.get(s.id); return other !== undefined && Math.abs(other / meanLpm - 1) < 0.015 && Math.abs(other / (s.designFlowLpm ?? other) - 1) < ODD_SHARE; });
-  if (same) add(0.5 + near(same), "sameValve", { otherId: same.id });
+  if (same) add(0.5 + telling(same, 0.015), "sameValve", { otherId: same.id });
   const trend = past.length >= 3 && past.every((p, i) => i === 0 || p.meanLpm <= (past[i - 1] as PastFigure).meanLpm * 1.005) && meanLpm <= (past[past.length - 1] as PastFigure).meanLpm;
   if (meanLpm > referenceLpm) {
     const excess = meanLpm - referenceLpm;
     const both = pick((s) => { const other = s.designFlowLpm ?? flow.get(s.id); return other !== undefined && Math.abs((referenceLpm + other) / meanLpm - 1) < 0.025; });
-    if (both) add(0.4 + near(both), "wiredTogether", { otherId: both.id });
+    if (both) add(0.4 + telling(both, 0.025), "wiredTogether", { otherId: both.id });
     const outlets = Math.round(excess / outlet);
     if (outlets >= 1 && Math.abs(excess / outlet - outlets) < 0.3) add(outlets <= 2 ? 0.85 : 0.45, "brokenOutlet", { outlets });
     if (Math.abs(excess / (BROKEN_LATERAL_SHARE * referenceLpm) - 1) < 0.25) add(0.8, "brokenLateral");

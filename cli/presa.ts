@@ -9,6 +9,7 @@ import { plan } from "../core/dispatch/plan.ts";
 import { csvLine } from "../core/exports/csv.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import { learn } from "../core/learn/learn.ts";
+import { comparePolicies, readPolicies } from "../core/limits/compare.ts";
 import { betterNight } from "../core/optimize/better-night.ts";
 import { calibrate, type CalibrateRefusal } from "../core/sensors/calibrate.ts";
 import { type FileProblem, parseSiteText, pathText } from "../core/site-file/parse-site.ts";
@@ -23,6 +24,7 @@ const USAGE = `Presa computes from one site file; it opens no real valves.
   presa plan FILE --date YYYY-MM-DD [--optimize] [--seconds S]
   presa learn FILE [--stations a,b] [--faults F] [--seed N] [--date D] [--exact]
   presa simulate FILE --date D [--faults F] [--seed N] [--exact] [--readings OUT.csv]
+  presa compare FILE --date D --faults F --policies P [--seed N] [--exact]
   presa calibrate TESTS
 
 One JSON document on standard output (inp: an EPANET input file), words on standard error.
@@ -116,6 +118,18 @@ async function main(argv: string[]): Promise<number> {
       print(result);
       return 0;
     }
+    case "compare": {
+      const site = readSite(file);
+      if (values.faults === undefined || values.policies === undefined) throw new UsageError("compare needs --faults and --policies");
+      const asked = readPolicies(site, readJson(values.policies));
+      if (!asked.ok) throw new RequestError(asked.problem);
+      const outcome = comparePolicies(site, {
+        date: needDate(values.date), faults: readJson(values.faults), policies: asked.policies, exact: values.exact === true, ...(values.seed === undefined ? {} : { seed: wholeNumber(values.seed, "--seed") }),
+      });
+      if (!outcome.ok) throw new RequestError("problem" in outcome ? outcome.problem : { code: "cancelled", path: "", message: "Cancelled." });
+      print({ rows: outcome.rows });
+      return 0;
+    }
     case "calibrate": {
       const outcome = calibrate(readTests(file));
       if (!outcome.ok) throw new RequestError({ code: outcome.refusal.code, path: outcome.refusal.path, message: REFUSALS[outcome.refusal.code] });
@@ -136,7 +150,7 @@ function readArguments(argv: string[]) {
   return parseArgs({
     args: argv, allowPositionals: true,
     options: {
-      date: { type: "string" }, optimize: { type: "boolean" }, seconds: { type: "string" }, stations: { type: "string" }, faults: { type: "string" },
+      date: { type: "string" }, optimize: { type: "boolean" }, seconds: { type: "string" }, stations: { type: "string" }, faults: { type: "string" }, policies: { type: "string" },
       seed: { type: "string" }, exact: { type: "boolean" }, readings: { type: "string" }, help: { type: "boolean", short: "h" },
     },
   });

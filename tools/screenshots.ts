@@ -44,6 +44,10 @@ await page.getByRole("button", { name: /Learn \d+ stations on the bench/ }).clic
 await page.waitForTimeout(7000);
 await shot("learn");
 await page.getByRole("button", { name: "Stop, keep what it has" }).click();
+await open("Sallow Court housing", "learn");
+await page.getByRole("button", { name: /^16 / }).click();
+await page.waitForTimeout(800);
+await shot("learn-ledger");
 await open("Marrow Field sports ground", "night");
 await shot("night");
 await page.locator("input[type=date]").first().fill("2026-06-22");

@@ -15,9 +15,12 @@ import { normal, type Random } from "./random.ts";
 const ASSUMED_STATIC_KPA = 400;
 const VALVE_OPENS_S = 6;
 const VALVE_CLOSES_S = 8;
-const READING_NOISE = 0.01;
+export const READING_NOISE = 0.01;
 /** A main shut for this long has drained a little and fills when opened. */
 const DRAINS_AFTER_S = 1800;
+
+/** Pressure of a supply as a share of its usual one: ± 2 % over 90 min and ± 1 % over 12 min, from a phase. */
+export const supplyVariation = (t: EpochS, phase: number): number => 1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + phase) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * phase);
 
 export type Commands = { stations: Set<number>; pocValve: boolean[]; mainlineValve: boolean[]; pump: boolean[] };
 export type PlantSecond = {
@@ -66,10 +69,13 @@ export class Plant {
   private readonly faults: Fault[];
   private readonly random: Random;
   private readonly exact: boolean;
+  private readonly still: boolean;
   private readonly calendar: CapacityCalendar;
 
-  constructor(w: Waterworks, calendar: CapacityCalendar, faults: Fault[], random: Random, exact: boolean) {
+  /** @param still pressure that does not vary with time and mains that are full, all else as on a real site */
+  constructor(w: Waterworks, calendar: CapacityCalendar, faults: Fault[], random: Random, exact: boolean, still = false) {
     this.w = w;
+    this.still = still;
     this.calendar = calendar;
     this.faults = faults;
     this.random = random;
@@ -155,7 +161,7 @@ export class Plant {
         pocLpm[p] = (pocLpm[p] as number) + f.size;
         if (kind === "mainlineBreak") lostLpm += f.size;
       }
-      if (!this.exact) pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
+      if (!this.exact && !this.still) pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
     }
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
     this.lastMain = mainlineLpm.map((q, m) => (q + (this.lastMain[m] as number)) / 2);
@@ -245,7 +251,7 @@ export class Plant {
     const pump = this.pump[p];
     let kPa = stated ?? (pump ? 0 : ASSUMED_STATIC_KPA);
     if (t !== null) {
-      if (!this.exact) kPa *= 1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + (this.phase[p] as number)) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * (this.phase[p] as number));
+      if (!this.exact && !this.still) kPa *= supplyVariation(t, this.phase[p] as number);
       kPa -= this.fault("pressureDrop", poc?.id, t)?.size ?? 0;
       for (const s of this.w.pocSources[p] ?? []) kPa -= this.fault("pressureDrop", this.w.site.sources[s]?.id, t)?.size ?? 0;
     }

@@ -1,7 +1,7 @@
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
 import type { SiteFile } from "../site-file/schema.ts";
+import { type Stretch, stretchesOf } from "./stretches.ts";
 
 /**
  * Watched minutes ÷ run minutes (handbook 8): every valve change of a connected system starts its hold-off again, and a limit needs
@@ -9,36 +9,30 @@ import type { SiteFile } from "../site-file/schema.ts";
  * sensor on every POC are not watched at all. Null without runs.
  */
 export function watchedShare(site: SiteFile, runs: PlanRun[]): number | null {
-  const by = watchedByStation(site, runs);
-  const run = [...by.values()].reduce((sum, s) => sum + s.runS, 0);
-  return run === 0 ? null : [...by.values()].reduce((sum, s) => sum + s.watchedS, 0) / run;
+  return shareOf(watchedByStation(site, runs).values());
 }
 
 export function watchedByStation(site: SiteFile, runs: PlanRun[]): Map<string, { runS: number; watchedS: number }> {
   const w = waterworks(site);
-  const found = new Map<string, { runS: number; watchedS: number }>();
-  for (let system = 0; system < w.systemCount; system++) {
-    const mine = runs.flatMap((r) => {
-      const s = w.stationIndex.get(r.stationId) as number;
-      return w.systemOfMainline[w.stationMainline[s] as number] === system ? [{ ...r, s, from: Date.parse(r.start) / 1000, to: Date.parse(r.end) / 1000 }] : [];
-    });
-    if (mine.length === 0) continue;
-    const pocs = site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
-    const seen = pocs.length > 0 && pocs.every((p) => ["own", "mainlines"].includes(pocSensing(w, w.pocIndex.get(p.id) as number).by));
-    const holdOffS = Math.max(...site.mainlines.flatMap((m, i) => (w.systemOfMainline[i] === system ? [m.holdOffS ?? 60] : [])));
-    const changes = [...new Set(mine.flatMap((r) => [r.from, r.to]))].sort((a, b) => a - b);
-    for (const r of mine) {
-      let watchedS = 0;
-      const own = Math.max(holdOffS, site.stations[r.s]?.holdOffS ?? 0);
-      for (let i = 0; i + 1 < changes.length; i++) {
-        const [a, b] = [changes[i] as number, changes[i + 1] as number];
-        if (a < r.from || b > r.to || !seen) continue;
-        const judged = b - a - own;
-        if (judged >= site.policy.persistenceS) watchedS += judged;
-      }
-      const known = found.get(r.stationId) ?? { runS: 0, watchedS: 0 };
-      found.set(r.stationId, { runS: known.runS + r.to - r.from, watchedS: known.watchedS + watchedS });
+  const by = watchedIn(stretchesOf(w, runs), site.policy.persistenceS);
+  return new Map([...by].map(([s, seen]) => [site.stations[s]?.id as string, seen]));
+}
+
+/** Seconds run and seconds watched of each station, by place in the file. */
+export function watchedIn(stretches: readonly Stretch[], persistenceS: number): Map<number, { runS: number; watchedS: number }> {
+  const found = new Map<number, { runS: number; watchedS: number }>();
+  for (const { from, to, judgedFrom, stations } of stretches) {
+    const judged = to - judgedFrom;
+    for (const s of stations) {
+      const known = found.get(s) ?? { runS: 0, watchedS: 0 };
+      found.set(s, { runS: known.runS + to - from, watchedS: known.watchedS + (judged > 0 && judged >= persistenceS ? judged : 0) });
     }
   }
   return found;
+}
+
+export function shareOf(seen: Iterable<{ runS: number; watchedS: number }>): number | null {
+  let [run, watched] = [0, 0];
+  for (const s of seen) { run += s.runS; watched += s.watchedS; }
+  return run === 0 ? null : watched / run;
 }

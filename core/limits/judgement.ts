@@ -1,0 +1,232 @@
+import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults.ts";
+import { Plant, READING_NOISE, supplyVariation } from "../bench/plant.ts";
+import { normal, randomFrom } from "../bench/random.ts";
+import { isDue } from "../calendar/days.ts";
+import { addDays } from "../calendar/wall-time.ts";
+import { CapacityCalendar } from "../dispatch/capacity.ts";
+import { type PlanRun, plan } from "../dispatch/plan.ts";
+import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
+import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
+import { type SetLimits, setLimits } from "./limits.ts";
+import { setKey, setRatio } from "./set-ratio.ts";
+import { shareOf, watchedIn } from "./watched.ts";
+import { type Stretch, stretchesOf } from "./stretches.ts";
+
+/** What a policy sees, costs and trips for nothing on one site (handbook 8, which limits to choose). */
+export type PolicyFigures = {
+  stations: number;
+  /** Share of run time that is watched at all; null where nothing runs. */
+  watched: number | null;
+  /** Stations whose break passes unseen in every set they run in, and those where it does in some. */
+  lateralNever: string[];
+  lateralSometimes: string[];
+  outletNever: string[];
+  neverOpensUnseen: string[];
+  falseTrips: FalseTrips;
+  /** Litres that one broken lateral costs until it is isolated, or until its run ends: mean over stations, and the worst. */
+  lateralL: { mean: number; worst: number; worstId: string } | null;
+};
+/** Trips for nothing in a season, from simulated nights with fixed seeds; a 95 % interval of their mean (Poisson). */
+export type FalseTrips = { perSeason: number; low: number; high: number; nights: number; seasonNights: number };
+
+export const SEASON_DAYS = 182;
+const NIGHTS = 60;
+/** Valves have settled, and the pressure with them. */
+const SETTLES_S = 16;
+const AVERAGED_S = 4;
+
+/** A night, ready to be judged by any policy: what runs together, and what it draws of the sum of its parts. */
+export type JudgedNight = {
+  w: Waterworks;
+  date: string;
+  runs: readonly PlanRun[];
+  stretches: Stretch[];
+  /** What each stretch really draws ÷ Σ expected of its parts, by the pressure that is left with all of them open. */
+  drawn: number[];
+  seasonNights: number;
+};
+
+/** @param date local date whose night is taken as usual */
+export function judgedNight(site: SiteFile, date: string): JudgedNight {
+  const w = waterworks(site);
+  const { runs } = plan(site, date);
+  const stretches = stretchesOf(w, runs);
+  const known = new Map<string, number>();
+  const drawn = stretches.map((s) => {
+    const key = s.stations.join(",");
+    const ratio = known.get(key) ?? drawnShare(w, date, s.stations, s.from);
+    known.set(key, ratio);
+    return ratio;
+  });
+  const seasonNights = Array.from({ length: SEASON_DAYS }, (_, i) => addDays(date, i)).filter((d) => site.programs.some((p) => p.enabled !== false && isDue(p, d))).length;
+  return { w, date, runs, stretches, drawn, seasonNights };
+}
+
+/** The same night as it would be judged with every set of it learned. */
+export function withSetsLearned(night: JudgedNight): JudgedNight {
+  const { w, stretches, drawn } = night;
+  const ids = (s: Stretch): string[] => s.stations.map((i) => w.site.stations[i]?.id as string);
+  const at = "1970-01-01T00:00:00Z";
+  const setRatios = [...new Map(stretches.flatMap((s, i) => (s.stations.length > 1 ? [[setKey(ids(s)), { stationIds: ids(s), ratio: drawn[i] as number, meanLpm: 0, sdLpm: 0, partsLpm: 0, at }] as const] : []))).values()];
+  return { ...night, w: { ...w, site: { ...w.site, setRatios } } };
+}
+
+/** Runs a set on a still bench until it has settled. */
+export function drawnShare(w: Waterworks, date: string, stations: number[], at: number): number {
+  const expected = stations.reduce((sum, s) => sum + (expectedFlow(w.site.stations[s] as Station)?.lpm ?? 0), 0);
+  if (expected <= 0) return 1;
+  const calendar = new CapacityCalendar(w, date);
+  const bench = new Plant(w, calendar, [], () => 0.5, false, true);
+  const commands = { stations: new Set(stations), pocValve: w.site.pocs.map(() => true), mainlineValve: w.site.mainlines.map(() => true), pump: w.site.pocs.map(() => true) };
+  let flow = 0;
+  for (let t = 0; t < SETTLES_S; t++) {
+    const { stationLpm } = bench.second(at + t, commands);
+    if (t >= SETTLES_S - AVERAGED_S) flow += [...stationLpm.values()].reduce((a, b) => a + b, 0) / AVERAGED_S;
+  }
+  return flow / expected;
+}
+
+export type JudgeOptions = { nights?: number; seed?: number; onProgress?: (share: number) => boolean };
+
+/** Figures of each policy, all judged on the same simulated nights. `onProgress` hears 0 to 1 and cancels with false (null is returned then). */
+export function policyFigures(night: JudgedNight, policies: readonly Policy[], options: JudgeOptions = {}): PolicyFigures[] | null {
+  const limits = policies.map((p) => limitsOf(night, p));
+  const falseTrips = falseTripsOf(night, policies, limits, options);
+  return falseTrips && policies.map((p, i) => ({ ...seenBy(night, p, limits[i] as SetLimits[]), falseTrips: falseTrips[i] as FalseTrips, lateralL: lateralLitres(night, p, limits[i] as SetLimits[]) }));
+}
+
+/** Which breaks a policy sees in the sets that run. */
+function seenBy(night: JudgedNight, policy: Policy, limits: SetLimits[]): Omit<PolicyFigures, "falseTrips" | "lateralL"> {
+  const { w, stretches } = night;
+  const { site } = w;
+  const lateral = new Map<number, boolean[]>();
+  const outlet = new Map<number, boolean[]>();
+  const neverOpens = new Map<number, boolean[]>();
+  const note = (into: Map<number, boolean[]>, s: number, seen: boolean): void => { const known = into.get(s); if (known) known.push(seen); else into.set(s, [seen]); };
+  stretches.forEach((stretch, i) => {
+    const limit = limits[i] as SetLimits;
+    const judged = limit.judged && isJudged(stretch, policy);
+    const drawn = limit.expectedLpm * shareDrawn(night, i);
+    for (const s of stretch.stations) {
+      const station = site.stations[s] as Station;
+      const own = expectedFlow(station)?.lpm ?? 0;
+      note(lateral, s, judged && drawn + BROKEN_LATERAL_SHARE * own > limit.highLpm);
+      note(outlet, s, judged && drawn + BROKEN_OUTLET_LPM[station.emitter ?? "other"] > limit.highLpm);
+      note(neverOpens, s, judged && drawn - own < limit.lowLpm);
+    }
+  });
+  const ids = (from: Map<number, boolean[]>, test: (seen: boolean[]) => boolean): string[] => [...from].filter(([, seen]) => test(seen)).map(([s]) => site.stations[s]?.id as string);
+  const never = (seen: boolean[]): boolean => !seen.some(Boolean);
+  return {
+    stations: lateral.size, watched: shareOf(watchedIn(stretches, policy.persistenceS).values()),
+    lateralNever: ids(lateral, never), lateralSometimes: ids(lateral, (seen) => !never(seen) && seen.some((x) => !x)), outletNever: ids(outlet, never), neverOpensUnseen: ids(neverOpens, never),
+  };
+}
+
+function limitsOf({ w, stretches }: JudgedNight, policy: Policy): SetLimits[] {
+  return stretches.map((stretch) => {
+    const stations = stretch.stations.map((s) => w.site.stations[s] as Station);
+    return setLimits(policy, stations, 0, setRatio(w.site, stations));
+  });
+}
+
+export const isJudged = (stretch: Stretch, policy: Policy): boolean => stretch.to - stretch.judgedFrom >= Math.max(1, policy.persistenceS);
+
+/** What a stretch draws ÷ what is expected of it: its ratio is in the expectation already where it was learned. */
+function shareDrawn({ w, stretches, drawn }: JudgedNight, i: number): number {
+  const stations = (stretches[i] as Stretch).stations.map((s) => w.site.stations[s] as Station);
+  return (drawn[i] as number) / setRatio(w.site, stations);
+}
+
+/** A reading strays no further than this from its base but by a wonder: supply 1.5 %, noise of 1 % six times over. */
+const STRAYS = 0.08;
+
+/**
+ * Nights without any fault: each station off by its learned spread, the supply varying, the sensor noisy. Counts trips, one for one unbroken condition;
+ * with a retest only the second of a set. Every policy judges the same readings.
+ */
+function falseTripsOf(night: JudgedNight, policies: readonly Policy[], limits: SetLimits[][], options: JudgeOptions): FalseTrips[] | null {
+  const { w, stretches } = night;
+  const nights = options.nights ?? NIGHTS;
+  const seed = options.seed ?? 1;
+  const spread = w.site.stations.map((s) => { const e = expectedFlow(s); return e && s.learned && e.lpm > 0 ? s.learned.sdLpm / e.lpm : 0.02; });
+  const expected = w.site.stations.map((s) => expectedFlow(s)?.lpm ?? 0);
+  const trips = policies.map(() => 0);
+  for (let n = 0; n < nights; n++) {
+    if (n % 4 === 0 && options.onProgress?.(n / nights) === false) return null;
+    const random = randomFrom(seed * 7919 + n);
+    const phase = Array.from({ length: w.systemCount }, () => random() * 2 * Math.PI);
+    const off = w.site.stations.map((_, s) => 1 + (spread[s] as number) * normal(random));
+    stretches.forEach((stretch, i) => {
+      const sum = stretch.stations.reduce((total, s) => total + (expected[s] as number), 0);
+      const really = sum > 0 ? stretch.stations.reduce((total, s) => total + (expected[s] as number) * (off[s] as number), 0) / sum : 1;
+      const base = (limits[0]?.[i] as SetLimits | undefined)?.expectedLpm as number;
+      const drawn = base * shareDrawn(night, i) * really;
+      const judges = policies.flatMap((policy, k) => {
+        const limit = limits[k]?.[i] as SetLimits;
+        const strays = drawn * (1 + STRAYS) > limit.highLpm || drawn * (1 - STRAYS) < limit.lowLpm;
+        return limit.judged && isJudged(stretch, policy) && strays ? [{ k, limit, persistenceS: Math.max(1, policy.persistenceS), high: 0, low: 0, told: false, retests: policy.retest ? 1 : 0, from: stretch.judgedFrom, waitS: (policy.retestWaitS ?? 60) + stretch.judgedFrom - stretch.from }] : [];
+      });
+      if (judges.length === 0) return;
+      // Its own noise, so that a figure does not hang on which other policies were asked for.
+      const noise = randomFrom(seed * 104_729 + n * 3001 + i);
+      for (let t = stretch.judgedFrom; t < stretch.to; t++) {
+        const reading = drawn * Math.sqrt(supplyVariation(t, phase[stretch.system] as number)) * (1 + READING_NOISE * normal(noise));
+        for (const j of judges) {
+          if (t < j.from) continue;
+          j.high = reading > j.limit.highLpm ? j.high + 1 : 0;
+          j.low = reading < j.limit.lowLpm ? j.low + 1 : 0;
+          if (j.high === 0 && j.low === 0) j.told = false;
+          if (j.told || Math.max(j.high, j.low) < j.persistenceS) continue;
+          if (j.retests > 0) {
+            // Closed, waited, run again: the count begins anew after another hold-off.
+            j.retests--;
+            j.from = t + 1 + j.waitS;
+            [j.high, j.low] = [0, 0];
+            continue;
+          }
+          trips[j.k] = (trips[j.k] as number) + 1;
+          j.told = true;
+        }
+      }
+    });
+  }
+  const scale = night.seasonNights / nights;
+  return trips.map((count) => {
+    const [low, high] = poisson95(count);
+    return { perSeason: count * scale, low: low * scale, high: high * scale, nights, seasonNights: night.seasonNights };
+  });
+}
+
+/** Exact 95 % interval of a Poisson mean of which `count` were seen, by the Wilson–Hilferty approximation of χ². */
+export function poisson95(count: number): [number, number] {
+  const chi = (df: number, z: number): number => df * (1 - 2 / (9 * df) + z * Math.sqrt(2 / (9 * df))) ** 3;
+  return [count === 0 ? 0 : Math.max(0, chi(2 * count, -1.959964) / 2), count === 0 ? 3.688879 : chi(2 * (count + 1), 1.959964) / 2];
+}
+
+/** A lateral that breaks as its station opens: water until the first set in which that is seen has tripped, and again while it is tested; else until its run ends. */
+function lateralLitres(night: JudgedNight, policy: Policy, limits: SetLimits[]): PolicyFigures["lateralL"] {
+  const { w, stretches } = night;
+  const by = new Map<number, number>();
+  const over = new Set<number>();
+  stretches.forEach((stretch, i) => {
+    const limit = limits[i] as SetLimits;
+    for (const s of stretch.stations) {
+      if (over.has(s)) continue;
+      const breakLpm = BROKEN_LATERAL_SHARE * (expectedFlow(w.site.stations[s] as Station)?.lpm ?? 0);
+      const seen = limit.judged && isJudged(stretch, policy) && limit.expectedLpm * shareDrawn(night, i) + breakLpm > limit.highLpm;
+      const holdOffS = stretch.judgedFrom - stretch.from;
+      let seconds = stretch.to - stretch.from;
+      if (seen && policy.highResponse !== "notify") {
+        over.add(s);
+        const again = policy.retest ? holdOffS + policy.persistenceS : 0;
+        seconds = Math.min(seconds, holdOffS + policy.persistenceS) + again + (policy.highResponse === "findAndIsolate" ? holdOffS + policy.persistenceS : 0);
+      }
+      by.set(s, (by.get(s) ?? 0) + (breakLpm * seconds) / 60);
+    }
+  });
+  if (by.size === 0) return null;
+  const [worstAt, worst] = [...by].reduce((a, b) => (b[1] > a[1] ? b : a));
+  return { mean: [...by.values()].reduce((a, b) => a + b, 0) / by.size, worst, worstId: w.site.stations[worstAt]?.id as string };
+}

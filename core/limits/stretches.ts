@@ -1,0 +1,45 @@
+import type { EpochS } from "../calendar/wall-time.ts";
+import type { PlanRun } from "../dispatch/plan.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import { pocSensing } from "../sensors/sensing.ts";
+
+/** An unbroken stretch of one set of stations behind one connected system, between two valve changes. */
+export type Stretch = {
+  system: number;
+  from: EpochS;
+  to: EpochS;
+  /** Places in the file. */
+  stations: number[];
+  /** Judged from this instant on: hold-off over (handbook 8). At `to` or later where it never is. */
+  judgedFrom: EpochS;
+};
+
+/** What runs together, stretch by stretch, in each connected system; `judged` only where every POC of it has a flow sensor. */
+export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] {
+  const { site } = w;
+  const found: Stretch[] = [];
+  const all = runs.map((r) => ({ s: w.stationIndex.get(r.stationId) as number, from: Date.parse(r.start) / 1000, to: Date.parse(r.end) / 1000 }));
+  for (let system = 0; system < w.systemCount; system++) {
+    const mine = all.filter((r) => w.systemOfMainline[w.stationMainline[r.s] as number] === system).sort((a, b) => a.from - b.from);
+    if (mine.length === 0) continue;
+    const mainHoldS = Math.max(...site.mainlines.flatMap((m, i) => (w.systemOfMainline[i] === system ? [m.holdOffS ?? 60] : [])));
+    const seen = systemIsSensed(w, system);
+    const changes = [...new Set(mine.flatMap((r) => [r.from, r.to]))].sort((a, b) => a - b);
+    let first = 0;
+    for (let i = 0; i + 1 < changes.length; i++) {
+      const [from, to] = [changes[i] as number, changes[i + 1] as number];
+      while (first < mine.length && mine.slice(first, first + 1).every((r) => r.to <= from)) first++;
+      const stations = [...new Set(mine.slice(first).flatMap((r) => (r.from <= from && r.to >= to ? [r.s] : [])))];
+      if (stations.length === 0) continue;
+      const holdOffS = Math.max(mainHoldS, ...stations.map((s) => site.stations[s]?.holdOffS ?? 0));
+      found.push({ system, from, to, stations, judgedFrom: seen ? Math.min(to, from + holdOffS) : to });
+    }
+  }
+  return found;
+}
+
+/** Every point of connection of the system is seen by a sensor, so its sum can be judged. */
+export function systemIsSensed(w: Waterworks, system: number): boolean {
+  const pocs = w.site.pocs.flatMap((_, p) => (w.systemOfPoc[p] === system ? [p] : []));
+  return pocs.length > 0 && pocs.every((p) => ["own", "mainlines"].includes(pocSensing(w, p).by));
+}

@@ -1,11 +1,21 @@
 import { simulate } from "../core/bench/simulate.ts";
 import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
 import { rehearseLearning } from "../core/learn/rehearse.ts";
+import { comparedSchools } from "../core/limits/advice.ts";
+import { remediesFor } from "../core/limits/remedies.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { betterSite } from "../core/optimize/better-night.ts";
 import { outlook } from "../core/season/outlook.ts";
+import { expectedFlow } from "../core/site-file/expected-flow.ts";
+import type { SiteFile } from "../core/site-file/schema.ts";
 import { nightSummary } from "../core/summary/night-summary.ts";
 import type { ComputeAnswer, ComputeRequest } from "./messages.ts";
+
+/** Stations whose break would cost most first. */
+function largestFirst(site: SiteFile, ids: string[]): string[] {
+  const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
+  return [...ids].sort((a, b) => (flow.get(b) ?? 0) - (flow.get(a) ?? 0));
+}
 
 /** Heavy work off the page's thread: plans, summaries and bench nights. */
 self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
@@ -43,6 +53,13 @@ self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
           },
         });
         answer({ id: data.id, kind: "better", result: { site: best, makespanS, tries, done: true } });
+        return;
+      }
+      case "judgement": {
+        const found = comparedSchools(data.site, data.date, { onProgress: (share) => { answer({ id: data.id, kind: "progress", share: 0.9 * share }); return true; } });
+        if (!found) return;
+        const unseen = found.rows[0]?.figures.lateralNever ?? [];
+        answer({ id: data.id, kind: "judgement", result: { rows: found.rows, advice: found.advice, remedies: remediesFor(found.night, data.site.policy, largestFirst(data.site, unseen).slice(0, 10)) } });
         return;
       }
       case "rehearse":

@@ -4,6 +4,8 @@ import type { Finding } from "../core/check/finding.ts";
 import type { Allowed } from "../core/optimize/better-night.ts";
 import type { LearnOptions } from "../core/learn/learn.ts";
 import type { Rehearsal } from "../core/learn/rehearse.ts";
+import type { Advice, Compared } from "../core/limits/advice.ts";
+import type { Remedy } from "../core/limits/remedies.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import type { Outlook } from "../core/season/outlook.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
@@ -12,7 +14,10 @@ import type { NightSummary } from "../core/summary/night-summary.ts";
 export type NightAnswer = { plan: Plan; moments: FlowMoment[]; summary: NightSummary };
 export type PressureAnswer = { study: PressureStudy; findings: Finding[] };
 export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number; done: boolean };
+/** The starting points side by side, what Presa would take, and what would make unseen breaks seen. */
+export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedies: Remedy[] };
 export type ComputeRequest =
+  | { id: number; kind: "judgement"; site: SiteFile; date: string }
   | { id: number; kind: "rehearse"; site: SiteFile; options: Omit<LearnOptions, "faults" | "exact" | "seed"> }
   | { id: number; kind: "outlook"; site: SiteFile; first: string; days: number }
   | { id: number; kind: "better"; site: SiteFile; date: string; seconds: number; allowed: Allowed }
@@ -20,6 +25,7 @@ export type ComputeRequest =
   | { id: number; kind: "night"; site: SiteFile; date: string }
   | { id: number; kind: "simulate"; site: SiteFile; date: string; faults: unknown[]; seed: number; exact: boolean };
 export type ComputeAnswer =
+  | { id: number; kind: "judgement"; result: JudgementAnswer }
   | { id: number; kind: "rehearse"; result: Rehearsal | null }
   | { id: number; kind: "outlook"; result: Outlook }
   | { id: number; kind: "better"; result: BetterAnswer }

@@ -9,6 +9,7 @@ import { watchedByStation } from "@/core/limits/watched";
 import type { Policy, SiteFile } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
 import { Jaw } from "./jaw";
+import { JudgementPanel } from "./judgement-panel";
 
 const RESPONSES = [["notify", "notify"], ["stopStation", "stop station"], ["findAndIsolate", "find and isolate"], ["stopAll", "stop all"]] as const;
 
@@ -63,6 +64,7 @@ export function LimitsScreen() {
       )}
       <div className="overflow-x-auto"><Jaw site={draft} rows={rows} fullest={fullest} units={units} watched={watched} canEdit={canEdit} selected={selected} onSelect={setSelected} onMove={move} /></div>
       <p className="text-sm faint mt-2">▬ learned ± 2 standard deviations &nbsp; ◇ design &nbsp; □ by hand &nbsp; ▲ a break that is seen &nbsp; △ a break that passes unseen &nbsp; hatched left: under the sensor's minimum; right: more than the supply's yield. One outlet: 15 L/min a spray head, 45 a rotor, 8 a drip line, 12 a bubbler; a lateral: 60 % of the station.</p>
+      <JudgementPanel />
     </>
   );
 }

@@ -4,7 +4,7 @@ import type { LearnOptions } from "@/core/learn/learn";
 import type { Rehearsal } from "@/core/learn/rehearse";
 import type { Outlook } from "@/core/season/outlook";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { BetterAnswer, ComputeAnswer, NightAnswer, PressureAnswer } from "@/workers/messages";
+import type { BetterAnswer, ComputeAnswer, JudgementAnswer, NightAnswer, PressureAnswer } from "@/workers/messages";
 
 type Job<T> = { promise: Promise<T>; cancel: () => void };
 let next = 1;
@@ -27,7 +27,7 @@ function run<T>(request: Record<string, unknown>, onProgress?: (share: number) =
       }
       worker.terminate();
       if (data.kind === "failed") no(new Error(data.message));
-      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse") resolve(data.result as T);
+      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse" || data.kind === "judgement") resolve(data.result as T);
       else resolve(data as T);
     };
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
@@ -62,4 +62,9 @@ export function computeOutlook(site: SiteFile, first: string, days: number, onPr
 /** Learning run through on an exact bench: how long, how much, what is in the way. */
 export function computeRehearsal(site: SiteFile, options: Omit<LearnOptions, "faults" | "exact" | "seed">): Job<Rehearsal | null> {
   return run<Rehearsal | null>({ kind: "rehearse", site, options });
+}
+
+/** The starting points judged on the night of a date. */
+export function computeJudgement(site: SiteFile, date: string, onProgress: (share: number) => void): Job<JudgementAnswer> {
+  return run<JudgementAnswer>({ kind: "judgement", site, date }, onProgress);
 }

@@ -17,7 +17,6 @@ export function alarmWords(site: SiteFile, alarm: { kind: AlarmKind; subjectId: 
   const flow = (lpm: number): string => showQuantity(lpm, "flow", site.site.units, 1);
   const flows = `${flow(alarm.measuredLpm)} read, ${flow(alarm.expectedLpm)} expected`;
   const tail = alarm.note === "searchedBefore" ? " The same set was searched already tonight, so this only notifies."
-    : alarm.note === "highInARow" ? " The second station high in a row: suspect the mainline or the sensor's constant before replacing parts."
     : alarm.note === "stopStation" ? " All that ran were closed and locked out." : "";
   switch (alarm.kind) {
     case "stationHigh": return `High flow at ${who}: ${flows}. Look for a broken lateral, a broken or missing nozzle.${tail}`;
@@ -28,7 +27,9 @@ export function alarmWords(site: SiteFile, alarm: { kind: AlarmKind; subjectId: 
     case "offSchedule": return `Flow at ${who} while nothing is scheduled: ${flow(alarm.measuredLpm)}. A leak, a stuck valve, or someone watering by hand.`;
     case "notFoundAgain": return `The high or low flow on ${who} was not found again with each station alone. Watering went on.`;
     case "pumpNoFlow": return `Pump ${who} ran 60 s against no flow and was stopped. Water in it can reach scalding heat; let it cool before opening.`;
-    case "sensor": return alarm.note === "sensorBySupply"
+    case "sensor": return alarm.note === "highInARow"
+      ? `The second station high in a row while the mainline is tight: suspect flow sensor ${who}, its constant, or raised pressure, before the first one too. It is not locked out; watering goes on unjudged.`
+      : alarm.note === "sensorBySupply"
       ? `Flow sensor ${who} reads nothing while there is pressure: a broken wire, reversed polarity or a seized wheel. Watering goes on unjudged.`
       : `Every station tested is high and the mainline is tight: suspect flow sensor ${who}, its constant or inside diameter, or raised pressure. Nothing is locked; watering goes on unjudged.`;
   }

@@ -450,8 +450,13 @@ export class BenchController {
   private foundStation(system: SystemState, result: TestResult, entries: Map<string, Entry>, now: EpochS): void {
     const kind = system.search?.state.plan.kind === "low" ? "stationLow" : "stationHigh";
     if (kind === "stationHigh") system.highInARow++;
-    const repeated = kind === "stationHigh" && entries.size === 1 && system.highInARow > 1;
-    this.alarm(result.at, kind, result.stationId, result.measuredLpm, result.expectedLpm, repeated ? "highInARow" : undefined);
+    if (kind === "stationHigh" && entries.size === 1 && system.highInARow > 1) {
+      // The second high in a row with the mainline tight: its constant, before more is locked out.
+      this.alarm(result.at, "sensor", this.searchPoint.get(system.index)?.sensors[0]?.id, result.measuredLpm, result.expectedLpm, "highInARow");
+      system.unjudged = true;
+      return;
+    }
+    this.alarm(result.at, kind, result.stationId, result.measuredLpm, result.expectedLpm);
     this.lockStation(entries.get(result.stationId) as Entry, now);
   }
 

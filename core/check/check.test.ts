@@ -45,6 +45,10 @@ describe("findings of the waterworks", () => {
     ["inTwoPrograms", (s) => { s.programs.push({ ...(s.programs[0] as SiteFile["programs"][number]), id: "q" }); }],
     ["atOnceIsOne", (s) => { (s.programs[0] as { maxStationsAtOnce?: number }).maxStationsAtOnce = 1; }],
     ["overBudget", (s) => { (s.sources[0] as { monthlyBudgetM3?: number[] }).monthlyBudgetM3 = Array(12).fill(5); }],
+    ["limitNeverReached", (s) => { Object.assign(s.sources[0] as object, { staticPressureKpa: 400, pressureDropKpaAt: { flowLpm: 300, dropKpa: 1500 } }); s.policy.highPercent = 60; }],
+    ["limitInsideSpread", (s) => { (s.stations[1] as { learned?: object }).learned = { meanLpm: 100, sdLpm: 14, at: "2026-05-01T00:00:00Z" }; }],
+    ["persistenceLongerThanRun", (s) => { s.policy.persistenceS = 600; }],
+    ["shortCycleUnwatched", (s) => { (s.programs[0] as SiteFile["programs"][number]).runs.push({ stationId: "s1", minutes: 1 }); }],
     ["wireReading", (s) => { s.wireReadings = [{ id: "r1", subjectId: "s1", ohm: 4, at: "2026-05-01T08:00:00Z", by: "T" }]; }],
   ])("%s", (code, change) => {
     const changed = codes(change);

@@ -2,7 +2,8 @@ import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { checkControllers } from "./controllers.ts";
 import type { Finding } from "./finding.ts";
-import { checkPolicy, checkPrograms } from "./programs.ts";
+import { checkLimits } from "./limits.ts";
+import { checkPrograms } from "./programs.ts";
 import { checkSensors } from "./sensors.ts";
 import { checkStations } from "./stations.ts";
 import { checkSupply } from "./supply.ts";
@@ -14,5 +15,5 @@ import { checkWaterworks } from "./waterworks.ts";
  */
 export function check(site: SiteFile): Finding[] {
   const w = waterworks(site);
-  return [...checkWaterworks(w), ...checkSupply(w), ...checkControllers(w), ...checkSensors(w), ...checkStations(w), ...checkPrograms(w), ...checkPolicy(w)];
+  return [...checkWaterworks(w), ...checkSupply(w), ...checkControllers(w), ...checkSensors(w), ...checkStations(w), ...checkPrograms(w), ...checkLimits(w)];
 }

@@ -116,11 +116,3 @@ function pumpMinimums(w: Waterworks): Finding[] {
     return finding("warning", "pumpMinimum", `stations[${s}]`, station.id, `Station ${station.number} ${station.name} can never keep its pump over the minimum flow, whatever may run beside it. Raise the number at once, or water it without the pump.`);
   });
 }
-
-export function checkPolicy(w: Waterworks): Finding[] {
-  const { policy, site } = w.site;
-  const found: Finding[] = [];
-  if (policy.basis === "graded" && (policy.bands ?? []).length === 0) found.push(finding("warning", "noBands", "policy.bands", site.id, "The limits are graded, but no band is entered; the plain percentages hold."));
-  if (policy.persistenceS < 10) found.push(finding("note", "persistenceShort", "policy.persistenceS", site.id, `A persistence of ${policy.persistenceS} s trips on any gust of pressure.`));
-  return found;
-}

@@ -80,9 +80,11 @@ export function oddOnes(site: SiteFile, proposals: readonly Proposal[], past: Re
     const before = lastBefore(station, past);
     const kind = kinds.get(l.stationId) ?? null;
     const against: Odd["against"] = [];
-    if (design && Math.abs(meanLpm / design - 1) > ODD_SHARE) against.push("design");
+    // What was learned by difference carries more uncertainty, and is odd only beyond it.
+    const unsure = (3 * l.sdLpm) / Math.max(1e-9, l.meanLpm);
+    if (design && Math.abs(meanLpm / design - 1) > Math.max(ODD_SHARE, unsure)) against.push("design");
     if (kind && Math.abs(kind.z) > ODD_Z) against.push("alike");
-    if (before && Math.abs(meanLpm / before.meanLpm - 1) > PAST_SHARE && !factorOf.has(w.systemOfMainline[w.stationMainline[l.at] as number] as number)) against.push("past");
+    if (before && Math.abs(meanLpm / before.meanLpm - 1) > Math.max(PAST_SHARE, unsure) && !factorOf.has(w.systemOfMainline[w.stationMainline[l.at] as number] as number)) against.push("past");
     if (against.length === 0) return [];
     const referenceLpm = against[0] === "design" ? (design as number) : against[0] === "alike" ? (kind as Kind).usualLpm : (before as PastFigure).meanLpm;
     return [{ stationId: l.stationId, against, meanLpm, referenceLpm, ratio: meanLpm / referenceLpm, z: kind?.z ?? null, causes: causesOf(site, station, meanLpm, referenceLpm, against, flow, past.get(l.stationId) ?? []) }];

@@ -1,0 +1,113 @@
+import fc from "fast-check";
+import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from "../core/bench/faults.ts";
+import { type Simulation, simulate } from "../core/bench/simulate.ts";
+import { plan } from "../core/dispatch/plan.ts";
+import { setLimits } from "../core/limits/limits.ts";
+import { type Waterworks, waterworks } from "../core/network/waterworks.ts";
+import { expectedFlow } from "../core/site-file/expected-flow.ts";
+import type { SiteFile, Station } from "../core/site-file/schema.ts";
+import { randomSite } from "./random-site.ts";
+
+/** Faults of the supply, the sensors or the mains: whatever they do, no station is to blame. They last: one that is over when the next station runs cannot be told from a station's. */
+const BLAMELESS = new Set<FaultKind>(["mainlineBreak", "handWatering", "supplyClosed", "pumpFailed", "sensorDead", "sensorNoise", "wrongK", "masterValveStuckOpen", "pressureDrop"]);
+
+export const FAULT_NIGHT_DATE = "2026-07-14";
+export type FaultNight = { site: SiteFile; fault: FaultRequest };
+
+/** A random site, some with a pump, and one random fault on it. */
+export function faultNight(stations: { min: number; max: number }): fc.Arbitrary<FaultNight> {
+  return fc
+    .tuple(randomSite({ stations, windows: false }), fc.constantFrom(...FAULT_KINDS), fc.nat(1000), fc.nat(1000), fc.integer({ min: 0, max: 5000 }), fc.option(fc.integer({ min: 100, max: 4000 }), { nil: undefined }), fc.boolean(), fc.constantFrom("findAndIsolate" as const, "findAndIsolate" as const, "stopStation" as const))
+    .map(([plain, kind, at, other, begins, lasts, pumped, response]) => {
+      const site: SiteFile = { ...plain, policy: { ...plain.policy, highResponse: response } };
+      if (pumped) site.pocs[0]?.devices.push({ id: "pump", kind: "pump", curve: [{ flowLpm: 0, headM: 55 }, { flowLpm: 900, headM: 30 }] });
+      const usable = faultSubjects(site, kind).length > 0 && (kind !== "wrongValve" && kind !== "alsoOpens" || site.stations.length > 1) ? kind : "brokenLateral";
+      const subjects = faultSubjects(site, usable);
+      const subjectId = subjects[at % subjects.length]?.id as string;
+      const others = site.stations.filter((s) => s.id !== subjectId);
+      return { site, fault: { at: `+${begins}`, kind: usable, subjectId, ...(lasts === undefined || BLAMELESS.has(usable) ? {} : { until: `+${begins + lasts}` }), ...(usable === "wrongValve" || usable === "alsoOpens" ? { otherId: others[other % others.length]?.id as string } : {}) } };
+    });
+}
+
+/** Faults that only the whole main shows, or that look like the supply's: which lock is right depends on what ran beside. */
+const OF_A_MAIN = new Set<FaultKind>(["mainlineBreak", "handWatering", "masterValveStuckOpen", "stuckOpen"]);
+
+/** What must never be on the exact bench with one fault (handbook 8 and 9); each broken rule in words, empty when all hold. */
+export function brokenRules({ site, fault }: FaultNight): string[] {
+  const outcome = simulate(site, { date: FAULT_NIGHT_DATE, faults: [fault], exact: true });
+  if (!outcome.ok) return [`refused: ${"problem" in outcome ? outcome.problem.message : "cancelled"}`];
+  const { result } = outcome;
+  return [...wrongLockouts(site, fault, result), ...unfoundLateral(site, fault, result), ...dryPump(result), ...unwateredHealthy(site, fault, result)];
+}
+
+function wrongLockouts(site: SiteFile, fault: FaultRequest, { lockouts, runs, alarms }: Simulation): string[] {
+  const w = waterworks(site);
+  const subject = w.stationIndex.get(fault.subjectId);
+  const blamed = subject === undefined ? [] : [fault.subjectId, ...(fault.otherId ? [fault.otherId] : [])];
+  const main = subject === undefined ? w.mainlineIndex.get(fault.subjectId) : (w.stationMainline[subject] as number);
+  const system = main === undefined ? null : w.systemOfMainline[main];
+  // With "stop station" everything that ran is closed and locked; only isolating can be right to the station.
+  if (site.policy.highResponse === "stopStation") return [];
+  return lockouts.flatMap((id) => {
+    if (w.stationIndex.has(id)) {
+      if (blamed.includes(id)) return [];
+      // One at a time, whether it is the station or the supply or the constant only the next one tells: with none to follow, or before it, the first is locked (site-file, isolating).
+      const high = alarms.find((a) => a.kind === "stationHigh" && a.subjectId === id);
+      if (high && fault.kind === "wrongK") return [];
+      const told = alarms.find((a) => a.kind === "stationLow" && a.subjectId === id);
+      const mine = runs.filter((r) => r.stationId === id);
+      const lowAt = Math.max(...mine.map((r) => Date.parse(r.end)));
+      const followed = runs.some((r) => r.stationId !== id && systemOfStation(w, r.stationId) === systemOfStation(w, id) && Date.parse(r.end) - Math.max(lowAt, Date.parse(r.start)) > 121_000);
+      if (told && !followed) return [];
+      // A main that leaks or a supply that fails must not be laid on a station; a valve that will not close is the main's.
+      return BLAMELESS.has(fault.kind) || blamed.length > 0 ? [`${fault.kind} on ${fault.subjectId}: station ${id} was locked out`] : [];
+    }
+    const locked = w.mainlineIndex.get(id);
+    const poc = w.pocIndex.get(id);
+    const of = locked !== undefined ? w.systemOfMainline[locked] : poc !== undefined ? w.systemOfPoc[poc] : undefined;
+    if (subject !== undefined && !OF_A_MAIN.has(fault.kind)) return [`${fault.kind} on station ${fault.subjectId}: ${id} was locked out`];
+    return system !== null && of !== system ? [`${fault.kind} on ${fault.subjectId}: ${id} of another system was locked out`] : [];
+  });
+}
+
+const systemOfStation = (w: Waterworks, id: string): number => w.systemOfMainline[w.stationMainline[w.stationIndex.get(id) as number] as number] as number;
+
+/** A lateral over the high limit of what runs, through a whole hold-off and persistence, is found; as many times as its station was judged. */
+function unfoundLateral(site: SiteFile, fault: FaultRequest, { runs, lockouts, events }: Simulation): string[] {
+  if (fault.kind !== "brokenLateral" || fault.until !== undefined) return [];
+  const station = site.stations.find((s) => s.id === fault.subjectId) as Station;
+  const w = waterworks(site);
+  const excess = 0.6 * (expectedFlow(station)?.lpm ?? 0);
+  const begins = Date.parse(events.find((e) => e.type === "open")?.at ?? "") + 1000 * Number(fault.at.slice(1));
+  const systemOf = (id: string): number => systemOfStation(w, id);
+  const moments = [...new Set(runs.filter((r) => systemOf(r.stationId) === systemOf(station.id)).flatMap((r) => [Date.parse(r.start), Date.parse(r.end)]))].sort((a, b) => a - b);
+  const seen = moments.some((from, i) => {
+    const to = moments[i + 1];
+    if (to === undefined || to - Math.max(from + 60_000, begins) < 61_000) return false;
+    const set = runs.filter((r) => systemOf(r.stationId) === systemOf(station.id) && Date.parse(r.start) <= from && Date.parse(r.end) >= to).map((r) => site.stations.find((s) => s.id === r.stationId) as Station);
+    if (!set.includes(station)) return false;
+    const limits = setLimits(site.policy, set);
+    return limits.judged && limits.expectedLpm + excess > limits.highLpm + 1e-6;
+  });
+  return seen && !lockouts.includes(station.id) ? [`the broken lateral of ${station.id} was judged over its limit and not isolated`] : [];
+}
+
+function dryPump({ events }: Simulation): string[] {
+  // The bench stops a pump itself and says so; it may never be told later than 60 s (plus the second of judging).
+  const stopped = events.filter((e) => e.type === "stopped" && e.reason.startsWith("pump ran"));
+  return stopped.flatMap((s) => {
+    const on = [...events].reverse().find((e) => e.type === "pumpOn" && Date.parse(e.at) <= Date.parse(s.at));
+    return on ? [] : [`a pump was stopped at ${s.at} that never started`];
+  });
+}
+
+/** Healthy stations get their minutes when there is time: without any lock but the fault's own, nothing else is short. */
+function unwateredHealthy(site: SiteFile, fault: FaultRequest, { unwatered, lockouts, stopped }: Simulation): string[] {
+  const w = waterworks(site);
+  const subject = w.stationIndex.get(fault.subjectId);
+  const own = new Set([fault.subjectId, fault.otherId]);
+  if (subject === undefined || stopped.length > 0 || lockouts.some((id) => !own.has(id)) || fault.kind === "wrongValve" || fault.kind === "alsoOpens") return [];
+  const calm = plan(site, FAULT_NIGHT_DATE);
+  if (calm.shortfalls.length > 0) return [];
+  return unwatered.filter((u) => !own.has(u.stationId) && u.minutes > 0.1).map((u) => `${fault.kind} on ${fault.subjectId}: healthy ${u.stationId} is ${u.minutes.toFixed(1)} min short`);
+}

@@ -4,7 +4,7 @@ import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
 import { type SetLimits, setLimits } from "../limits/limits.ts";
 import { setRatio } from "../limits/set-ratio.ts";
-import { CALM, countBeyond } from "../limits/persistence.ts";
+import { CALM, countBeyond, judgeReading } from "../limits/persistence.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
@@ -163,8 +163,8 @@ export class BenchController {
       const fill = !this.exact && firstOpening.has(index) ? Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120)) : 0;
       system.holdUntil = Math.max(system.holdUntil, now + Math.max(this.holdOffS(system), fill));
       for (const point of system.points) {
-        point.high = { ...point.high, count: 0 };
-        point.low = { ...point.low, count: 0 };
+        point.high = { count: 0, told: point.high.told };
+        point.low = { count: 0, told: point.low.told };
       }
     }
   }
@@ -216,14 +216,14 @@ export class BenchController {
     const limits = setLimits(this.w.site.policy, this.stationsOf(set), this.allowance(system, now - 1), setRatio(this.w.site, this.stationsOf(set)));
     if (!limits.judged) return;
     const measured = this.reading(point, seen);
-    const persistence = this.w.site.policy.persistenceS;
-    const high = countBeyond(point.high, measured > limits.highLpm + 1e-6, persistence);
-    const low = countBeyond(point.low, measured < limits.lowLpm - 1e-6, persistence);
+    const { policy } = this.w.site;
+    const high = judgeReading(point.high, measured - limits.highLpm, policy);
+    const low = judgeReading(point.low, limits.lowLpm - measured, policy);
     point.high = high.state;
     point.low = low.state;
     if (high.trips) this.trip(system, point, "high", set, measured, limits, now);
     else if (low.trips) this.trip(system, point, "low", set, measured, limits, now);
-    else if (now >= system.holdUntil + persistence && point.low.count === 0) this.provedRight(system, set, now);
+    else if (now >= system.holdUntil + policy.persistenceS && !low.beyond && point.low.count === 0) this.provedRight(system, set, now);
   }
 
   private trip(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], measured: number, limits: SetLimits, now: EpochS): void {
@@ -364,7 +364,7 @@ export class BenchController {
     const needsPump = system.pocs.every((p) => site.pocs[p]?.devices.some((d) => d.kind === "pump") && (this.w.pocSources[p] ?? []).every((s) => site.sources[s]?.staticPressureKpa === undefined));
     const begun = beginSearch(
       {
-        kind, tests, holdOffS: this.holdOffS(system), persistenceS: site.policy.persistenceS, closeWaitS: site.policy.closeWaitS ?? 30,
+        kind, tests, holdOffS: this.holdOffS(system), persistenceS: site.policy.persistenceS, ...(site.policy.judge ? { judge: site.policy.judge } : {}), closeWaitS: site.policy.closeWaitS ?? 30,
         restLimitLpm: restLimitLpm(this.w, system.pocs) + this.allowance(system, now),
         pumpTestS: !this.exact && needsPump && system.highInARow > 0 ? PUMP_TEST_S : null,
       },

@@ -1,5 +1,6 @@
 import type { SetLimits } from "../limits/limits.ts";
-import { CALM, countBeyond, type Persistence } from "../limits/persistence.ts";
+import { CALM, judgeReading, type Persistence } from "../limits/persistence.ts";
+import type { Policy } from "../site-file/schema.ts";
 
 /**
  * Find and isolate (handbook 8) as a pure state machine: (state, event, now) → state and effects as data. The controller that
@@ -11,6 +12,8 @@ export type SearchPlan = {
   tests: { stationId: string; limits: SetLimits }[];
   holdOffS: number;
   persistenceS: number;
+  /** The policy's school of persistence. @default unbroken */
+  judge?: Policy["judge"];
   closeWaitS: number;
   /** With every station closed, flow over this means the mainline itself leaks, L/min. */
   restLimitLpm: number;
@@ -80,8 +83,7 @@ function advanceTest(state: Extract<SearchState, { phase: "station" }>, readingL
   const test = plan.tests[index] as SearchPlan["tests"][number];
   const judgedFrom = openedAt + plan.holdOffS;
   if (now <= judgedFrom) return { state, effects: [] };
-  const outside = plan.kind === "high" ? readingLpm > test.limits.highLpm : readingLpm < test.limits.lowLpm;
-  const { state: beyond, trips } = countBeyond(state.beyond, outside, plan.persistenceS);
+  const { state: beyond, trips, beyond: outside } = judgeReading(state.beyond, plan.kind === "high" ? readingLpm - test.limits.highLpm : test.limits.lowLpm - readingLpm, plan);
   const passes = !outside && now >= judgedFrom + plan.persistenceS;
   if (!trips && !passes) return { state: { ...state, beyond }, effects: [] };
   const result: TestResult = { stationId: test.stationId, tripped: trips, at: now, measuredLpm: readingLpm, expectedLpm: test.limits.expectedLpm };

@@ -8,6 +8,7 @@ import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
+import { CALM, judgeReading } from "./persistence.ts";
 import { type SetLimits, setLimits } from "./limits.ts";
 import { setKey, setRatio } from "./set-ratio.ts";
 import { shareOf, watchedIn } from "./watched.ts";
@@ -166,7 +167,7 @@ function falseTripsOf(night: JudgedNight, policies: readonly Policy[], limits: S
       const judges = policies.flatMap((policy, k) => {
         const limit = limits[k]?.[i] as SetLimits;
         const strays = drawn * (1 + STRAYS) > limit.highLpm || drawn * (1 - STRAYS) < limit.lowLpm;
-        return limit.judged && isJudged(stretch, policy) && strays ? [{ k, limit, persistenceS: Math.max(1, policy.persistenceS), high: 0, low: 0, told: false, retests: policy.retest ? 1 : 0, from: stretch.judgedFrom, waitS: (policy.retestWaitS ?? 60) + stretch.judgedFrom - stretch.from }] : [];
+        return limit.judged && isJudged(stretch, policy) && strays ? [{ k, limit, policy, high: CALM, low: CALM, retests: policy.retest ? 1 : 0, from: stretch.judgedFrom, waitS: (policy.retestWaitS ?? 60) + stretch.judgedFrom - stretch.from }] : [];
       });
       if (judges.length === 0) return;
       // Its own noise, so that a figure does not hang on which other policies were asked for.
@@ -175,19 +176,18 @@ function falseTripsOf(night: JudgedNight, policies: readonly Policy[], limits: S
         const reading = drawn * Math.sqrt(supplyVariation(t, phase[stretch.system] as number)) * (1 + READING_NOISE * normal(noise));
         for (const j of judges) {
           if (t < j.from) continue;
-          j.high = reading > j.limit.highLpm ? j.high + 1 : 0;
-          j.low = reading < j.limit.lowLpm ? j.low + 1 : 0;
-          if (j.high === 0 && j.low === 0) j.told = false;
-          if (j.told || Math.max(j.high, j.low) < j.persistenceS) continue;
+          const high = judgeReading(j.high, reading - j.limit.highLpm, j.policy);
+          const low = judgeReading(j.low, j.limit.lowLpm - reading, j.policy);
+          [j.high, j.low] = [high.state, low.state];
+          if (!high.trips && !low.trips) continue;
           if (j.retests > 0) {
             // Closed, waited, run again: the count begins anew after another hold-off.
             j.retests--;
             j.from = t + 1 + j.waitS;
-            [j.high, j.low] = [0, 0];
+            [j.high, j.low] = [CALM, CALM];
             continue;
           }
           trips[j.k] = (trips[j.k] as number) + 1;
-          j.told = true;
         }
       }
     });

@@ -1,10 +1,11 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
+import { simulate } from "../bench/simulate.ts";
 import { plan } from "../dispatch/plan.ts";
 import type { Policy, Station } from "../site-file/schema.ts";
 import { setLimits } from "./limits.ts";
-import { CALM, countBeyond } from "./persistence.ts";
+import { CALM, countBeyond, judgeReading } from "./persistence.ts";
 import { SCHOOLS } from "./schools.ts";
 import { sightOf } from "./sight.ts";
 import { watchedShare } from "./watched.ts";
@@ -39,6 +40,29 @@ describe("persistence", () => {
         state = next.state;
       }
     }));
+  });
+});
+
+describe("the other schools of persistence", () => {
+  const trips = (judge: "share" | "mean" | "unbroken", excess: number[]): number[] => {
+    let state = CALM;
+    return excess.flatMap((x, i) => { const next = judgeReading(state, x, { persistenceS: 20, judge }); state = next.state; return next.trips ? [i + 1] : []; });
+  };
+  const broken = Array.from({ length: 60 }, (_, i) => (i % 6 === 5 ? -1 : 5));
+  it("a reading back inside every six seconds hides a break from the unbroken school, not from the others", () => {
+    expect([trips("unbroken", broken), trips("share", broken), trips("mean", broken)]).toEqual([[], [20], [29]]);
+  });
+  it("none trips on calm readings, each once for one condition, again after it was over", () => {
+    const calm = Array.from({ length: 40 }, () => -5);
+    const twice = [...broken, ...calm, ...broken];
+    for (const judge of ["unbroken", "share", "mean"] as const) expect(trips(judge, calm)).toEqual([]);
+    expect([trips("share", twice).length, trips("mean", twice).length]).toEqual([2, 2]);
+    expect(trips("share", Array.from({ length: 60 }, (_, i) => (i % 2 ? 5 : -5)))).toEqual([]);
+  });
+  it("on the bench find a lateral whose reading flutters", () => {
+    const site = smallSite((s) => { s.policy.judge = "mean"; });
+    const outcome = simulate(site, { date: "2026-07-14", faults: [{ at: "+0", kind: "brokenLateral", subjectId: "s1", size: 60 }], exact: true });
+    expect(outcome.ok && outcome.result.lockouts).toEqual(["s1"]);
   });
 });
 

@@ -287,6 +287,8 @@ export const policySchema = z.strictObject({
   lowPercent: z.number().min(0).max(100),
   bands: z.array(z.strictObject({ fromLpm: flow, percent })).max(100).optional(),
   persistenceS: seconds,
+  /** How persistence is judged; absent: unbroken. */
+  judge: z.enum(["unbroken", "share", "mean"]).optional(),
   retest: z.boolean().optional(),
   retestWaitS: seconds.optional(),
   highResponse: responseSchema,

@@ -1,37 +1,37 @@
 "use client";
-import { TickField } from "@/components/fields/fields";
-import Link from "next/link";
 import { useCallback, useEffect, useState } from "react";
+import { AlarmCard } from "@/components/alarms/alarm-card";
+import type { Alarm, AlarmEntry, Person } from "@/components/alarms/alarm-types";
+import { ReadTogether } from "@/components/alarms/read-together";
+import { useAlarmNews } from "@/components/alarms/use-alarm-news";
 import { ChangeList } from "@/components/frame/save-bar";
 import { request, RequestRefused } from "@/components/workspace/api";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/bench/alarm-words";
 import { localIso } from "@/core/calendar/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
-import { showQuantity } from "@/core/units/units";
 
-type Alarm = {
-  id: string; at: string; kind: string; subject_id: string; measured_lpm: number; expected_lpm: number; message: string; locked: string[]; state: "open" | "acknowledged" | "cleared";
-  cause: string | null; acknowledged_at: string | null; acknowledged_by_name: string | null; cleared_at: string | null; cleared_by_name: string | null;
-};
 type Revision = { version: number; note: string; made_at: string; made_by_name: string; changes: { path: string; words: string }[] };
-const KIND_WORDS: Record<string, string> = { stationHigh: "station high", stationLow: "station low", mainline: "mainline", supply: "supply", burst: "burst", offSchedule: "off schedule", notFoundAgain: "not found again", pumpNoFlow: "pump without flow", sensor: "sensor" };
-
 /** Alarms with acknowledge, cause and clear; revisions with differences and putting back. Nothing is ever deleted. */
 export function LogScreen() {
-  const { siteId, draft, adopt, setLog, version, canEdit, isManager, changes } = useWorkspace();
+  const { siteId, draft, adopt, setLog, version, canEdit, isManager, changes, units } = useWorkspace();
   const [alarms, setAlarms] = useState<Alarm[] | null>(null);
+  const [entries, setEntries] = useState<AlarmEntry[]>([]);
+  const [people, setPeople] = useState<Person[]>([]);
   const [revisions, setRevisions] = useState<Revision[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const load = useCallback(async (): Promise<void> => {
     try {
-      const book = await request<{ alarms: Alarm[]; revisions: Revision[] }>("GET", `/api/sites/${siteId}/log`);
+      const book = await request<{ alarms: Alarm[]; entries: AlarmEntry[]; people: Person[]; revisions: Revision[] }>("GET", `/api/sites/${siteId}/log`);
       setAlarms(book.alarms);
+      setEntries(book.entries);
+      setPeople(book.people);
       setRevisions(book.revisions);
       setLog({ openAlarms: book.alarms.filter((a) => a.state !== "cleared").length });
     } catch (error) { setProblem(error instanceof Error ? error.message : String(error)); }
   }, [siteId]);
   useEffect(() => { void load(); }, [load, version]);
+  useAlarmNews(() => void load());
 
   const act = async (alarm: Alarm, body: unknown): Promise<boolean> => {
     setProblem(null);
@@ -63,7 +63,8 @@ export function LogScreen() {
           <h3 className="text-lg border-b-2 border-base-content">Alarms</h3>
           {alarms === null && <p role="status">Reading the log…</p>}
           {alarms?.length === 0 && <p className="my-2 faint">No alarm yet. Rehearse a night on the Bench and take it into the log.</p>}
-          {alarms?.map((a) => <AlarmEntry key={a.id} alarm={a} when={when} canEdit={canEdit} act={act} />)}
+          {alarms && <ReadTogether site={draft} alarms={alarms} canEdit={canEdit} onCause={(ids, cause) => void (async () => { for (const a of alarms.filter((x) => ids.includes(x.id) && x.state !== "cleared")) await act(a, { action: "cause", cause }); })()} />}
+          {alarms?.map((a) => <AlarmCard key={a.id + (a.cause ?? "")} alarm={a} entries={entries.filter((e) => e.alarm_id === a.id)} people={people} units={units} name={(id) => subjectName(draft, id)} when={when} canEdit={canEdit} act={act} />)}
         </section>
         <section aria-label="Revisions">
           <h3 className="text-lg border-b-2 border-base-content">Revisions of the configuration</h3>
@@ -80,34 +81,5 @@ export function LogScreen() {
         </section>
       </div>
     </>
-  );
-}
-
-function AlarmEntry({ alarm, when, canEdit, act }: { alarm: Alarm; when: (iso: string) => string; canEdit: boolean; act: (alarm: Alarm, body: unknown) => Promise<boolean> }) {
-  const { draft, units, siteId } = useWorkspace();
-  const [cause, setCause] = useState(alarm.cause ?? "");
-  const [repaired, setRepaired] = useState(true);
-  const cleared = alarm.state === "cleared";
-  const relearn = alarm.kind === "stationHigh" || alarm.kind === "stationLow";
-  return (
-    <article className="py-3 border-b rule" aria-label={`Alarm ${KIND_WORDS[alarm.kind]} ${subjectName(draft, alarm.subject_id)}`}>
-      <div className="flex flex-wrap items-baseline gap-x-3">
-        <span className={cleared ? "faint" : "text-error font-semibold text-lg"}>{cleared ? "✓ cleared" : alarm.state === "acknowledged" ? "⬢ acknowledged" : "⬢ open"}</span>
-        <strong>{KIND_WORDS[alarm.kind]}</strong><span>{subjectName(draft, alarm.subject_id)}</span><span className="faint">{when(alarm.at)}</span>
-      </div>
-      <p>{alarm.message}</p>
-      <p className="text-sm faint">Read {showQuantity(alarm.measured_lpm, "flow", units, 1)}, expected {showQuantity(alarm.expected_lpm, "flow", units, 1)}{alarm.locked.length > 0 ? `; ${cleared ? "had locked" : "locks"} out ${alarm.locked.map((id) => subjectName(draft, id)).join(", ")}` : ""}.
-        {alarm.acknowledged_by_name && ` Acknowledged by ${alarm.acknowledged_by_name}${alarm.acknowledged_at ? `, ${when(alarm.acknowledged_at)}` : ""}.`}{alarm.cleared_by_name && ` Cleared by ${alarm.cleared_by_name}${alarm.cleared_at ? `, ${when(alarm.cleared_at)}` : ""}: ${alarm.cause}.`}</p>
-      {cleared && relearn && <Link className="act act-quiet" href={`/sites/${siteId}/learn`}>Repaired? Learn it again</Link>}
-      {!cleared && canEdit && (
-        <form className="flex flex-wrap items-end gap-2 mt-1" onSubmit={(e) => { e.preventDefault(); void act(alarm, { action: "clear", cause, ...(relearn && repaired ? { repaired } : {}) }); }}>
-          {alarm.state === "open" && <button type="button" className="act" onClick={() => act(alarm, { action: "acknowledge" })}>Acknowledge</button>}
-          <label className="grow min-w-48"><span className="block text-sm faint">Cause, as found</span><input className="entry" value={cause} maxLength={1000} onChange={(e) => setCause(e.target.value)} /></label>
-          <button type="button" className="act" disabled={cause.trim().length < 3 || cause === (alarm.cause ?? "")} onClick={() => act(alarm, { action: "cause", cause })}>Note the cause</button>
-          {relearn && <TickField label="repaired: learn its flow again" checked={repaired} onCommit={setRepaired} />}
-          <button type="submit" className="act act-main" disabled={cause.trim().length < 3}>Clear{alarm.locked.length > 0 ? " and unlock" : ""}</button>
-        </form>
-      )}
-    </article>
   );
 }

@@ -2,6 +2,7 @@
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
+import { useAlarmNews } from "@/components/alarms/use-alarm-news";
 import { ThemeSwitch } from "@/components/frame/theme-switch";
 import { isTyping } from "@/components/frame/typing";
 import { RULE_WORDS } from "@/components/waterworks/rule-words";
@@ -29,6 +30,8 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [shown, at, router]);
+  const openAlarms = rows.reduce((sum, r) => sum + r.openAlarms, 0);
+  useAlarmNews(() => router.refresh());
   const signOut = async (): Promise<void> => {
     await request("DELETE", "/api/session");
     window.location.assign("/sign-in");
@@ -40,6 +43,7 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
         <span className="faint">{rows.length} sites, those that need someone first</span>
         <span className="grow" />
         <span className="faint">{user.name}, {user.role}</span>
+        <Link href="/alarms" className={`act ${openAlarms > 0 ? "text-error" : ""}`}>{openAlarms > 0 ? `⬢ ${openAlarms} open alarm${openAlarms === 1 ? "" : "s"}` : "Alarms"}</Link>
         <Link href="/library" className="act">Device library</Link>
         <Link href="/profiles" className="act">Controller profiles</Link>
         <ThemeSwitch />

@@ -43,7 +43,7 @@ function insideSpread(w: Waterworks): Finding[] {
   const { site } = w;
   const inside = site.stations.filter((s) => {
     const e = expectedFlow(s);
-    if (!e || e.from !== "learned" || !s.learned || s.monitored === false) return false;
+    if (e?.from !== "learned" || !s.learned || s.monitored === false) return false;
     const { highLpm, lowLpm } = setLimits(site.policy, [s]);
     return highLpm - e.lpm < 2 * s.learned.sdLpm || e.lpm - lowLpm < 2 * s.learned.sdLpm;
   });

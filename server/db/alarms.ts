@@ -2,27 +2,70 @@ import { z } from "zod";
 import { db } from "./connection.ts";
 
 const alarmRow = z.object({
-  id: z.string(), site_id: z.string(), at: z.date(), kind: z.string(), subject_id: z.string(), measured_lpm: z.number(), expected_lpm: z.number(),
-  message: z.string(), locked: z.array(z.string()), state: z.enum(["open", "acknowledged", "cleared"]), cause: z.string().nullable(),
+  id: z.string(), site_id: z.string(), site_name: z.string(), at: z.date(), kind: z.string(), subject_id: z.string(), measured_lpm: z.number(), expected_lpm: z.number(),
+  message: z.string(), locked: z.array(z.string()), state: z.enum(["open", "acknowledged", "cleared"]), cause: z.string().nullable(), assigned_to: z.string().nullable(), assigned_to_name: z.string().nullable(),
   acknowledged_at: z.date().nullable(), acknowledged_by_name: z.string().nullable(), cleared_at: z.date().nullable(), cleared_by_name: z.string().nullable(),
+  /** Of the whole night that it belongs to. */
+  night_lost_l: z.number().nullable(), night_unwatered_min: z.number().nullable(),
 });
 export type AlarmRow = z.infer<typeof alarmRow>;
 
 const query = (organisationId: string) =>
   db()("alarm as a")
+    .join("site as s", "s.id", "a.site_id")
     .leftJoin("app_user as k", "k.id", "a.acknowledged_by")
     .leftJoin("app_user as c", "c.id", "a.cleared_by")
+    .leftJoin("app_user as g", "g.id", "a.assigned_to")
+    .leftJoin("bench_run as b", "b.id", "a.bench_run_id")
     .where("a.organisation_id", organisationId)
-    .select("a.*", "k.name as acknowledged_by_name", "c.name as cleared_by_name");
+    .select(
+      "a.*", "s.name as site_name", "k.name as acknowledged_by_name", "c.name as cleared_by_name", "g.name as assigned_to_name", db().raw("(b.totals ->> 'lostL')::float8 as night_lost_l"),
+      db().raw("(select sum((u ->> 'minutes')::float8) from jsonb_array_elements(b.unwatered) u) as night_unwatered_min"),
+    );
 
 export async function alarmsOfSite(organisationId: string, siteId: string, limit = 200): Promise<AlarmRow[]> {
   const rows: unknown[] = await query(organisationId).where("a.site_id", siteId).orderByRaw("(a.state = 'cleared'), a.at desc").limit(limit);
   return z.array(alarmRow).parse(rows);
 }
 
+export type AlarmFilter = { state?: "open" | "cleared" | undefined; kind?: string | undefined; siteId?: string | undefined; assignedTo?: string | undefined; find?: string | undefined };
+
+/** Alarms over all sites of an organisation, open ones first, newest first. */
+export async function alarmsOfOrganisation(organisationId: string, filter: AlarmFilter, limit = 500): Promise<AlarmRow[]> {
+  const asked = query(organisationId);
+  if (filter.state === "open") asked.whereNot("a.state", "cleared");
+  if (filter.state === "cleared") asked.where("a.state", "cleared");
+  if (filter.kind) asked.where("a.kind", filter.kind);
+  if (filter.siteId) asked.where("a.site_id", filter.siteId);
+  if (filter.assignedTo) asked.where("a.assigned_to", filter.assignedTo);
+  if (filter.find) { const like = `%${filter.find.replace(/[\\%_]/g, "\\$&")}%`; asked.where((q) => q.whereILike("a.message", like).orWhereILike("s.name", like).orWhereILike("a.cause", like)); }
+  const rows: unknown[] = await asked.orderByRaw("(a.state = 'cleared'), a.at desc").limit(limit);
+  return z.array(alarmRow).parse(rows);
+}
+
 export async function alarmById(organisationId: string, siteId: string, id: string): Promise<AlarmRow | null> {
   const row: unknown = await query(organisationId).where({ "a.site_id": siteId, "a.id": id }).first();
   return row ? alarmRow.parse(row) : null;
+}
+
+const entryRow = z.object({ id: z.string(), alarm_id: z.string(), at: z.date(), made_by_name: z.string(), action: z.string(), words: z.string(), has_photo: z.boolean() });
+export type AlarmEntryRow = z.infer<typeof entryRow>;
+export type NewEntry = { organisationId: string; alarmId: string; userId: string; action: "acknowledged" | "assigned" | "cause" | "note" | "photo" | "cleared" | "reopened"; words?: string; photo?: Buffer; photoType?: string };
+
+export async function insertAlarmEntry(e: NewEntry): Promise<void> {
+  await db()("alarm_entry").insert({ organisation_id: e.organisationId, alarm_id: e.alarmId, made_by: e.userId, action: e.action, words: e.words ?? "", photo: e.photo ?? null, photo_type: e.photoType ?? null });
+}
+
+/** What was done about these alarms, oldest first. */
+export async function entriesOf(organisationId: string, alarmIds: string[]): Promise<AlarmEntryRow[]> {
+  const rows: unknown[] = await db()("alarm_entry as e").join("app_user as u", "u.id", "e.made_by").where("e.organisation_id", organisationId).whereIn("e.alarm_id", alarmIds).orderBy("e.at")
+    .select("e.id", "e.alarm_id", "e.at", "e.action", "e.words", "u.name as made_by_name", db().raw("e.photo is not null as has_photo"));
+  return z.array(entryRow).parse(rows);
+}
+
+export async function photoOf(organisationId: string, entryId: string): Promise<{ photo: Buffer; photo_type: string } | null> {
+  const row: { photo: Buffer | null; photo_type: string } | undefined = await db()("alarm_entry").where({ organisation_id: organisationId, id: entryId }).first("photo", "photo_type");
+  return row?.photo ? { photo: row.photo, photo_type: row.photo_type } : null;
 }
 
 export async function updateAlarm(id: string, values: Record<string, unknown>): Promise<void> {

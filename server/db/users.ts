@@ -32,3 +32,9 @@ export async function organisationCount(): Promise<number> {
   const row = await db()("organisation").count({ n: "*" }).first();
   return Number(row?.n ?? 0);
 }
+
+/** People of an organisation, by name: whom something can be assigned to. */
+export async function colleagues(organisationId: string): Promise<{ id: string; name: string; role: Role }[]> {
+  const rows: unknown[] = await db()("app_user").where({ organisation_id: organisationId }).orderBy("name").select("id", "name", "role");
+  return z.array(userRow.pick({ id: true, name: true, role: true })).parse(rows);
+}

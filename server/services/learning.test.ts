@@ -9,7 +9,8 @@ import { learningRequest, type LearningRequest, learningResults, learningRunById
 import { runLearning, takeUpLostRuns } from "../jobs/learning-run.ts";
 import { queue } from "../jobs/queue.ts";
 import { goOnLearning, keptReadings, latestLearning, noteMeter, readingsOf, startLearning, stationHistory, stopLearning } from "./learning.ts";
-import { actOnAlarm, logBook, takeBenchNight } from "./log-book.ts";
+import { actOnAlarm } from "./alarms.ts";
+import { logBook, takeBenchNight } from "./log-book.ts";
 import { proposeFromOutside, takeLearned, takeSets, undoTaken } from "./proposals.ts";
 import { importSite, type LoadedSite, loadSite, saveSite } from "./sites.ts";
 

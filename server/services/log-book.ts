@@ -1,11 +1,12 @@
 import { simulate } from "../../core/bench/simulate.ts";
-import type { SiteFile } from "../../core/site-file/schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
-import { type AlarmRow, alarmById, alarmsOfSite, insertAlarms, insertBenchRun, insertEvents, updateAlarm } from "../db/alarms.ts";
+import { type AlarmEntryRow, type AlarmRow, alarmsOfSite, entriesOf, insertAlarms, insertBenchRun, insertEvents } from "../db/alarms.ts";
 import { db, inTransaction } from "../db/connection.ts";
 import { type RevisionHead, revisionHeads } from "../db/revisions.ts";
-import { amendSite, isUuid, loadSite, type LoadedSite } from "./sites.ts";
+import { colleagues } from "../db/users.ts";
+import { alarmsChanged, withLocks } from "./alarms.ts";
+import { amendSite, loadSite } from "./sites.ts";
 
 export type BenchRequest = { date: string; faults: unknown[]; seed: number; exact: boolean };
 
@@ -20,7 +21,7 @@ export async function takeBenchNight(user: SignedIn, siteId: string, request: Be
   const { result } = outcome;
   const locksOf = (subjectId: string, kind: string): string[] =>
     result.lockouts.filter((id) => id === subjectId || (kind === "mainline" || kind === "burst" || kind === "offSchedule" || kind === "pumpNoFlow") && !site.file.stations.some((s) => s.id === id));
-  return inTransaction(async () => {
+  const taken = await inTransaction(async () => {
     const benchRunId = await insertBenchRun({
       organisationId: user.organisationId, siteId, version: site.version, night: request.date, request, totals: result.totals, unwatered: result.unwatered, userId: user.userId,
     });
@@ -34,56 +35,17 @@ export async function takeBenchNight(user: SignedIn, siteId: string, request: Be
       : site;
     return { alarms: result.alarms.length, version: saved.version };
   });
+  if (taken.alarms > 0) await alarmsChanged(user.organisationId);
+  return taken;
 }
 
-function withLocks(file: SiteFile, ids: string[], locked: boolean): SiteFile {
-  const set = <T extends { id: string; lockedOut?: boolean | undefined }>(items: T[]): T[] =>
-    items.map((item) => {
-      if (!ids.includes(item.id)) return item;
-      const { lockedOut: _, ...rest } = item;
-      return (locked ? { ...rest, lockedOut: true } : rest) as T;
-    });
-  return { ...file, stations: set(file.stations), mainlines: set(file.mainlines), pocs: set(file.pocs) };
-}
-
-export type LogBook = { alarms: AlarmRow[]; revisions: RevisionHead[] };
+export type LogBook = { alarms: AlarmRow[]; entries: AlarmEntryRow[]; revisions: RevisionHead[]; people: { id: string; name: string }[] };
 
 export async function logBook(user: SignedIn, siteId: string): Promise<LogBook> {
   await loadSite(user, siteId);
-  return { alarms: await alarmsOfSite(user.organisationId, siteId), revisions: await revisionHeads(siteId, 200) };
-}
-
-export type AlarmAction = { action: "acknowledge" } | { action: "cause"; cause: string } | { action: "clear"; cause: string; repaired?: boolean };
-
-/**
- * Acknowledge, give a cause, clear. Clearing needs a cause and frees what the alarm had locked, unless another open alarm still holds it. A station that was
- * repaired is marked so: what was learned of it before is stale.
- */
-export async function actOnAlarm(user: SignedIn, siteId: string, alarmId: string, act: AlarmAction): Promise<{ alarm: AlarmRow; site: LoadedSite }> {
-  return inTransaction(async () => {
-    const alarm = isUuid(alarmId) && isUuid(siteId) ? await alarmById(user.organisationId, siteId, alarmId) : null;
-    if (!alarm) throw new AppError("notFound", "There is no such alarm on this site.");
-    if (alarm.state === "cleared") throw new AppError("conflict", `This alarm was cleared by ${alarm.cleared_by_name ?? "someone"} already.`);
-    let site = await loadSite(user, siteId);
-    const now = new Date();
-    if (act.action === "acknowledge") await updateAlarm(alarm.id, { state: "acknowledged", acknowledged_by: user.userId, acknowledged_at: now });
-    else if (act.action === "cause") await updateAlarm(alarm.id, { cause: act.cause });
-    else {
-      await updateAlarm(alarm.id, {
-        state: "cleared", cause: act.cause, cleared_by: user.userId, cleared_at: now,
-        ...(alarm.acknowledged_at ? {} : { acknowledged_by: user.userId, acknowledged_at: now }),
-      });
-      const others = (await alarmsOfSite(user.organisationId, siteId)).filter((a) => a.id !== alarm.id && a.state !== "cleared").flatMap((a) => a.locked);
-      const freed = alarm.locked.filter((id) => !others.includes(id));
-      const repaired = act.repaired === true && site.file.stations.some((s) => s.id === alarm.subject_id);
-      if (freed.length > 0 || repaired)
-        site = await amendSite(user, siteId, `Alarm cleared: ${act.cause}`, (file) => {
-          const free = withLocks(file, freed, false);
-          return repaired ? { ...free, stations: free.stations.map((s) => (s.id === alarm.subject_id ? { ...s, repairedAt: now.toISOString() } : s)) } : free;
-        });
-    }
-    return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as AlarmRow, site };
-  });
+  const alarms = await alarmsOfSite(user.organisationId, siteId);
+  const [entries, revisions, people] = await Promise.all([entriesOf(user.organisationId, alarms.map((a) => a.id)), revisionHeads(siteId, 200), colleagues(user.organisationId)]);
+  return { alarms, entries, revisions, people };
 }
 
 /** What the frame shows of the log: open alarms, and the revision on which a night was last rehearsed. */

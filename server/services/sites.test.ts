@@ -11,7 +11,8 @@ import { closeDatabase, db } from "../db/connection.ts";
 import { revisionHeads } from "../db/revisions.ts";
 import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from "./library.ts";
 import { describeProfile, forgetProfile, profiles } from "./profiles.ts";
-import { actOnAlarm, logBook, takeBenchNight } from "./log-book.ts";
+import { actOnAlarm } from "./alarms.ts";
+import { logBook, takeBenchNight } from "./log-book.ts";
 import { rounds } from "./rounds.ts";
 import { amendSite, createSite, exportSite, importSite, loadSite, restoreRevision, saveSite } from "./sites.ts";
 

@@ -2,6 +2,7 @@ import type { Knex } from "knex";
 import * as foundations from "./0001-foundations.ts";
 import * as library from "./0002-library.ts";
 import * as learning from "./0004-learning.ts";
+import * as alarmEntries from "./0005-alarm-entries.ts";
 import * as profiles from "./0003-profiles.ts";
 
 /** In order of name; forward only. */
@@ -10,4 +11,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0002-library": library,
   "0003-profiles": profiles,
   "0004-learning": learning,
+  "0005-alarm-entries": alarmEntries,
 };

@@ -1,16 +1,21 @@
 import { performance } from "node:perf_hooks";
 import { cpus } from "node:os";
+import fc from "fast-check";
+import { SWEPT, sweepFaults } from "../core/bench/sweep.ts";
 import { simulate } from "../core/bench/simulate.ts";
 import { flowMoments, plan, playNight } from "../core/dispatch/plan.ts";
 import { networkModel } from "../core/hydraulics/network-model.ts";
 import { nightSets } from "../core/hydraulics/pressure-sets.ts";
 import { solveSets } from "../core/hydraulics/solver.ts";
+import { comparedSchools, policyFrom } from "../core/limits/advice.ts";
+import { SCHOOLS } from "../core/limits/schools.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { betterNight } from "../core/optimize/better-night.ts";
 import { randomFrom } from "../core/bench/random.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { lakesidePark } from "../server/demo/lakeside-park.ts";
+import { brokenRules, faultNight } from "../testing/fault-nights.ts";
 import { pasteStations } from "../components/stations/paste.ts";
 
 /** `npm run bench`: the speeds of architecture.md, measured. Prints a markdown table; asserts nothing. */
@@ -80,6 +85,21 @@ rows.push([`pressures of ${sets.length} different sets, ${park.stations.length} 
 const empty: SiteFile = { ...large, stations: [], programs: [] };
 const text = ["No.\tName\tDesign\tEmitter", ...Array.from({ length: 2000 }, (_, i) => `${i + 1}\tStation ${i + 1}\t${20 + (i % 90)}\tspray`)].join("\n");
 rows.push(["2,000 station rows pasted or imported", "under 2 s", `${time(3, () => { const r = pasteStations(empty, text, { row: 0, column: 0 }, "metric"); if (!r.ok) throw new Error(r.refused[0]); }).toFixed(0)} ms`]);
+
+const judged = generated(60, 4, 7, [8, 25]);
+const begun = performance.now();
+const policies = SCHOOLS.slice(0, 3).map((school) => ({ name: school.id, policy: policyFrom(judged, school) }));
+const cells = sweepFaults(judged, { date: DATE, kinds: SWEPT, policies }) ?? [];
+rows.push([`fault sweep, 60 stations × 5 faults × 3 policies (${cells.length} nights), one core`, "under 120 s of one core (60 s with two)", `${((performance.now() - begun) / 1000).toFixed(1)} s`]);
+
+const wanted = 1000;
+const broken: string[] = [];
+const nights = performance.now();
+for (const one of fc.sample(faultNight({ min: 3, max: 14 }), { numRuns: wanted, seed: 11 })) broken.push(...brokenRules(one));
+rows.push([`${wanted} random nights with one fault each: rules broken`, "none", `${broken.length}${broken[0] ? ` (${broken[0]})` : ""}, in ${((performance.now() - nights) / 1000).toFixed(0)} s`]);
+
+const compared = time(3, () => { comparedSchools(park, DATE); });
+rows.push([`starting points compared, ${park.stations.length} stations, 60 nights`, "with progress", `${(compared / 1000).toFixed(1)} s`]);
 
 console.log(`Node ${process.version}, ${cpus().length} × ${cpus()[0]?.model ?? "processor"}\n`);
 console.log("| what | to keep | measured |\n|---|---|---|");

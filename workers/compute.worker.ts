@@ -1,3 +1,4 @@
+import { sweepFaults } from "../core/bench/sweep.ts";
 import { simulate } from "../core/bench/simulate.ts";
 import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
 import { rehearseLearning } from "../core/learn/rehearse.ts";
@@ -55,6 +56,10 @@ self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
         answer({ id: data.id, kind: "better", result: { site: best, makespanS, tries, done: true } });
         return;
       }
+      case "sweep":
+        sweepFaults(data.site, { date: data.date, kinds: data.kinds, policies: data.policies, stationIds: data.stationIds, onStation: (cells) => { answer({ id: data.id, kind: "swept", cells }); return true; } });
+        answer({ id: data.id, kind: "sweep", result: null });
+        return;
       case "judgement": {
         const found = comparedSchools(data.site, data.date, { onProgress: (share) => { answer({ id: data.id, kind: "progress", share: 0.9 * share }); return true; } });
         if (!found) return;

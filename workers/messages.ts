@@ -6,6 +6,7 @@ import type { LearnOptions } from "../core/learn/learn.ts";
 import type { Rehearsal } from "../core/learn/rehearse.ts";
 import type { Advice, Compared } from "../core/limits/advice.ts";
 import type { Remedy } from "../core/limits/remedies.ts";
+import type { SweepCell, SweptKind, SweptPolicy } from "../core/bench/sweep.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import type { Outlook } from "../core/season/outlook.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
@@ -17,6 +18,7 @@ export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number; d
 /** The starting points side by side, what Presa would take, and what would make unseen breaks seen. */
 export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedies: Remedy[] };
 export type ComputeRequest =
+  | { id: number; kind: "sweep"; site: SiteFile; date: string; kinds: SweptKind[]; policies: SweptPolicy[]; stationIds: string[] }
   | { id: number; kind: "judgement"; site: SiteFile; date: string }
   | { id: number; kind: "rehearse"; site: SiteFile; options: Omit<LearnOptions, "faults" | "exact" | "seed"> }
   | { id: number; kind: "outlook"; site: SiteFile; first: string; days: number }
@@ -25,6 +27,8 @@ export type ComputeRequest =
   | { id: number; kind: "night"; site: SiteFile; date: string }
   | { id: number; kind: "simulate"; site: SiteFile; date: string; faults: unknown[]; seed: number; exact: boolean };
 export type ComputeAnswer =
+  | { id: number; kind: "swept"; cells: SweepCell[] }
+  | { id: number; kind: "sweep"; result: null }
   | { id: number; kind: "judgement"; result: JudgementAnswer }
   | { id: number; kind: "rehearse"; result: Rehearsal | null }
   | { id: number; kind: "outlook"; result: Outlook }

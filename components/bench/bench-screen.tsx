@@ -11,11 +11,13 @@ import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/bench/alarm-words";
 import type { FaultRequest } from "@/core/bench/faults";
 import type { Simulation } from "@/core/bench/simulate";
-import { addDays } from "@/core/calendar/wall-time";
+import { addDays, localIso } from "@/core/calendar/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
 import { FaultList } from "./fault-list";
+import { Playback } from "./playback";
 import { ReadingsChart } from "./readings-chart";
+import { SweepPanel } from "./sweep-panel";
 
 const EVENT_WORDS: Record<string, string> = {
   open: "opens", close: "closes", masterValveOpen: "master valve opens", masterValveShut: "master valve shuts", pumpOn: "pump on", pumpOff: "pump off", trip: "limit trips", searchBegins: "search begins", test: "test", testEnds: "test ends",
@@ -37,13 +39,16 @@ export function BenchScreen() {
   const [selected, setSelected] = useState<BraidRun | null>(null);
   const [waterline, setWaterline] = useState<number | null>(null);
   const [onlyMatters, setOnlyMatters] = useState(true);
+  const [playing, setPlaying] = useState(false);
+  const [speed, setSpeed] = useState(60);
+  const [part, setPart] = useState<"night" | "sweep">("night");
   const cancel = useRef<(() => void) | null>(null);
   const { box, width } = useWidth(900);
   useEffect(() => () => cancel.current?.(), []);
 
   const start = useCallback(async (): Promise<void> => {
     if (cancel.current) return;
-    setProblem(null); setTaken(null); setSelected(null); setShare(0);
+    setProblem(null); setTaken(null); setSelected(null); setPlaying(false); setShare(0);
     const asked = { date: night, faults, seed, exact };
     const job = computeBench(draft, asked, setShare);
     cancel.current = job.cancel;
@@ -56,19 +61,27 @@ export function BenchScreen() {
   }, [draft, night, faults, seed, exact]);
 
   const events = useMemo(() => (run ? run.result.events.filter((e) => !onlyMatters || !["open", "close", "masterValveOpen", "masterValveShut", "pumpOn", "pumpOff"].includes(e.type)) : []), [run, onlyMatters]);
+  const stepEvent = useCallback((step: 1 | -1): void => {
+    setPlaying(false);
+    const times = events.map((x) => seconds(x.at));
+    if (times.length === 0) return;
+    setWaterline((line) => { const now = line ?? 0; return step > 0 ? (times.find((t) => t > now) ?? times[times.length - 1] ?? null) : ([...times].reverse().find((t) => t < now) ?? times[0] ?? null); });
+  }, [events]);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
       if (isTyping(e) || e.ctrlKey) return;
-      if (e.key === " " && (e.target === document.body || !(e.target as HTMLElement).closest("button,[role=button],[role=slider],summary"))) { e.preventDefault(); void start(); }
-      if ((e.key === "]" || e.key === "[") && events.length > 0) {
-        const now = waterline ?? 0;
-        const times = events.map((x) => seconds(x.at));
-        setWaterline(e.key === "]" ? (times.find((t) => t > now) ?? times[times.length - 1] ?? null) : ([...times].reverse().find((t) => t < now) ?? times[0] ?? null));
+      if (part !== "night") return;
+      if (e.key === " " && (e.target === document.body || !(e.target as HTMLElement).closest("button,[role=button],[role=slider],summary"))) {
+        e.preventDefault();
+        // A night that was run as it is asked for now is played; else it is run.
+        if (run && run.file === draft && run.request.date === night && run.request.faults === faults && run.request.seed === seed && run.request.exact === exact) setPlaying((p) => !p);
+        else void start();
       }
+      if (e.key === "]" || e.key === "[") stepEvent(e.key === "]" ? 1 : -1);
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [start, events, waterline]);
+  }, [start, stepEvent, part, run, draft, night, faults, seed, exact]);
 
   const data = useMemo(() => (run ? braidOf(run.file, run.result.runs, [], run.request.date) : null), [run]);
   const stones: Stone[] = useMemo(() => (run ? run.result.alarms.slice(0, 12).map((a) => ({ at: seconds(a.at), words: `${a.kind === "stationHigh" ? "high" : a.kind === "stationLow" ? "low" : a.kind}: ${subjectName(run.file, a.subjectId)}`, mainlineId: run.file.stations.find((s) => s.id === a.subjectId)?.mainlineId ?? (run.file.mainlines.some((m) => m.id === a.subjectId) ? a.subjectId : null) })) : []), [run]);
@@ -89,14 +102,24 @@ export function BenchScreen() {
     <>
       <div className="flex flex-wrap items-end gap-3 mb-1">
         <h2 className="text-2xl mr-2">Bench</h2>
+        <fieldset className="flex items-end" aria-label="What to rehearse">
+          <button type="button" className={`act ${part === "night" ? "act-main" : ""}`} aria-pressed={part === "night"} onClick={() => setPart("night")}>One night</button>
+          <button type="button" className={`act ${part === "sweep" ? "act-main" : ""}`} aria-pressed={part === "sweep"} onClick={() => setPart("sweep")}>Fault sweep</button>
+        </fieldset>
         <label><span className="block text-sm faint">Night of</span><input type="date" className="entry" value={night} onChange={(e) => e.target.value && setNight(e.target.value)} /></label>
         <button type="button" className="act" aria-label="Night before" onClick={() => setNight(addDays(night, -1))}>←</button>
         <button type="button" className="act" aria-label="Night after" onClick={() => setNight(addDays(night, 1))}>→</button>
-        <div className="w-20"><NumberField label="Seed" value={seed} min={0} max={1e9} whole required onCommit={(v) => setSeed(v ?? 1)} /></div>
-        <TickField label="exact (no noise, full mains)" checked={exact} onCommit={setExact} />
-        {share === null ? <button type="button" className="act act-main" onClick={start}>Run the night</button> : <><progress className="w-40" value={share} max={1} aria-label="Bench" /><button type="button" className="act" onClick={() => cancel.current?.()}>Cancel</button></>}
-        {run && canEdit && <button type="button" className="act" onClick={take} disabled={changes.length > 0 || taken !== null} title={changes.length > 0 ? "Save your changes first" : undefined}>Take this night into the log</button>}
+        {part === "night" && (
+          <>
+            <div className="w-20"><NumberField label="Seed" value={seed} min={0} max={1e9} whole required onCommit={(v) => setSeed(v ?? 1)} /></div>
+            <TickField label="exact (no noise, full mains)" checked={exact} onCommit={setExact} />
+            {share === null ? <button type="button" className="act act-main" onClick={start}>Run the night</button> : <><progress className="w-40" value={share} max={1} aria-label="Bench" /><button type="button" className="act" onClick={() => cancel.current?.()}>Cancel</button></>}
+            {run && canEdit && <button type="button" className="act" onClick={take} disabled={changes.length > 0 || taken !== null} title={changes.length > 0 ? "Save your changes first" : undefined}>Take this night into the log</button>}
+          </>
+        )}
       </div>
+      {part === "sweep" && <SweepPanel date={night} />}
+      <div hidden={part !== "night"}>
       <FaultList faults={faults} onChange={setFaults} calm="No fault: an ordinary night." />
       {problem && <p role="alert" className="text-error font-semibold my-2">{problem}</p>}
       {taken && <p role="status" className="font-semibold my-2">{taken}</p>}
@@ -113,6 +136,7 @@ export function BenchScreen() {
           {run.result.alarms.length > 0 && (
             <ul className="my-2" aria-label="Alarms">{run.result.alarms.map((a) => <li key={a.at + a.kind + a.subjectId} className="py-0.5"><span className="text-error font-semibold">⬢ {a.at.slice(11, 19)}</span> {a.message}</li>)}</ul>
           )}
+          {data && at !== null && <Playback from={data.from} to={data.to} at={at} playing={playing} speed={speed} onAt={setWaterline} onPlaying={setPlaying} onSpeed={setSpeed} onEvent={stepEvent} clock={(x) => localIso(run.file.site.timeZone, x).slice(11, 19)} />}
           <ReadingsChart rows={run.result.trace.rows} timeZone={run.file.site.timeZone} units={units} at={at} />
         </>
       )}
@@ -142,6 +166,7 @@ export function BenchScreen() {
             </div>
           </section>
         )}
+      </div>
       </div>
     </>
   );

@@ -1,3 +1,4 @@
+import type { SweepCell, SweptKind, SweptPolicy } from "@/core/bench/sweep";
 import type { Simulation } from "@/core/bench/simulate";
 import type { Allowed } from "@/core/optimize/better-night";
 import type { LearnOptions } from "@/core/learn/learn";
@@ -10,7 +11,7 @@ type Job<T> = { promise: Promise<T>; cancel: () => void };
 let next = 1;
 
 /** One worker a job: cancelling ends the worker, so nothing keeps computing for a page that has moved on. */
-function run<T>(request: Record<string, unknown>, onProgress?: (share: number) => void, onResult?: (result: BetterAnswer) => void): Job<T> {
+function run<T>(request: Record<string, unknown>, onProgress?: (share: number) => void, onResult?: (result: BetterAnswer) => void, onSwept?: (cells: SweepCell[]) => void): Job<T> {
   const worker = new Worker(new URL("../../workers/compute.worker.ts", import.meta.url), { type: "module" });
   const id = next++;
   let reject: (reason: Error) => void = () => {};
@@ -21,13 +22,17 @@ function run<T>(request: Record<string, unknown>, onProgress?: (share: number) =
         onProgress?.(data.share);
         return;
       }
+      if (data.kind === "swept") {
+        onSwept?.(data.cells);
+        return;
+      }
       if (data.kind === "better" && !data.result.done) {
         onResult?.(data.result);
         return;
       }
       worker.terminate();
       if (data.kind === "failed") no(new Error(data.message));
-      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse" || data.kind === "judgement") resolve(data.result as T);
+      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse" || data.kind === "judgement" || data.kind === "sweep") resolve(data.result as T);
       else resolve(data as T);
     };
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
@@ -67,4 +72,13 @@ export function computeRehearsal(site: SiteFile, options: Omit<LearnOptions, "fa
 /** The starting points judged on the night of a date. */
 export function computeJudgement(site: SiteFile, date: string, onProgress: (share: number) => void): Job<JudgementAnswer> {
   return run<JudgementAnswer>({ kind: "judgement", site, date }, onProgress);
+}
+
+const MOST_WORKERS = 4;
+
+/** A fault sweep over the stations given, shared out among workers; each station's cells come as they are done. */
+export function computeSweep(site: SiteFile, asked: { date: string; kinds: SweptKind[]; policies: SweptPolicy[]; stationIds: string[] }, onCells: (cells: SweepCell[]) => void): Job<void> {
+  const workers = Math.max(1, Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 2, asked.stationIds.length));
+  const jobs = Array.from({ length: workers }, (_, k) => run<null>({ kind: "sweep", site, ...asked, stationIds: asked.stationIds.filter((_, i) => i % workers === k) }, undefined, undefined, onCells));
+  return { promise: Promise.all(jobs.map((j) => j.promise)).then(() => {}), cancel: () => { for (const j of jobs) j.cancel(); } };
 }

@@ -60,6 +60,11 @@ export class BenchController {
     return this.systems.some((s) => s.search !== null || s.retestUntil !== null);
   }
 
+  /** Nothing is being counted, tested or waited for: only an event of the night or a change on the site makes it act. */
+  get quiet(): boolean {
+    return !this.busy && !this.dirty && this.systems.every((s) => s.suspect === null && s.offSchedule.count === 0 && s.pumps.every((p) => p.dryS === 0) && [...s.burst.values()].every((b) => b.count === 0) && s.points.every((p) => p.high.count === 0 && p.low.count === 0));
+  }
+
   /** Before the first second: what a normally open valve and hand-watering hours ask for. */
   begin(t: EpochS): void {
     this.night.step(t);

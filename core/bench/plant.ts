@@ -107,6 +107,18 @@ export class Plant {
     return shut && this.opening.size === 0 && commands.stations.size === 0 && !this.faults.some((f) => f.from <= t && t < f.to && (f.kind === "masterValveStuckOpen" || f.kind === "sensorNoise"));
   }
 
+  /** Every valve called stands fully open and no other, and no fault that goes on now does anything: on the exact bench the next second is like this one. */
+  steady(t: EpochS, commands: Commands): boolean {
+    if (!this.exact || this.opening.size !== commands.stations.size) return false;
+    for (const s of commands.stations) if (this.opening.get(s) !== 1) return false;
+    return this.faults.every((f) => {
+      if (t < f.from || t >= f.to) return true;
+      const station = this.w.stationIndex.get(f.subjectId);
+      // A station's fault does nothing while the station is shut and not called.
+      return station !== undefined && f.otherId === undefined && !this.opening.has(station) && !commands.stations.has(station);
+    });
+  }
+
   /** Next instant after `t` at which a fault begins or ends; Infinity when none does. */
   nextFaultEdge(t: EpochS): EpochS {
     return Math.min(...this.faults.flatMap((f) => [f.from, f.to]).filter((at) => at > t), Number.POSITIVE_INFINITY);

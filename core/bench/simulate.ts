@@ -20,6 +20,8 @@ export type SimulateOptions = {
   seed?: number;
   /** Plain arithmetic: no noise, full mains, expected flows. @default false */
   exact?: boolean;
+  /** On the exact bench, passes over seconds that are like the one before until something happens; for sweeps, where only what happens matters. @default false */
+  passCalm?: boolean;
   /** Called for every second with what was read; for a readings file. */
   onSecond?: (row: ReadingRow) => void;
   /** Called now and then with 0 to 1; false cancels. */
@@ -76,6 +78,20 @@ export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; 
         // Every valve is shut: nothing flows and nothing is judged until the next event.
         t = wake - 2;
         controller.second(t + 1, plant.second(t, commands));
+        continue;
+      }
+    }
+    if (options.passCalm && exact && controller.quiet && plant.steady(t, commands)) {
+      const wake = Math.min(controller.nextChange(t), plant.nextFaultEdge(t), Math.max(midnight, lastClose + AFTER_LAST_CLOSE_S));
+      if (wake > t + 2) {
+        const seen = plant.second(t, commands);
+        const passed = wake - 1 - t;
+        totals.deliveredL += (passed * seen.deliveredLpm) / 60;
+        totals.lostL += (passed * seen.lostLpm) / 60;
+        for (const s of commands.stations) if ((seen.stationLpm.get(s) ?? -1) >= (half[s] as number)) wateredS[s] = (wateredS[s] as number) + passed;
+        if (night.running.length > 0) lastClose = wake - 1;
+        t = wake - 2;
+        controller.second(t + 1, seen);
         continue;
       }
     }

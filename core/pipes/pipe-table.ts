@@ -93,8 +93,22 @@ export function findSeries(material: string, seriesName: string): PipeSeries | n
   return PIPE_TABLE.find((s) => plain(s.material) === plain(material) && plain(s.series) === plain(seriesName)) ?? null;
 }
 
+const SIZES = new Map<string, PipeSeries["sizes"][number] | null>();
+
 /** One size of the table; null when the table does not hold this pipe. */
 export function findSize(material: string, seriesName: string, nominal: string): PipeSeries["sizes"][number] | null {
+  const key = `${material}\n${seriesName}\n${nominal}`;
+  let size = SIZES.get(key);
+  if (size === undefined) {
+    // The bench asks for the same few pipes every second of a night; whatever else is typed is not kept for ever.
+    if (SIZES.size > 5000) SIZES.clear();
+    size = readSize(material, seriesName, nominal);
+    SIZES.set(key, size);
+  }
+  return size;
+}
+
+function readSize(material: string, seriesName: string, nominal: string): PipeSeries["sizes"][number] | null {
   const wanted = nominalNumber(nominal);
   return findSeries(material, seriesName)?.sizes.find((s) => nominalNumber(s.nominal) === wanted) ?? null;
 }
@@ -112,6 +126,17 @@ export function nominalMm(nominal: string): number | null {
 
 /** Hazen–Williams C of a pipe: its own, else its material's; 150 (plastics) where the table does not know it (handbook 5). */
 export function pipeC(pipe: { material: string; hazenWilliamsC?: number }): number {
-  if (pipe.hazenWilliamsC !== undefined) return pipe.hazenWilliamsC;
-  return PIPE_TABLE.find((s) => plain(s.material) === plain(pipe.material))?.hazenWilliamsC ?? 150;
+  return pipe.hazenWilliamsC ?? materialC(pipe.material);
+}
+
+const MATERIALS = new Map<string, number>();
+
+function materialC(material: string): number {
+  let c = MATERIALS.get(material);
+  if (c === undefined) {
+    if (MATERIALS.size > 500) MATERIALS.clear();
+    c = PIPE_TABLE.find((s) => plain(s.material) === plain(material))?.hazenWilliamsC ?? 150;
+    MATERIALS.set(material, c);
+  }
+  return c;
 }

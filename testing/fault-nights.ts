@@ -37,7 +37,9 @@ export function brokenRules({ site, fault }: FaultNight): string[] {
   const outcome = simulate(site, { date: FAULT_NIGHT_DATE, faults: [fault], exact: true });
   if (!outcome.ok) return [`refused: ${"problem" in outcome ? outcome.problem.message : "cancelled"}`];
   const { result } = outcome;
-  return [...wrongLockouts(site, fault, result), ...unfoundLateral(site, fault, result), ...dryPump(result), ...unwateredHealthy(site, fault, result)];
+  const calm = simulate(site, { date: FAULT_NIGHT_DATE, exact: true });
+  const anyway = new Set(calm.ok ? calm.result.lockouts : []);
+  return [...wrongLockouts(site, fault, { ...result, lockouts: result.lockouts.filter((id) => !anyway.has(id)) }), ...unfoundLateral(site, fault, result), ...dryPump(result), ...unwateredHealthy(site, fault, result)];
 }
 
 function wrongLockouts(site: SiteFile, fault: FaultRequest, { lockouts, runs, alarms }: Simulation): string[] {
@@ -51,26 +53,34 @@ function wrongLockouts(site: SiteFile, fault: FaultRequest, { lockouts, runs, al
   return lockouts.flatMap((id) => {
     if (w.stationIndex.has(id)) {
       if (blamed.includes(id)) return [];
-      // One at a time, whether it is the station or the supply or the constant only the next one tells: with none to follow, or before it, the first is locked (site-file, isolating).
+      // One at a time, whether it is the station or the supply or the constant only the next one of the same feed tells: with none to follow, or before it, the first is locked (site-file, isolating).
       const high = alarms.find((a) => a.kind === "stationHigh" && a.subjectId === id);
       if (high && fault.kind === "wrongK") return [];
       const told = alarms.find((a) => a.kind === "stationLow" && a.subjectId === id);
       const mine = runs.filter((r) => r.stationId === id);
       const lowAt = Math.max(...mine.map((r) => Date.parse(r.end)));
-      const followed = runs.some((r) => r.stationId !== id && systemOfStation(w, r.stationId) === systemOfStation(w, id) && Date.parse(r.end) - Math.max(lowAt, Date.parse(r.start)) > 121_000);
+      const same = runs.filter((r) => systemOfStation(w, r.stationId) === systemOfStation(w, id));
+      const moments = [...new Set(same.flatMap((r) => [Date.parse(r.start), Date.parse(r.end)]))].filter((t) => t >= lowAt).sort((x, y) => x - y);
+      const followed = moments.some((from, i) => (moments[i + 1] ?? from) - from > 121_000 && same.some((r) => r.stationId !== id && feedOfStation(w, r.stationId) === feedOfStation(w, id) && Date.parse(r.start) <= from && Date.parse(r.end) >= (moments[i + 1] ?? 0)));
       if (told && !followed) return [];
       // A main that leaks or a supply that fails must not be laid on a station; a valve that will not close is the main's.
       return BLAMELESS.has(fault.kind) || blamed.length > 0 ? [`${fault.kind} on ${fault.subjectId}: station ${id} was locked out`] : [];
     }
+    // A pump against no flow is stopped above everything, whatever the reason of it.
+    if (alarms.some((a) => a.kind === "pumpNoFlow" && site.pocs[w.pocIndex.get(id) ?? -1]?.devices.some((d) => d.id === a.subjectId))) return [];
     const locked = w.mainlineIndex.get(id);
     const poc = w.pocIndex.get(id);
     const of = locked !== undefined ? w.systemOfMainline[locked] : poc !== undefined ? w.systemOfPoc[poc] : undefined;
+    // Crossed wires may open a valve of another system, whose main then leaks as far as its own controller can see.
+    if (fault.otherId !== undefined && of === systemOfStation(w, fault.otherId)) return [];
     if (subject !== undefined && !OF_A_MAIN.has(fault.kind)) return [`${fault.kind} on station ${fault.subjectId}: ${id} was locked out`];
     return system !== null && of !== system ? [`${fault.kind} on ${fault.subjectId}: ${id} of another system was locked out`] : [];
   });
 }
 
 const systemOfStation = (w: Waterworks, id: string): number => w.systemOfMainline[w.stationMainline[w.stationIndex.get(id) as number] as number] as number;
+
+const feedOfStation = (w: Waterworks, id: string): string => (w.pocsAbove[w.stationMainline[w.stationIndex.get(id) as number] as number] ?? []).join(",");
 
 /** A lateral over the high limit of what runs, through a whole hold-off and persistence, is found; as many times as its station was judged. */
 function unfoundLateral(site: SiteFile, fault: FaultRequest, { runs, lockouts, events }: Simulation): string[] {

@@ -105,7 +105,7 @@ export function BeforePanel({ learning, sets, onStarted }: { learning: LearningS
             <label><span className="block text-sm faint">From</span><input type="time" className="entry" value={when.from} disabled={running} onChange={(e) => e.target.value && setWhen({ ...when, from: e.target.value })} /></label>
             <label><span className="block text-sm faint">None past</span><input type="time" className="entry" value={when.to ?? ""} disabled={running} onChange={(e) => { const { to: _, ...rest } = when; setWhen(e.target.value ? { ...rest, to: e.target.value } : rest); }} /></label>
           </div>
-          <TickField label="wait for hand-watering hours and scheduled runs" checked={when.avoid} disabled={running} onCommit={(avoid) => setWhen({ ...when, avoid })} />
+          <p className="text-sm faint">Hand-watering hours and scheduled runs are waited for.</p>
           <fieldset className="flex flex-wrap gap-x-4"><legend className="sr-only">Start</legend>
             <label className="inline-flex items-center gap-2"><input type="radio" name="later" className="size-4 accent-[var(--water)]" checked={!when.later} disabled={running} onChange={() => setWhen({ ...when, later: false })} />start now, the bench's clock at {when.from}</label>
             <label className="inline-flex items-center gap-2"><input type="radio" name="later" className="size-4 accent-[var(--water)]" checked={when.later} disabled={running} onChange={() => setWhen({ ...when, later: true })} />start when that hour comes</label>

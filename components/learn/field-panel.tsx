@@ -40,7 +40,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
       {canEdit && (
         <>
           {reasons.length > 0 ? <p className="text-warning mb-2">✕ Cannot be learned: {reasons.map((r) => REFUSAL[r].words).join("; ")}. The stopwatch works all the same.</p>
-            : <button type="button" className="act act-main w-full justify-center mb-1" disabled={learning.running || changes.length > 0} onClick={() => void learning.start({ stationIds: [id], sets: [], faults: [], seed: 1 + (Date.now() % 1000), date, from: "12:00", avoid: false, pace: 60, baselineS: 30, later: false })}>Learn {station.number} now, on the bench</button>}
+            : <button type="button" className="act act-main w-full justify-center mb-1" disabled={learning.running || changes.length > 0} onClick={() => void learning.start({ stationIds: [id], sets: [], faults: [], seed: 1 + (Date.now() % 1000), date, from: "12:00", avoid: true, pace: 60, baselineS: 30, later: false })}>Learn {station.number} now, on the bench</button>}
           {changes.length > 0 && <p className="text-warning">Save your changes first.</p>}
           <Stopwatch key={id} onReading={(r) => setReadings((list) => [...list, r])} />
           {readings.length > 0 && (

@@ -41,7 +41,7 @@ export function LearnScreen() {
       <div id="part" role="tabpanel" aria-labelledby={`part-${shown}`}>
         {/* What was chosen there stays while one looks elsewhere. */}
         <div hidden={shown !== "before"}><BeforePanel learning={learning} sets={sets} onStarted={() => { setSets([]); setPart("ledger"); }} /></div>
-        {shown === "ledger" && <Ledger learning={learning} onLearnAgain={(stationId) => void learning.start({ stationIds: [stationId], sets: [], faults: [], seed: 1 + (Date.now() % 1000), date, from: "12:00", avoid: false, pace: 240, baselineS: 30, later: false })} />}
+        {shown === "ledger" && <Ledger learning={learning} onLearnAgain={(stationId) => void learning.start({ stationIds: [stationId], sets: [], faults: [], seed: 1 + (Date.now() % 1000), date, from: "12:00", avoid: true, pace: 240, baselineS: 30, later: false })} />}
         {shown === "sets" && <SetsPanel learning={learning} chosen={sets} onChoose={setSets} />}
         {shown === "field" && <FieldPanel learning={learning} />}
         {shown === "outside" && <OutsidePanel learning={learning} onTaken={() => setPart("ledger")} />}

@@ -293,10 +293,47 @@ export class BenchController {
     this.log(now, "suspect", this.w.site.stations[entry.station]?.id, "low; the next station tells whether it is this one or the supply");
   }
 
-  /** A set ran hold-off and persistence and reads inside: the supply is right, so the suspect was to blame. */
+  /** A set ran hold-off and persistence and reads inside: where one of it has the suspect's feed, the supply is right and the suspect was to blame. */
   private provedRight(system: SystemState, set: Entry[], now: EpochS): void {
     system.highInARow = 0;
-    if (system.suspect && !set.includes(system.suspect.entry)) this.lockSuspect(system, now);
+    const { suspect } = system;
+    if (suspect && !set.includes(suspect.entry) && set.some((e) => this.feedOf(e.station) === this.feedOf(suspect.entry.station))) this.lockSuspect(system, now);
+  }
+
+  /** The points of connection that can feed a station, as one key. */
+  private feedOf(station: number): string {
+    return (this.w.pocsAbove[this.w.stationMainline[station] as number] ?? []).join(",");
+  }
+
+  /** Tripped low with no other of its feed beside it: like one that runs alone, the next of that feed tells whether it is this one or the supply. */
+  private unsureLow(system: SystemState, result: TestResult, entry: Entry, now: EpochS): void {
+    const { suspect } = system;
+    if (suspect && this.feedOf(suspect.entry.station) === this.feedOf(entry.station)) {
+      this.supplyOfFeed(system, [suspect.entry, entry], result, now);
+      return;
+    }
+    if (suspect) {
+      this.alarm(result.at, "stationLow", result.stationId, result.measuredLpm, result.expectedLpm);
+      this.lockStation(entry, now);
+      return;
+    }
+    this.night.lockedStations.add(entry.station);
+    system.suspect = { entry, measuredLpm: result.measuredLpm, expectedLpm: result.expectedLpm };
+    this.dirty = true;
+    this.log(now, "suspect", result.stationId, "low; the next station of the same supply tells whether it is this one or the supply");
+  }
+
+  /** All of one feed are low while others of the system are right: that supply, and the mains that hang on it alone stop. */
+  private supplyOfFeed(system: SystemState, entries: Entry[], result: TestResult, now: EpochS): void {
+    const feed = this.feedOf((entries[0] as Entry).station);
+    const subject = this.mainlineSubject(entries);
+    this.alarm(result.at, "supply", subject, result.measuredLpm, result.expectedLpm);
+    if (system.suspect && this.feedOf(system.suspect.entry.station) === feed) this.freeSuspect(system, now);
+    const mains = new Set(system.mainlines.filter((m) => (this.w.pocsAbove[m] ?? []).join(",") === feed));
+    this.night.stopMains(mains, now);
+    this.stopped.push({ at: now, subjectId: subject, reason: "supply: everything on this feed is low" });
+    this.log(now, "stopped", subject, "supply: everything on this feed is low");
+    this.dirty = true;
   }
 
   private settleSuspect(system: SystemState, now: EpochS): void {
@@ -365,7 +402,7 @@ export class BenchController {
     const ordered = this.night.inQueueOrder(set);
     const all = this.runningIn(system);
     const limits = (e: Entry): SetLimits => setLimits(site.policy, this.stationsOf([e]), this.allowance(system, now));
-    const tests = ordered.filter((e) => limits(e).judged).map((e) => ({ stationId: site.stations[e.station]?.id as string, limits: limits(e) }));
+    const tests = ordered.filter((e) => limits(e).judged).map((e) => ({ stationId: site.stations[e.station]?.id as string, limits: limits(e), feed: this.feedOf(e.station) }));
     const needsPump = system.pocs.every((p) => site.pocs[p]?.devices.some((d) => d.kind === "pump") && (this.w.pocSources[p] ?? []).every((s) => site.sources[s]?.staticPressureKpa === undefined));
     const begun = beginSearch(
       {
@@ -425,6 +462,9 @@ export class BenchController {
         case "mainlineLeaks":
           this.lockLeakingMainline([...search.entries.values()], effect.measuredLpm, now);
           break;
+        case "unsure":
+          this.unsureLow(system, effect.result, search.entries.get(effect.result.stationId) as Entry, now);
+          break;
         case "allTripped":
           this.allTripped(system, effect.results, [...search.entries.values()], now);
           break;
@@ -467,6 +507,10 @@ export class BenchController {
 
   private allTripped(system: SystemState, results: TestResult[], set: Entry[], now: EpochS): void {
     const last = results[results.length - 1] as TestResult;
+    if (system.search?.state.plan.kind === "low" && results.length < set.length) {
+      this.supplyOfFeed(system, set.filter((e) => results.some((r) => r.stationId === this.w.site.stations[e.station]?.id)), last, now);
+      return;
+    }
     if (system.search?.state.plan.kind === "low") {
       this.supplyOrSensor(system, set, last.measuredLpm, last.expectedLpm, now);
       return;

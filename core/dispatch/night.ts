@@ -316,7 +316,8 @@ export class Night {
         elementId = this.bindingId(e, t);
       }
       if (code !== null) {
-        if (code !== "soak" && programs[e.program]?.dispatch === "strict") strictEnded.add(e.start);
+        // A soaking station is skipped, and so is one that is shut off: the others do not wait for a repair.
+        if (code !== "soak" && code !== "lockedOut" && programs[e.program]?.dispatch === "strict") strictEnded.add(e.start);
         if (e.blocked === null || e.blocked.code !== code || e.blocked.elementId !== elementId) e.blocked = { code, since: t, ...(elementId ? { elementId } : {}) };
         continue;
       }
@@ -484,6 +485,11 @@ export class Night {
     for (const p of elements.pocs) this.capacity.lockedPocs.add(p);
     this.assignments = [];
     this.abandonWhere((e) => neverRuns(this.w, this.capacity, this.starts, e, this.lockedStations) === "lockedOut", t);
+  }
+
+  /** Ends the night of some mainlines. */
+  stopMains(mains: ReadonlySet<number>, t: EpochS): void {
+    this.abandonWhere((e) => mains.has(this.w.stationMainline[e.station] as number), t);
   }
 
   /** Ends a connected system's night. */

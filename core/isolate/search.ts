@@ -9,7 +9,7 @@ import type { Policy } from "../site-file/schema.ts";
 export type SearchPlan = {
   kind: "high" | "low";
   /** Stations to test one at a time, in dispatch order, with the limits that hold for each alone. */
-  tests: { stationId: string; limits: SetLimits }[];
+  tests: { stationId: string; limits: SetLimits; /** What feeds it. After a low trip stations are compared with those of the same feed: they share its supply. @default one for all */ feed?: string }[];
   holdOffS: number;
   persistenceS: number;
   /** The policy's school of persistence. @default unbroken */
@@ -40,6 +40,8 @@ export type SearchEffect =
   /** At least one other station proved right, so this one is to be locked out. */
   | { type: "found"; result: TestResult }
   | { type: "mainlineLeaks"; measuredLpm: number }
+  /** Tripped low, and no other of its feed was tested: the next one of that feed tells. */
+  | { type: "unsure"; result: TestResult }
   | { type: "allTripped"; results: TestResult[] }
   | { type: "noneTripped" };
 
@@ -88,17 +90,25 @@ function advanceTest(state: Extract<SearchState, { phase: "station" }>, readingL
   if (!trips && !passes) return { state: { ...state, beyond }, effects: [] };
   const result: TestResult = { stationId: test.stationId, tripped: trips, at: now, measuredLpm: readingLpm, expectedLpm: test.limits.expectedLpm };
   const results = [...state.results, result];
-  const effects: SearchEffect[] = [{ type: "closeStation", stationId: test.stationId }, ...verdicts(state.results, result, plan.tests.length)];
+  const effects: SearchEffect[] = [{ type: "closeStation", stationId: test.stationId }, ...verdicts(plan, state.results, result)];
   const next = openNext(plan, index + 1, results, now);
   return { state: next.state, effects: [...effects, ...next.effects] };
 }
 
-/** A trip counts once another station has proved right, or was the only one: if all trip, none of them is to blame. */
-function verdicts(earlier: TestResult[], result: TestResult, total: number): SearchEffect[] {
-  if (total === 1) return result.tripped ? [{ type: "found", result }] : [];
+/** A trip counts once another station (after a low trip: of the same feed) has proved right, or it was the only one: if all trip, none of them is to blame. */
+function verdicts(plan: SearchPlan, earlierOfAll: TestResult[], result: TestResult): SearchEffect[] {
+  const group = groupOf(plan, result.stationId);
+  const earlier = earlierOfAll.filter((r) => group.has(r.stationId));
+  if (group.size === 1) return result.tripped && (plan.tests.length === 1 || plan.kind === "high") ? [{ type: "found", result }] : [];
   const provedBefore = earlier.some((r) => !r.tripped);
   if (result.tripped) return provedBefore ? [{ type: "found", result }] : [];
   return provedBefore ? [] : earlier.filter((r) => r.tripped).map((r) => ({ type: "found" as const, result: r }));
+}
+
+/** The stations that one is compared with, itself among them. */
+function groupOf(plan: SearchPlan, stationId: string): Set<string> {
+  const feed = plan.tests.find((t) => t.stationId === stationId)?.feed;
+  return new Set(plan.tests.filter((t) => plan.kind === "high" || t.feed === feed).map((t) => t.stationId));
 }
 
 function openNext(plan: SearchPlan, index: number, results: TestResult[], now: number): SearchStep {
@@ -112,5 +122,11 @@ function openNext(plan: SearchPlan, index: number, results: TestResult[], now: n
   const end: SearchEffect[] = [];
   if (tripped.length === 0) end.push({ type: "noneTripped" });
   else if (tripped.length === results.length && results.length > 1) end.push({ type: "allTripped", results });
+  else if (plan.kind === "low")
+    for (const group of new Set(plan.tests.map((t) => [...groupOf(plan, t.stationId)].join("\n")))) {
+      const mine = results.filter((r) => group.split("\n").includes(r.stationId));
+      if (mine.length > 1 && mine.every((r) => r.tripped)) end.push({ type: "allTripped", results: mine });
+      if (mine.length === 1 && plan.tests.length > 1 && mine[0]?.tripped) end.push({ type: "unsure", result: mine[0] });
+    }
   return { state: { phase: "done", plan, results, mainlineLeaks: false }, effects: end };
 }

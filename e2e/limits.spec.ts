@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
-import { screen, signIn } from "./people.ts";
+import { fill, screen, signIn } from "./people.ts";
 
 test("the starting points are worked out side by side, one is taken, and what stands says that it is old", async ({ page }) => {
   await signIn(page);
@@ -18,6 +18,23 @@ test("the starting points are worked out side by side, one is taken, and what st
   await expect(compared.getByText("△ worked out before the last change")).toBeVisible();
   await page.getByRole("combobox", { name: "Persistence is" }).selectOption("mean");
   await expect(page.getByRole("combobox", { name: "School to start from" })).toHaveValue("own");
+});
+
+test("a main with limits of its own passes them on to its stations, and each figure says where it is from", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
+  await screen(page, "Limits");
+  await page.getByText("Of connections and mains: all as the site's").click();
+  await expect(page.getByLabel("High limit of Garden loop")).toHaveAttribute("placeholder", "20 (site)");
+  await fill(page, "High limit of Clinic vault", "35");
+  await expect(page.getByLabel("High limit of Garden loop")).toHaveAttribute("placeholder", "35 (Clinic vault)");
+  await page.getByRole("combobox", { name: "Response when low of Garden loop" }).selectOption({ label: "notify" });
+  await page.getByRole("button", { name: /^1 Entrance lawn: expected 14.6/ }).click();
+  await expect(page.getByLabel("High, this one, %")).toHaveAttribute("placeholder", "35 (Clinic vault)");
+  await expect(page.getByRole("button", { name: /^1 Entrance lawn/ })).toHaveAttribute("aria-label", /above 19\.7/);
+  await page.getByRole("button", { name: "In any set of the plan" }).click();
+  await page.keyboard.press("d");
+  await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText("Clinic vault: policy none → high 35 %");
 });
 
 test("a sweep of faults tells what would be found, and its worst gaps; a night is played from event to event", async ({ page }) => {

@@ -16,8 +16,10 @@ const TICKS = [0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1, 1.1, 1.25, 1.5, 1.75, 2];
 const xOf = (ratio: number): number => X0 + ((Math.log(Math.max(0.351, Math.min(2.199, ratio))) - LO) / (HI - LO)) * (X1 - X0);
 const ratioOf = (x: number): number => Math.exp(LO + ((x - X0) / (X1 - X0)) * (HI - LO));
 
+/** In which company a station is judged: by itself, in the set of the plan where its break stands out most, in the largest. */
+export type Company = "alone" | "best" | "fullest";
 type Props = {
-  site: SiteFile; rows: StationSight[]; fullest: boolean; units: UnitSystem; watched: Map<string, number>; canEdit: boolean; selected: string | null; onSelect: (id: string) => void;
+  site: SiteFile; rows: StationSight[]; company: Company; units: UnitSystem; watched: Map<string, number>; canEdit: boolean; selected: string | null; onSelect: (id: string) => void;
   /** side, percent; a station id overrides one row, none moves all. */
   onMove: (side: "high" | "low", percent: number, stationId: string | null) => void;
 };
@@ -26,13 +28,13 @@ type Props = {
  * The jaw: one row a station, across is reading ÷ expected on a log scale, so 1.0 is one spine down the page. The two stepped lines are the limits;
  * triangles are where a break would read: solid outside the jaw (seen), hollow inside (unseen).
  */
-export function Jaw({ site, rows, fullest, units, watched, canEdit, selected, onSelect, onMove }: Props) {
+export function Jaw({ site, rows, company, units, watched, canEdit, selected, onSelect, onMove }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ side: "high" | "low"; stationId: string | null } | null>(null);
   const stations = new Map(site.stations.map((s) => [s.id, s]));
   const height = TOP + rows.length * ROW + 14;
   const limits = rows.map((r) => {
-    const at = fullest ? r.fullest : r.alone;
+    const at = r[company];
     return { high: at.highLpm / at.expectedLpm, low: at.lowLpm / at.expectedLpm };
   });
   const wall = (side: "high" | "low"): string => limits.map((l, i) => `${i === 0 ? "M" : "L"}${xOf(l[side])} ${TOP + i * ROW} V${TOP + (i + 1) * ROW}`).join(" ");
@@ -90,10 +92,10 @@ export function Jaw({ site, rows, fullest, units, watched, canEdit, selected, on
           <line x1={xOf(t)} x2={xOf(t)} y1="16" y2="21" stroke="var(--faint)" />
         </g>
       ))}
-      {rows.map((r, i) => <Row key={r.stationId} row={r} station={stations.get(r.stationId) as Station} y={TOP + i * ROW} fullest={fullest} units={units} watched={watched.get(r.stationId)} on={selected === r.stationId} onSelect={onSelect} />)}
+      {rows.map((r, i) => <Row key={r.stationId} row={r} station={stations.get(r.stationId) as Station} y={TOP + i * ROW} company={company} units={units} watched={watched.get(r.stationId)} on={selected === r.stationId} onSelect={onSelect} />)}
       <path d={wall("high")} fill="none" stroke="var(--ink)" strokeWidth="3" pointerEvents="none" />
       <path d={wall("low")} fill="none" stroke="var(--ink)" strokeWidth="3" pointerEvents="none" />
-      {!fullest && !graded && limits.map((l, i) => (["high", "low"] as const).map((side) => (
+      {company === "alone" && !graded && limits.map((l, i) => (["high", "low"] as const).map((side) => (
         <rect key={`${rows[i]?.stationId}${side}`} x={xOf(l[side]) - 7} y={TOP + i * ROW} width="14" height={ROW} fill="transparent" style={{ cursor: canEdit ? "ew-resize" : "default", touchAction: "none" }}
           onPointerDown={begin(side, rows[i]?.stationId ?? null)} onPointerMove={move} onPointerUp={end}><title>Drag: this row only. The handle at the top moves all.</title></rect>
       )))}
@@ -103,8 +105,8 @@ export function Jaw({ site, rows, fullest, units, watched, canEdit, selected, on
   );
 }
 
-function Row({ row, station, y, fullest, units, watched, on, onSelect }: { row: StationSight; station: Station; y: number; fullest: boolean; units: UnitSystem; watched: number | undefined; on: boolean; onSelect: (id: string) => void }) {
-  const at = fullest ? row.fullest : row.alone;
+function Row({ row, station, y, company, units, watched, on, onSelect }: { row: StationSight; station: Station; y: number; company: Company; units: UnitSystem; watched: number | undefined; on: boolean; onSelect: (id: string) => void }) {
+  const at = row[company];
   const mid = y + ROW / 2;
   const flow = (v: number): string => showNumber(toShown(v, "flow", units), units === "us" || v < 20 ? 1 : 0);
   const base = row.expectedLpm;

@@ -3,19 +3,23 @@ import { useMemo, useState } from "react";
 import { ChoiceField, NumberField, TickField } from "@/components/fields/fields";
 import { clean } from "@/components/waterworks/edits";
 import { useWorkspace } from "@/components/workspace/workspace";
+import { policyOfMain } from "@/core/limits/policy-of";
 import { SCHOOLS } from "@/core/limits/schools";
 import { sightOf } from "@/core/limits/sight";
 import { watchedByStation } from "@/core/limits/watched";
+import { waterworks } from "@/core/network/waterworks";
 import type { Policy, SiteFile } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
-import { Jaw } from "./jaw";
+import { InheritedPanel } from "./inherited-panel";
+import { type Company, Jaw } from "./jaw";
 import { JudgementPanel } from "./judgement-panel";
 
+const COMPANY = [["alone", "Alone"], ["best", "In any set of the plan"], ["fullest", "In the fullest set"]] as const;
 const RESPONSES = [["notify", "notify"], ["stopStation", "stop station"], ["findAndIsolate", "find and isolate"], ["stopAll", "stop all"]] as const;
 
 export function LimitsScreen() {
   const { draft, edit, night, units, canEdit } = useWorkspace();
-  const [fullest, setFullest] = useState(false);
+  const [company, setCompany] = useState<Company>("alone");
   const [selected, setSelected] = useState<string | null>(null);
   const runs = useMemo(() => night?.plan.runs ?? [], [night]);
   const rows = useMemo(() => sightOf(draft, runs), [draft, runs]);
@@ -29,6 +33,14 @@ export function LimitsScreen() {
   const station = draft.stations.find((s) => s.id === selected);
   const sight = rows.find((r) => r.stationId === selected);
   const { policy } = draft;
+  /** What the selected station has where it has nothing of its own, and from where. */
+  const inherits = (key: "highPercent" | "lowPercent"): string => {
+    const main = draft.mainlines.findIndex((m) => m.id === station?.mainlineId);
+    if (main < 0) return `${policy[key]} (site)`;
+    const { policy: there, from } = policyOfMain(waterworks(draft), main);
+    const id = from[key];
+    return `${there[key]} (${id === undefined ? "site" : ([...draft.pocs, ...draft.mainlines].find((x) => x.id === id)?.name ?? id)})`;
+  };
   const unseenAlone = rows.filter((r) => !r.alone.seesOutlet).length;
   const unseenFull = rows.filter((r) => !r.fullest.seesOutlet).length;
   const lateralFull = rows.filter((r) => !r.fullest.seesLateral).length;
@@ -38,8 +50,7 @@ export function LimitsScreen() {
       <div className="flex flex-wrap items-end gap-3 mb-2">
         <h2 className="text-2xl mr-2">Limits</h2>
         <fieldset className="flex items-end" aria-label="Judged">
-          <button type="button" className={`act ${fullest ? "" : "act-main"}`} aria-pressed={!fullest} onClick={() => setFullest(false)}>Alone</button>
-          <button type="button" className={`act ${fullest ? "act-main" : ""}`} aria-pressed={fullest} onClick={() => setFullest(true)}>In the fullest set</button>
+          {COMPANY.map(([c, words]) => <button key={c} type="button" className={`act ${company === c ? "act-main" : ""}`} aria-pressed={company === c} onClick={() => setCompany(c)}>{words}</button>)}
         </fieldset>
         <div className="w-44"><ChoiceField label="School to start from" value={policy.preset ?? "own"} disabled={!canEdit} options={[...SCHOOLS.map((s) => [s.id, s.name] as const), ["own", "own figures"] as const]}
           onCommit={(id) => { const school = SCHOOLS.find((s) => s.id === id); if (school) edit((f) => ({ ...f, policy: clean({ ...f.policy, bands: undefined, ...school.policy, preset: id }) })); else put({ preset: undefined }); }} /></div>
@@ -52,18 +63,19 @@ export function LimitsScreen() {
         <TickField label="retest once" checked={policy.retest === true} disabled={!canEdit} onCommit={(v) => put({ retest: v ? true : undefined, preset: undefined })} />
       </div>
       <p className="mb-2">
-        One broken outlet passes unseen at <strong>{unseenAlone}</strong> of {rows.length} stations alone and <strong>{unseenFull}</strong> in the fullest set they run in; a broken lateral at <strong>{lateralFull}</strong> in the fullest set.
+        One broken outlet passes unseen at <strong>{unseenAlone}</strong> of {rows.length} stations alone and <strong>{unseenFull}</strong> in the fullest set they run in; a broken lateral at <strong>{lateralFull}</strong> in the fullest set, at <strong>{rows.filter((r) => !r.best.seesLateral).length}</strong> in every set of the plan.
         {" "}<span className="faint">{SCHOOLS.find((s) => s.id === policy.preset) ? `${SCHOOLS.find((s) => s.id === policy.preset)?.name} suits ${SCHOOLS.find((s) => s.id === policy.preset)?.suits}.` : "Own figures."} {policy.basis === "graded" ? "Graded by total expected flow; overrides of single stations do not apply." : "Drag the handles at the top to move all, a wall in a row to override it."}</span>
       </p>
+      <InheritedPanel />
       {station && sight && (
         <section aria-label="Selected station" className="flex flex-wrap items-end gap-3 border-y rule py-2 mb-2">
           <strong className="text-lg">{station.number} {station.name}</strong>
-          <div className="w-36"><NumberField label="High, this one" unit="%" value={station.highPercent} min={1} max={1000} placeholder={`${policy.highPercent} (all)`} disabled={!canEdit} onCommit={(v) => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === station.id ? clean({ ...s, highPercent: v }) : s)) }))} /></div>
-          <div className="w-36"><NumberField label="Low, this one" unit="%" value={station.lowPercent} min={1} max={100} placeholder={`${policy.lowPercent} (all)`} disabled={!canEdit} onCommit={(v) => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === station.id ? clean({ ...s, lowPercent: v }) : s)) }))} /></div>
+          <div className="w-36"><NumberField label="High, this one" unit="%" value={station.highPercent} min={1} max={1000} placeholder={inherits("highPercent")} disabled={!canEdit} onCommit={(v) => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === station.id ? clean({ ...s, highPercent: v }) : s)) }))} /></div>
+          <div className="w-36"><NumberField label="Low, this one" unit="%" value={station.lowPercent} min={1} max={100} placeholder={inherits("lowPercent")} disabled={!canEdit} onCommit={(v) => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === station.id ? clean({ ...s, lowPercent: v }) : s)) }))} /></div>
           <p>Alone: trips above {showQuantity(sight.alone.highLpm, "flow", units, 1)}, below {showQuantity(sight.alone.lowLpm, "flow", units, 1)}. Fullest with {sight.fullest.with.length - 1} other{sight.fullest.with.length === 2 ? "" : "s"}: above {showQuantity(sight.fullest.highLpm, "flow", units, 1)}, below {showQuantity(sight.fullest.lowLpm, "flow", units, 1)}; {sight.fullest.seesNeverOpens ? "its valve never opening would be seen." : "its valve never opening would pass unseen."}</p>
         </section>
       )}
-      <div className="overflow-x-auto"><Jaw site={draft} rows={rows} fullest={fullest} units={units} watched={watched} canEdit={canEdit} selected={selected} onSelect={setSelected} onMove={move} /></div>
+      <div className="overflow-x-auto"><Jaw site={draft} rows={rows} company={company} units={units} watched={watched} canEdit={canEdit} selected={selected} onSelect={setSelected} onMove={move} /></div>
       <p className="text-sm faint mt-2">▬ learned ± 2 standard deviations &nbsp; ◇ design &nbsp; □ by hand &nbsp; ▲ a break that is seen &nbsp; △ a break that passes unseen &nbsp; hatched left: under the sensor's minimum; right: more than the supply's yield. One outlet: 15 L/min a spray head, 45 a rotor, 8 a drip line, 12 a bubbler; a lateral: 60 % of the station.</p>
       <JudgementPanel />
     </>

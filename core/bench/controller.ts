@@ -3,14 +3,16 @@ import type { Night } from "../dispatch/night.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
 import { type SetLimits, setLimits } from "../limits/limits.ts";
+import { policyOfSet } from "../limits/policy-of.ts";
 import { setRatio } from "../limits/set-ratio.ts";
 import { CALM, countBeyond, judgeReading } from "../limits/persistence.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
-import type { Response, Station } from "../site-file/schema.ts";
+import type { Policy, Response, Station } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
+import { commandsFor } from "./valve-commands.ts";
 import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState, systemStates } from "./system.ts";
 
 export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor";
@@ -105,31 +107,7 @@ export class BenchController {
   // ---- valves --------------------------------------------------------------------------------------------------
 
   private wanted(t: EpochS): Commands {
-    const { site } = this.w;
-    const stations = new Set(this.night.running.map((e) => e.station));
-    for (const s of this.systems) if (s.search?.testing) stations.add(s.search.testing.entry.station);
-    const calls = (above: (m: number) => boolean, uses: "usesMasterValve" | "usesPump"): boolean =>
-      [...stations].some((s) => above(this.w.stationMainline[s] as number) && site.stations[s]?.[uses] !== false);
-    const pocValve = site.pocs.map((p, i) => {
-      const search = this.systems[this.w.systemOfPoc[i] as number]?.search;
-      if (this.night.capacity.lockedPocs.has(i)) return false;
-      if (search) return search.valves === "open";
-      if (p.devices.some((d) => d.kind === "masterValve" && d.normally === "open")) return true;
-      return calls((m) => (this.w.pocsAbove[m] ?? []).includes(i), "usesMasterValve") || this.night.capacity.reserveLpm(i, t) > 0;
-    });
-    const mainlineValve = site.mainlines.map((main, i) => {
-      const search = this.systems[this.w.systemOfMainline[i] as number]?.search;
-      if (this.night.capacity.lockedMainlines.has(i)) return false;
-      if (search) return search.valves === "open";
-      if (main.devices?.some((d) => d.kind === "masterValve" && d.normally === "open")) return true;
-      return calls((m) => (this.w.mainsAbove[m] ?? []).includes(i), "usesMasterValve");
-    });
-    const pump = site.pocs.map((_, i) => {
-      const search = this.systems[this.w.systemOfPoc[i] as number]?.search;
-      if (this.night.capacity.lockedPocs.has(i)) return false;
-      return (search?.pump ?? false) || calls((m) => (this.w.pocsAbove[m] ?? []).includes(i), "usesPump");
-    });
-    return { stations, pocValve, mainlineValve, pump };
+    return commandsFor(this.w, this.night, this.systems, t);
   }
 
   private applyValves(now: EpochS): void {
@@ -194,6 +172,10 @@ export class BenchController {
     return entries.map((e) => this.w.site.stations[e.station] as Station);
   }
 
+  private policyOf(set: Entry[]): Policy {
+    return policyOfSet(this.w, set.map((e) => e.station));
+  }
+
   private reading(point: JudgePoint, seen: PlantSecond): number {
     if (point.mainline !== null) return seen.mainlineReading[point.mainline] ?? 0;
     return point.pocs.reduce((sum, p) => sum + (seen.pocReading[p] ?? 0), 0);
@@ -218,10 +200,10 @@ export class BenchController {
     }
     const { set } = point;
     if (set.length === 0 || now - 1 < system.holdUntil) return;
-    const limits = setLimits(this.w.site.policy, this.stationsOf(set), this.allowance(system, now - 1), setRatio(this.w.site, this.stationsOf(set)));
+    const policy = this.policyOf(set);
+    const limits = setLimits(policy, this.stationsOf(set), this.allowance(system, now - 1), setRatio(this.w.site, this.stationsOf(set)));
     if (!limits.judged) return;
     const measured = this.reading(point, seen);
-    const { policy } = this.w.site;
     const high = judgeReading(point.high, measured - limits.highLpm, policy);
     const low = judgeReading(point.low, limits.lowLpm - measured, policy);
     point.high = high.state;
@@ -232,7 +214,7 @@ export class BenchController {
   }
 
   private trip(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], measured: number, limits: SetLimits, now: EpochS): void {
-    const { policy } = this.w.site;
+    const policy = this.policyOf(set);
     const key = `${kind}:${point.setKey}`;
     const retestKey = `${key}@${[...new Set(set.map((e) => e.start.at))].join(",")}`;
     const response: Response = kind === "high" ? policy.highResponse : policy.lowResponse;
@@ -382,7 +364,7 @@ export class BenchController {
   private beginRetest(system: SystemState, set: Entry[], now: EpochS): void {
     for (const e of set) this.night.pause(e, now, "limit");
     this.night.suspendedSystems.add(system.index);
-    system.retestUntil = now + (this.w.site.policy.retestWaitS ?? 60);
+    system.retestUntil = now + (this.policyOf(set).retestWaitS ?? 60);
     this.log(now, "retest", this.setSubject(set), "closed; runs again after the wait, only a second trip counts");
     this.dirty = true;
   }
@@ -398,15 +380,16 @@ export class BenchController {
 
   private search(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], key: string, now: EpochS): void {
     const { site } = this.w;
+    const policy = this.policyOf(set);
     system.searched.add(key);
     const ordered = this.night.inQueueOrder(set);
     const all = this.runningIn(system);
-    const limits = (e: Entry): SetLimits => setLimits(site.policy, this.stationsOf([e]), this.allowance(system, now));
+    const limits = (e: Entry): SetLimits => setLimits(policy, this.stationsOf([e]), this.allowance(system, now));
     const tests = ordered.filter((e) => limits(e).judged).map((e) => ({ stationId: site.stations[e.station]?.id as string, limits: limits(e), feed: this.feedOf(e.station) }));
     const needsPump = system.pocs.every((p) => site.pocs[p]?.devices.some((d) => d.kind === "pump") && (this.w.pocSources[p] ?? []).every((s) => site.sources[s]?.staticPressureKpa === undefined));
     const begun = beginSearch(
       {
-        kind, tests, holdOffS: this.holdOffS(system), persistenceS: site.policy.persistenceS, ...(site.policy.judge ? { judge: site.policy.judge } : {}), closeWaitS: site.policy.closeWaitS ?? 30,
+        kind, tests, holdOffS: this.holdOffS(system), persistenceS: policy.persistenceS, ...(policy.judge ? { judge: policy.judge } : {}), closeWaitS: policy.closeWaitS ?? 30,
         restLimitLpm: restLimitLpm(this.w, system.pocs) + this.allowance(system, now),
         pumpTestS: !this.exact && needsPump && system.highInARow > 0 ? PUMP_TEST_S : null,
       },

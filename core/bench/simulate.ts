@@ -1,6 +1,7 @@
 import { addDays, type EpochS, instantOf, localIso } from "../calendar/wall-time.ts";
 import { Night } from "../dispatch/night.ts";
 import { setLimits } from "../limits/limits.ts";
+import { policyOfSet, withInherited } from "../limits/policy-of.ts";
 import { setRatio } from "../limits/set-ratio.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
@@ -46,7 +47,8 @@ const TRACE_STEP_S = 10;
 const AFTER_LAST_CLOSE_S = 15 * 60;
 
 /** One day of a site on the bench (handbook 9), from 00:00 of the date to the later of 24:00 and 15 min after the last close. */
-export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; result: Simulation } | { ok: false; problem: FileProblem } | { ok: false; cancelled: true } {
+export function simulate(asked: SiteFile, options: SimulateOptions): { ok: true; result: Simulation } | { ok: false; problem: FileProblem } | { ok: false; cancelled: true } {
+  const site = withInherited(asked);
   const w = waterworks(site);
   const { date } = options;
   const zone = site.site.timeZone;
@@ -130,7 +132,7 @@ export function simulate(site: SiteFile, options: SimulateOptions): { ok: true; 
 
 function record(w: Waterworks, night: Night, t: EpochS, seen: PlantSecond, onSecond: SimulateOptions["onSecond"], rows: TraceRow[] | null): void {
   const stations = night.running.map((e) => w.site.stations[e.station] as Station);
-  const limits = stations.length > 0 ? setLimits(w.site.policy, stations, 0, setRatio(w.site, stations)) : null;
+  const limits = stations.length > 0 ? setLimits(policyOfSet(w, night.running.map((e) => e.station)), stations, 0, setRatio(w.site, stations)) : null;
   const row = { at: t, expectedLpm: limits?.expectedLpm ?? 0, highLpm: limits?.highLpm ?? null, lowLpm: limits?.lowLpm ?? null };
   onSecond?.({ ...row, readingLpm: seen.pocReading.map((r) => r ?? 0) });
   rows?.push({ ...row, readingLpm: seen.pocReading.reduce((sum: number, r) => sum + (r ?? 0), 0) });

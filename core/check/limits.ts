@@ -1,6 +1,7 @@
 import { localDate } from "../calendar/wall-time.ts";
 import { programStarts } from "../dispatch/queue.ts";
 import { deliverableLpm } from "../hydraulics/deliverable.ts";
+import { policyOfSet, withInherited } from "../limits/policy-of.ts";
 import { setLimits } from "../limits/limits.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
@@ -12,8 +13,9 @@ import { type Finding, finding, flowWords } from "./finding.ts";
 const REACHABLE = 0.9;
 
 /** Limits that cannot do what they are there for: out of reach, inside the station's own spread, never judged, or missing. */
-export function checkLimits(w: Waterworks): Finding[] {
-  const { site } = w;
+export function checkLimits(asked: Waterworks): Finding[] {
+  const site = withInherited(asked.site);
+  const w = site === asked.site ? asked : { ...asked, site };
   const { policy } = site;
   const found: Finding[] = [];
   if (policy.basis === "graded" && (policy.bands ?? []).length === 0) found.push(finding("warning", "noBands", "policy.bands", site.site.id, "The limits are graded, but no band is entered; the plain percentages hold."));
@@ -65,7 +67,7 @@ function neverJudged(w: Waterworks): Finding[] {
   const needed = (i: number): number => {
     const system = w.systemOfMainline[w.stationMainline[i] as number];
     const mains = site.mainlines.flatMap((m, k) => (w.systemOfMainline[k] === system ? [m.holdOffS ?? 60] : []));
-    return Math.max(...mains, site.stations[i]?.holdOffS ?? 0) + site.policy.persistenceS;
+    return Math.max(...mains, site.stations[i]?.holdOffS ?? 0) + policyOfSet(w, [i]).persistenceS;
   };
   const watched = [...cycles].filter(([i]) => site.stations[i]?.monitored !== false);
   const never = watched.filter(([i, list]) => Math.max(...list) < needed(i)).map(([i]) => site.stations[i] as Station);

@@ -8,6 +8,7 @@ import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
+import { withInherited } from "./policy-of.ts";
 import { CALM, judgeReading } from "./persistence.ts";
 import { type SetLimits, setLimits } from "./limits.ts";
 import { setKey, setRatio } from "./set-ratio.ts";
@@ -49,7 +50,8 @@ export type JudgedNight = {
 };
 
 /** @param date local date whose night is taken as usual */
-export function judgedNight(site: SiteFile, date: string): JudgedNight {
+export function judgedNight(asked: SiteFile, date: string): JudgedNight {
+  const site = withInherited(asked);
   const w = waterworks(site);
   const { runs } = plan(site, date);
   const stretches = stretchesOf(w, runs);

@@ -73,6 +73,8 @@ describe("what a limit sees", () => {
     expect(first?.alone).toMatchObject({ seesOutlet: true, seesLateral: true, seesNeverOpens: true });
     expect(first?.fullest.with).toEqual(["s1", "s3"]);
     expect(first?.fullest.outletRatio).toBeLessThan(first?.alone.outletRatio ?? 0);
+    expect(first?.best.with).toEqual(["s1", "s3"]);
+    expect(sightOf(site, [])[0]?.best).toEqual(first?.alone);
   });
   it("a valve change every few minutes leaves part of the night unwatched", () => {
     const site = smallSite();

@@ -6,6 +6,7 @@ import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { setLimits } from "./limits.ts";
+import { withInherited } from "./policy-of.ts";
 import { setRatio } from "./set-ratio.ts";
 
 /** What a limit can see at one station, in one company (handbook 8, what this limit can see). Flows in L/min, ratios of expected. */
@@ -28,13 +29,16 @@ export type StationSight = {
   alone: Sight;
   /** The largest company it keeps in the plan; equals alone where it always runs by itself. */
   fullest: Sight;
+  /** Of all sets of the plan that it runs in, the one in which its broken lateral stands out most: unseen here is unseen all night. */
+  best: Sight;
   sensorMinLpm: number | null;
   /** What the sources yield together, L/min; null where one of them states none. */
   deliverableLpm: number | null;
 };
 
 /** Sight of every station with a flow figure, alone and in the fullest set of the runs given. */
-export function sightOf(site: SiteFile, runs: PlanRun[]): StationSight[] {
+export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
+  const site = withInherited(asked);
   const w = waterworks(site);
   const byId = new Map(site.stations.map((s) => [s.id, s]));
   const times = runs.map((r) => ({ id: r.stationId, from: Date.parse(r.start), to: Date.parse(r.end) }));
@@ -44,9 +48,11 @@ export function sightOf(site: SiteFile, runs: PlanRun[]): StationSight[] {
     if (!expected || expected.lpm <= 0) return [];
     let fullest: Station[] = [s];
     let most = expected.lpm;
+    const sets = new Map<string, string[]>();
     for (const run of times.filter((t) => t.id === s.id))
       for (const moment of [run.from, ...times.filter((t) => t.from > run.from && t.from < run.to).map((t) => t.from)]) {
         const set = [...new Set(times.filter((t) => t.from <= moment && moment < t.to && systemOf(t.id) === systemOf(s.id)).map((t) => t.id))];
+        sets.set(set.join("\n"), set);
         const total = set.reduce((sum, id) => sum + (expectedFlow(byId.get(id) as Station)?.lpm ?? 0), 0);
         if (total > most + 1e-9) {
           most = total;
@@ -61,11 +67,15 @@ export function sightOf(site: SiteFile, runs: PlanRun[]): StationSight[] {
     const yields = site.sources.filter((x) => x.enabled !== false && pocs.some((p) => p.sourceIds.includes(x.id))).map((x) => x.yieldLpm);
     return [{
       stationId: s.id, expectedLpm: expected.lpm, alone: sight(site, s, [s]), fullest: sight(site, s, fullest),
+      best: sets.size === 0 ? sight(site, s, [s]) : [...sets.values()].map((ids) => sight(site, s, ids.map((id) => byId.get(id) as Station))).reduce((a, b) => (margin(b) > margin(a) ? b : a)),
       sensorMinLpm: minima.length > 0 && minima.every((m) => m !== null) ? minima.reduce((a: number, m) => a + (m ?? 0), 0) : null,
       deliverableLpm: yields.length > 0 && yields.every((v) => v !== undefined) ? yields.reduce((a: number, v) => a + (v ?? 0), 0) : null,
     }];
   });
 }
+
+/** How far a broken lateral stands over the limit, as a share of what is expected. */
+const margin = (at: Sight): number => at.lateralRatio - at.highLpm / at.expectedLpm;
 
 function sight(site: SiteFile, station: Station, set: Station[]): Sight {
   const ratio = setRatio(site, set);

@@ -1,6 +1,7 @@
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
+import { policyOfSet } from "./policy-of.ts";
 import { type Stretch, stretchesOf } from "./stretches.ts";
 
 /**
@@ -14,14 +15,16 @@ export function watchedShare(site: SiteFile, runs: PlanRun[]): number | null {
 
 export function watchedByStation(site: SiteFile, runs: PlanRun[]): Map<string, { runS: number; watchedS: number }> {
   const w = waterworks(site);
-  const by = watchedIn(stretchesOf(w, runs), site.policy.persistenceS);
+  const by = watchedIn(stretchesOf(w, runs), (stretch) => policyOfSet(w, stretch.stations).persistenceS);
   return new Map([...by].map(([s, seen]) => [site.stations[s]?.id as string, seen]));
 }
 
 /** Seconds run and seconds watched of each station, by place in the file. */
-export function watchedIn(stretches: readonly Stretch[], persistenceS: number): Map<number, { runS: number; watchedS: number }> {
+export function watchedIn(stretches: readonly Stretch[], persistence: number | ((stretch: Stretch) => number)): Map<number, { runS: number; watchedS: number }> {
   const found = new Map<number, { runS: number; watchedS: number }>();
-  for (const { from, to, judgedFrom, stations } of stretches) {
+  for (const stretch of stretches) {
+    const { from, to, judgedFrom, stations } = stretch;
+    const persistenceS = typeof persistence === "number" ? persistence : persistence(stretch);
     const judged = to - judgedFrom;
     for (const s of stations) {
       const known = found.get(s) ?? { runS: 0, watchedS: 0 };

@@ -146,9 +146,31 @@ export const deviceSchema = z.discriminatedUnion("kind", [
   flowSensorSchema,
 ]);
 
+export const policySchema = z.strictObject({
+  preset: z.string().max(80).optional(),
+  basis: z.enum(["station", "graded"]),
+  highPercent: percent,
+  lowPercent: z.number().min(0).max(100),
+  bands: z.array(z.strictObject({ fromLpm: flow, percent })).max(100).optional(),
+  persistenceS: seconds,
+  /** How persistence is judged; absent: unbroken. */
+  judge: z.enum(["unbroken", "share", "mean"]).optional(),
+  retest: z.boolean().optional(),
+  retestWaitS: seconds.optional(),
+  highResponse: responseSchema,
+  lowResponse: responseSchema,
+  autoReturnMin: z.number().min(0).max(100_000).nullable().optional(),
+  closeWaitS: seconds.optional(),
+});
+
+/** What a point of connection or a mainline has of its own; the rest is the site's. */
+export const policyOverrideSchema = policySchema.pick({ highPercent: true, lowPercent: true, persistenceS: true, judge: true, retest: true, highResponse: true, lowResponse: true }).partial().strict();
+export type PolicyOverride = z.infer<typeof policyOverrideSchema>;
+
 export const pocSchema = z.strictObject({
   id,
   name,
+  policy: policyOverrideSchema.optional(),
   sourceIds: z.array(id).max(100),
   elevationM: elevation.optional(),
   ceilingLpm: flow.optional(),
@@ -168,6 +190,7 @@ export const pocSchema = z.strictObject({
 export const mainlineSchema = z.strictObject({
   id,
   name,
+  policy: policyOverrideSchema.optional(),
   feedIds: z.array(id).max(100),
   ceilingLpm: flow.optional(),
   ceilingReason: text.optional(),
@@ -280,22 +303,6 @@ export const programSchema = z.strictObject({
   runs: z.array(z.strictObject({ stationId: id, minutes: z.number().min(0).max(1440) })).max(10_000),
 });
 
-export const policySchema = z.strictObject({
-  preset: z.string().max(80).optional(),
-  basis: z.enum(["station", "graded"]),
-  highPercent: percent,
-  lowPercent: z.number().min(0).max(100),
-  bands: z.array(z.strictObject({ fromLpm: flow, percent })).max(100).optional(),
-  persistenceS: seconds,
-  /** How persistence is judged; absent: unbroken. */
-  judge: z.enum(["unbroken", "share", "mean"]).optional(),
-  retest: z.boolean().optional(),
-  retestWaitS: seconds.optional(),
-  highResponse: responseSchema,
-  lowResponse: responseSchema,
-  autoReturnMin: z.number().min(0).max(100_000).nullable().optional(),
-  closeWaitS: seconds.optional(),
-});
 
 export const siteFileSchema = z.strictObject({
   format: z.literal("presa-site"),

@@ -1,0 +1,37 @@
+import type { EpochS } from "../calendar/wall-time.ts";
+import type { Night } from "../dispatch/night.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import type { Commands } from "./plant.ts";
+import type { SystemState } from "./system.ts";
+
+/**
+ * What stands open and runs from `t` on: a master valve for what calls it, hand-watering hours or a normally open one; a pump for what calls it; while a search goes on, what
+ * the search says; nothing that is locked out.
+ */
+export function commandsFor(w: Waterworks, night: Night, systems: readonly SystemState[], t: EpochS): Commands {
+  const { site } = w;
+  const stations = new Set(night.running.map((e) => e.station));
+  for (const s of systems) if (s.search?.testing) stations.add(s.search.testing.entry.station);
+  const calls = (above: (m: number) => boolean, uses: "usesMasterValve" | "usesPump"): boolean =>
+    [...stations].some((s) => above(w.stationMainline[s] as number) && site.stations[s]?.[uses] !== false);
+  const pocValve = site.pocs.map((p, i) => {
+    const search = systems[w.systemOfPoc[i] as number]?.search;
+    if (night.capacity.lockedPocs.has(i)) return false;
+    if (search) return search.valves === "open";
+    if (p.devices.some((d) => d.kind === "masterValve" && d.normally === "open")) return true;
+    return calls((m) => (w.pocsAbove[m] ?? []).includes(i), "usesMasterValve") || night.capacity.reserveLpm(i, t) > 0;
+  });
+  const mainlineValve = site.mainlines.map((main, i) => {
+    const search = systems[w.systemOfMainline[i] as number]?.search;
+    if (night.capacity.lockedMainlines.has(i)) return false;
+    if (search) return search.valves === "open";
+    if (main.devices?.some((d) => d.kind === "masterValve" && d.normally === "open")) return true;
+    return calls((m) => (w.mainsAbove[m] ?? []).includes(i), "usesMasterValve");
+  });
+  const pump = site.pocs.map((_, i) => {
+    const search = systems[w.systemOfPoc[i] as number]?.search;
+    if (night.capacity.lockedPocs.has(i)) return false;
+    return (search?.pump ?? false) || calls((m) => (w.pocsAbove[m] ?? []).includes(i), "usesPump");
+  });
+  return { stations, pocValve, mainlineValve, pump };
+}

@@ -8,6 +8,6 @@ export type AlarmEntry = { id: string; alarm_id: string; at: string; made_by_nam
 export type Person = { id: string; name: string };
 
 export const KIND_WORDS: Record<string, string> = {
-  stationHigh: "station high", stationLow: "station low", mainline: "mainline", supply: "supply", burst: "burst", offSchedule: "off schedule", notFoundAgain: "not found again", pumpNoFlow: "pump without flow", sensor: "sensor",
+  stationHigh: "station high", stationLow: "station low", mainline: "mainline", supply: "supply", burst: "burst", offSchedule: "off schedule", notFoundAgain: "not found again", pumpNoFlow: "pump without flow", sensor: "sensor", pressureLow: "pressure low", pressureHigh: "pressure high",
 };
 export const ACTION_WORDS: Record<string, string> = { acknowledged: "acknowledged", assigned: "assigned to", cause: "cause:", note: "note:", photo: "picture", cleared: "cleared:", reopened: "opened again:" };

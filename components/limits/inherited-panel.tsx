@@ -8,7 +8,7 @@ import { waterworks } from "@/core/network/waterworks";
 import type { PolicyOverride, SiteFile } from "@/core/site-file/schema";
 
 const RESPONSES = [["notify", "notify"], ["stopStation", "stop station"], ["findAndIsolate", "find and isolate"], ["stopAll", "stop all"]] as const;
-const WORDS: Record<string, string> = { ...Object.fromEntries(RESPONSES), unbroken: "every reading beyond", share: "80 % of them", mean: "their 10 s mean" };
+const WORDS: Record<string, string> = { ...Object.fromEntries(RESPONSES), unbroken: "every reading", share: "80 % of them", mean: "10 s mean" };
 
 /** Limits that a point of connection or a mainline has of its own; what is empty is inherited, and says from where. */
 export function InheritedPanel() {

@@ -12,13 +12,16 @@ export function subjectName(site: SiteFile, id: string): string {
 }
 
 /** An alarm in words: what was read against what was expected, what it means, what to look for. */
-export function alarmWords(site: SiteFile, alarm: { kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote | undefined }): string {
+export function alarmWords(site: SiteFile, alarm: { kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote | undefined; kPa?: { measured: number; limit: number } | undefined }): string {
   const who = subjectName(site, alarm.subjectId);
   const flow = (lpm: number): string => showQuantity(lpm, "flow", site.site.units, 1);
   const flows = `${flow(alarm.measuredLpm)} read, ${flow(alarm.expectedLpm)} expected`;
   const tail = alarm.note === "searchedBefore" ? " The same set was searched already tonight, so this only notifies."
     : alarm.note === "stopStation" ? " All that ran were closed and locked out." : "";
+  const pressure = (kPa: number): string => showQuantity(kPa, "pressure", site.site.units);
   switch (alarm.kind) {
+    case "pressureLow": return `Pressure at ${who} is under its limit: ${pressure(alarm.kPa?.measured ?? 0)}, limit ${pressure(alarm.kPa?.limit ?? 0)}, while ${flow(alarm.measuredLpm)} flows. The supply, the pump, or too much open at once; no station is to blame.`;
+    case "pressureHigh": return `Pressure at ${who} is over its limit: ${pressure(alarm.kPa?.measured ?? 0)}, limit ${pressure(alarm.kPa?.limit ?? 0)}. A regulator that passes, or a pump that runs too fast; relieve pressure before opening a fitting.`;
     case "stationHigh": return `High flow at ${who}: ${flows}. Look for a broken lateral, a broken or missing nozzle.${tail}`;
     case "stationLow": return `Low flow at ${who}: ${flows}. Look for a clogged filter, a valve half open, a throttled flow control.${tail}`;
     case "mainline": return `${who} leaks, or a valve on it is stuck open: ${flow(alarm.measuredLpm)} with every station closed. It is shut and locked out.`;

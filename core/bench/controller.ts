@@ -15,8 +15,8 @@ import type { Commands, PlantSecond } from "./plant.ts";
 import { commandsFor } from "./valve-commands.ts";
 import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState, systemStates } from "./system.ts";
 
-export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor";
-export type BenchAlarm = { at: EpochS; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote };
+export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor" | "pressureLow" | "pressureHigh";
+export type BenchAlarm = { at: EpochS; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote; /** What a pressure sensor read, and its limit. */ kPa?: { measured: number; limit: number } };
 export type AlarmNote = "highInARow" | "searchedBefore" | "sensorBySupply" | "notOnlyOne" | "stopStation" | "stopAll";
 export type BenchEventType =
   | "open" | "close" | "masterValveOpen" | "masterValveShut" | "pumpOn" | "pumpOff" | "trip" | "searchBegins" | "test" | "testEnds"
@@ -64,7 +64,7 @@ export class BenchController {
 
   /** Nothing is being counted, tested or waited for: only an event of the night or a change on the site makes it act. */
   get quiet(): boolean {
-    return !this.busy && !this.dirty && this.systems.every((s) => s.suspect === null && s.offSchedule.count === 0 && s.pumps.every((p) => p.dryS === 0) && [...s.burst.values()].every((b) => b.count === 0) && s.points.every((p) => p.high.count === 0 && p.low.count === 0));
+    return !this.busy && !this.dirty && this.systems.every((s) => s.suspect === null && s.offSchedule.count === 0 && s.pumps.every((p) => p.dryS === 0) && [...s.burst.values()].every((b) => b.count === 0) && s.points.every((p) => p.high.count === 0 && p.low.count === 0) && s.pressures.every((p) => p.low.now.count === 0 && p.high.now.count === 0));
   }
 
   /** Before the first second: what a normally open valve and hand-watering hours ask for. */
@@ -84,6 +84,7 @@ export class BenchController {
       else if (!system.unjudged) {
         for (const point of system.points) if (!system.search && system.retestUntil === null) this.judge(system, point, seen, now);
         this.watchOffSchedule(system, seen, now);
+        this.watchPressure(system, seen, now);
       }
       this.settleSuspect(system, now);
     }
@@ -564,6 +565,30 @@ export class BenchController {
     if ((site.pocs[most]?.offScheduleResponse ?? "notify") === "notify") return;
     this.stopSystem(system, now, "off-schedule flow: shut");
     this.lockPocs(system.pocs, now);
+  }
+
+  /** Pressure limits while stations run, after hold-off: as long as a flow limit, with the same response, but no station is to blame for pressure. */
+  private watchPressure(system: SystemState, seen: PlantSecond, now: EpochS): void {
+    const set = this.runningIn(system);
+    const judged = set.length > 0 && now - 1 >= system.holdUntil;
+    for (const { poc, device, low, high } of system.pressures) {
+      const measured = seen.pressureKpa[poc] ?? 0;
+      const policy = this.policyOf(set);
+      for (const [state, limit, beyond, kind, response] of [
+        [low, device.lowKpa, measured < (device.lowKpa ?? 0), "pressureLow", policy.lowResponse], [high, device.highKpa, measured > (device.highKpa ?? 0), "pressureHigh", policy.highResponse],
+      ] as const) {
+        if (limit === undefined) continue;
+        const next = judged && this.commands.pocValve[poc] ? countBeyond(state.now, beyond, policy.persistenceS) : { state: { count: 0, told: state.now.told }, trips: false };
+        state.now = next.state;
+        if (!next.trips) continue;
+        this.alarms.push({ at: now, kind, subjectId: device.id, measuredLpm: seen.pocReading[poc] ?? 0, expectedLpm: setLimits(policy, this.stationsOf(set)).expectedLpm, kPa: { measured, limit } });
+        this.log(now, "alarm", device.id, kind);
+        if (response === "notify") continue;
+        this.stopSystem(system, now, kind === "pressureLow" ? "pressure under its limit" : "pressure over its limit");
+        if (response === "stopAll") this.lockPocs(system.pocs, now);
+        return;
+      }
+    }
   }
 
   /** A pump running against no flow for 60 s is stopped at once; hold-off never suspends that. */

@@ -180,7 +180,7 @@ export class Plant {
     const mainlineReading = this.mainSensor.map((sensor, m) => (sensor ? this.read(sensor, mainlineLpm[m] as number, t) : null));
     const summed = (mains: number[]): number | null => (mains.length === 0 ? null : mains.reduce((sum, m) => sum + (mainlineReading[m] ?? 0), 0));
     return {
-      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: factorKpa, mainlineReading, pulses: this.pulses,
+      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: factorKpa.map((kPa, p) => (pocLive[p] ? kPa : 0)), mainlineReading, pulses: this.pulses,
       pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[]))),
     };
   }

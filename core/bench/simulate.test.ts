@@ -42,6 +42,22 @@ describe("a night on the exact bench", () => {
     expect(s.lockouts).toEqual([]);
   });
 
+  it("a pressure under its limit for as long as a flow limit is an alarm with the low response, and blames no station", () => {
+    const limited = (lowResponse: "notify" | "findAndIsolate" | "stopAll") => pairs((s) => {
+      s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", lowKpa: 300, highKpa: 700 });
+      (s.sources[0] as { staticPressureKpa?: number }).staticPressureKpa = 450;
+      Object.assign(s.policy, { lowResponse, lowPercent: 90 });
+    });
+    const drop = [{ at: "+120", kind: "pressureDrop", subjectId: "poc", size: 200 }];
+    const told = bench(limited("notify"), drop);
+    expect(alarms(told).map((a) => a.slice(1))).toEqual([["pressureLow", "ps"]]);
+    expect([told.lockouts, told.stopped]).toEqual([[], []]);
+    expect(told.alarms[0]?.message).toContain("250 kPa, limit 300 kPa");
+    expect(bench(limited("findAndIsolate"), drop)).toMatchObject({ lockouts: [], stopped: [{ reason: "pressure under its limit" }] });
+    expect(bench(limited("stopAll"), drop).lockouts).toEqual(["poc"]);
+    expect(bench(limited("notify"), []).alarms).toEqual([]);
+  });
+
   it("a dead sensor, with a pressure sensor that shows pressure, is told as the sensor", () => {
     const site = pairs((s) => { s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", lowKpa: 200 }); (s.sources[0] as { staticPressureKpa?: number }).staticPressureKpa = 450; });
     const s = bench(site, [{ at: "+120", kind: "sensorDead", subjectId: "fs" }]);

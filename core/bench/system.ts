@@ -29,6 +29,8 @@ export type SystemState = {
   pocs: number[];
   mainlines: number[];
   pumps: { poc: number; device: DeviceOf<"pump">; dryS: number }[];
+  /** Pressure sensors with a limit, and how long each has been beyond. */
+  pressures: { poc: number; device: DeviceOf<"pressureSensor">; low: { now: Persistence }; high: { now: Persistence } }[];
   points: JudgePoint[];
   /** Readings of seconds before this instant are ignored. */
   holdUntil: EpochS;
@@ -63,6 +65,7 @@ export function systemStates(w: Waterworks): SystemState[] {
     return {
       index, pocs, mainlines, points,
       pumps: pocs.flatMap((poc) => (site.pocs[poc]?.devices ?? []).filter((d): d is DeviceOf<"pump"> => d.kind === "pump").map((device) => ({ poc, device, dryS: 0 }))),
+      pressures: pocs.flatMap((poc) => (site.pocs[poc]?.devices ?? []).flatMap((d) => (d.kind === "pressureSensor" && (d.lowKpa !== undefined || d.highKpa !== undefined) ? [{ poc, device: d, low: { now: CALM }, high: { now: CALM } }] : []))),
       holdUntil: Number.NEGATIVE_INFINITY, offSchedule: CALM, burst: new Map(), search: null, retestUntil: null, suspect: null,
       searched: new Set<string>(), retested: new Set<string>(), unjudged: false, stopped: false, highInARow: 0,
     };

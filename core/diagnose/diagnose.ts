@@ -24,7 +24,7 @@ export function diagnose(site: SiteFile, alarms: readonly AlarmFact[]): Reading[
     const of = (...kinds: string[]): AlarmFact[] => now.filter((a) => kinds.includes(a.kind));
     const subjects = (list: AlarmFact[]): number => new Set(list.map((a) => a.subjectId)).size;
     const high = of("stationHigh", "sensor", "burst", "mainline");
-    const low = of("stationLow", "supply", "pumpNoFlow");
+    const low = of("stationLow", "supply", "pumpNoFlow", "pressureLow");
     const rest = of("offSchedule");
     const used = new Set<string>();
     const add = (pattern: Reading["pattern"], list: AlarmFact[], likely: Likely[]): void => {
@@ -32,7 +32,7 @@ export function diagnose(site: SiteFile, alarms: readonly AlarmFact[]): Reading[
       found.push({ pattern, alarmIds: list.map((a) => a.id), likely: likely.sort((a, b) => b.weight - a.weight) });
     };
     if (subjects(high) > 1 || of("sensor", "mainline").length > 0) add("allHigh", high, allHigh(high));
-    if (subjects(low) > 1 || of("supply", "pumpNoFlow").length > 0) add("allLow", low, allLow(w, system, low));
+    if (subjects(low) > 1 || of("supply", "pumpNoFlow", "pressureLow").length > 0) add("allLow", low, allLow(w, system, low));
     if (rest.length > 0) add(shutBehind(w, system) ? "flowBehindShutValve" : "flowAtRest", rest, atRest(w, system, rest));
     for (const a of now.filter((x) => !used.has(x.id) && (x.kind === "stationHigh" || x.kind === "stationLow"))) {
       const station = site.stations.find((s) => s.id === a.subjectId);

@@ -2,12 +2,13 @@
 import { useCallback, useEffect, useState } from "react";
 import { PageHead } from "@/components/frame/page-head";
 import { request } from "@/components/workspace/api";
+import { localIso } from "@/core/calendar/wall-time";
 import type { UnitSystem } from "@/core/units/units";
 import { type Alarm, type AlarmEntry, KIND_WORDS, type Person } from "./alarm-types";
 import { AlarmCard } from "./alarm-card";
 import { useAlarmNews } from "./use-alarm-news";
 
-type Found = { alarms: (Alarm & { site_units: UnitSystem })[]; entries: AlarmEntry[]; people: Person[] };
+type Found = { alarms: (Alarm & { site_units: UnitSystem; site_zone: string })[]; entries: AlarmEntry[]; people: Person[] };
 
 /** Alarms over all sites: who has them, what was found, what is still open. New ones appear by themselves. */
 export function AlarmsScreen({ canEdit, userId }: { canEdit: boolean; userId: string }) {
@@ -30,7 +31,8 @@ export function AlarmsScreen({ canEdit, userId }: { canEdit: boolean; userId: st
     setProblem(null);
     try { await request("POST", `/api/sites/${alarm.site_id}/alarms/${alarm.id}`, body); await load(); return true; } catch (error) { setProblem(error instanceof Error ? error.message : String(error)); return false; }
   };
-  const when = (iso: string): string => new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+  /** On the site's own clock. */
+  const when = (zone: string) => (iso: string): string => localIso(zone, Math.floor(Date.parse(iso) / 1000)).slice(0, 16).replace("T", " ");
   const put = (values: Partial<typeof filter>): void => setFilter((f) => ({ ...f, ...values }));
   return (
     <main className="px-4 py-3">
@@ -47,7 +49,7 @@ export function AlarmsScreen({ canEdit, userId }: { canEdit: boolean; userId: st
       {!found ? <p role="status">Reading the alarms…</p> : (
         <section aria-label="Alarms of all sites" className="max-w-5xl">
           <p role="status" className="faint">{found.alarms.length === 0 ? "None like this." : `${found.alarms.length} alarm${found.alarms.length === 1 ? "" : "s"}${found.alarms.length === 500 ? ", the newest 500" : ""}; open ones first.`}</p>
-          {found.alarms.map((a) => <AlarmCard key={a.id} alarm={a} entries={found.entries.filter((e) => e.alarm_id === a.id)} people={found.people} canEdit={canEdit} units={a.site_units} name={(id) => id} when={when} act={act} withSite />)}
+          {found.alarms.map((a) => <AlarmCard key={a.id} alarm={a} entries={found.entries.filter((e) => e.alarm_id === a.id)} people={found.people} canEdit={canEdit} units={a.site_units} name={(id) => id} when={when(a.site_zone)} act={act} withSite />)}
         </section>
       )}
     </main>

@@ -59,9 +59,9 @@ export function decodeSiteFile(value: unknown): SiteFile {
   return siteFileSchema.parse(value);
 }
 
-/** The units that each of these sites is kept in. */
-export async function unitsOfSites(organisationId: string, siteIds: string[]): Promise<Map<string, "us" | "metric">> {
-  const rows: { id: string; units: string }[] = await db()("site as s").join("revision as r", (on) => on.on("r.site_id", "s.id").andOn("r.version", "s.version")).where("s.organisation_id", organisationId).whereIn("s.id", siteIds)
-    .select("s.id", db().raw("r.site_file -> 'site' ->> 'units' as units"));
-  return new Map(rows.map((r) => [r.id, r.units === "us" ? "us" : "metric"]));
+/** The units and time zone that each of these sites is kept in. */
+export async function customsOfSites(organisationId: string, siteIds: string[]): Promise<Map<string, { units: "us" | "metric"; zone: string }>> {
+  const rows: { id: string; units: string; zone: string }[] = await db()("site as s").join("revision as r", (on) => on.on("r.site_id", "s.id").andOn("r.version", "s.version")).where("s.organisation_id", organisationId).whereIn("s.id", siteIds)
+    .select("s.id", db().raw("r.site_file -> 'site' ->> 'units' as units"), db().raw("r.site_file -> 'site' ->> 'timeZone' as zone"));
+  return new Map(rows.map((r) => [r.id, { units: r.units === "us" ? "us" : "metric", zone: r.zone }]));
 }

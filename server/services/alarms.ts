@@ -7,7 +7,7 @@ import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { type AlarmEntryRow, type AlarmFilter, type AlarmRow, alarmById, alarmsOfOrganisation, alarmsOfSite, entriesOf, insertAlarmEntry, type NewEntry, photoOf, updateAlarm } from "../db/alarms.ts";
 import { inTransaction } from "../db/connection.ts";
-import { unitsOfSites } from "../db/sites.ts";
+import { customsOfSites } from "../db/sites.ts";
 import { colleagues } from "../db/users.ts";
 import { tell } from "../live/channel.ts";
 import { amendSite, isUuid, loadSite, type LoadedSite } from "./sites.ts";
@@ -125,13 +125,13 @@ export async function alarmPhoto(user: SignedIn, entryId: string): Promise<{ pho
   return found;
 }
 
-export type AlarmList = { alarms: (AlarmRow & { site_units: "us" | "metric" })[]; entries: AlarmEntryRow[]; people: { id: string; name: string }[] };
+export type AlarmList = { alarms: (AlarmRow & { site_units: "us" | "metric"; site_zone: string })[]; entries: AlarmEntryRow[]; people: { id: string; name: string }[] };
 
 /** Alarms over all sites, with what was done about them. */
 export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<AlarmList> {
   const alarms = await alarmsOfOrganisation(user.organisationId, { ...filter, siteId: filter.siteId && isUuid(filter.siteId) ? filter.siteId : undefined, assignedTo: filter.assignedTo && isUuid(filter.assignedTo) ? filter.assignedTo : undefined });
-  const [entries, people, units] = await Promise.all([entriesOf(user.organisationId, alarms.map((a) => a.id)), colleagues(user.organisationId), unitsOfSites(user.organisationId, [...new Set(alarms.map((a) => a.site_id))])]);
-  return { alarms: alarms.map((a) => ({ ...a, site_units: units.get(a.site_id) ?? "metric" })), entries, people };
+  const [entries, people, customs] = await Promise.all([entriesOf(user.organisationId, alarms.map((a) => a.id)), colleagues(user.organisationId), customsOfSites(user.organisationId, [...new Set(alarms.map((a) => a.site_id))])]);
+  return { alarms: alarms.map((a) => ({ ...a, site_units: customs.get(a.site_id)?.units ?? "metric", site_zone: customs.get(a.site_id)?.zone ?? "UTC" })), entries, people };
 }
 
 /** The same as CSV, one line an alarm. */

@@ -5,14 +5,15 @@ import { clean } from "@/components/waterworks/edits";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { type Inherited, policyOfMain } from "@/core/limits/policy-of";
 import { waterworks } from "@/core/network/waterworks";
-import type { PolicyOverride, SiteFile } from "@/core/site-file/schema";
+import type { Poc, PolicyOverride, SiteFile } from "@/core/site-file/schema";
+import { unitLabel } from "@/core/units/units";
 
 const RESPONSES = [["notify", "notify"], ["stopStation", "stop station"], ["findAndIsolate", "find and isolate"], ["stopAll", "stop all"]] as const;
 const WORDS: Record<string, string> = { ...Object.fromEntries(RESPONSES), unbroken: "every reading", share: "80 % of them", mean: "10 s mean" };
 
 /** Limits that a point of connection or a mainline has of its own; what is empty is inherited, and says from where. */
 export function InheritedPanel() {
-  const { draft } = useWorkspace();
+  const { draft, units } = useWorkspace();
   const w = useMemo(() => waterworks(draft), [draft]);
   const own = draft.pocs.filter((p) => p.policy).length + draft.mainlines.filter((m) => m.policy).length;
   return (
@@ -21,7 +22,7 @@ export function InheritedPanel() {
       <p className="text-sm faint max-w-prose">Percentages hold for the stations on it, unless a station has its own. Persistence and responses hold where all of a set hangs on it. Graded limits go by the site alone.</p>
       <div className="overflow-x-auto">
         <table className="sheet">
-          <thead><tr><th>Where</th><th>High, %</th><th>Low, %</th><th>Persistence, s</th><th>Persistence is</th><th>When high</th><th>When low</th></tr></thead>
+          <thead><tr><th>Where</th><th>High, %</th><th>Low, %</th><th>Persistence, s</th><th>Persistence is</th><th>When high</th><th>When low</th><th>Burst, {unitLabel("flow", units)}</th><th>Off schedule, {unitLabel("flow", units)}</th></tr></thead>
           <tbody>
             {draft.pocs.map((p) => <Row key={p.id} kind="pocs" at={p} above={{ policy: draft.policy, from: {} }} />)}
             {draft.mainlines.map((m, i) => <Row key={m.id} kind="mainlines" at={m} above={without(draft, w, i)} />)}
@@ -39,7 +40,7 @@ function without(site: SiteFile, w: ReturnType<typeof waterworks>, main: number)
 }
 
 function Row({ kind, at, above }: { kind: "pocs" | "mainlines"; at: { id: string; name: string; policy?: PolicyOverride | undefined }; above: Inherited }) {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit, units } = useWorkspace();
   const put = (values: PolicyOverride): void => edit((f) => ({
     ...f,
     [kind]: (f[kind] as { id: string; policy?: PolicyOverride }[]).map((x) => {
@@ -56,12 +57,21 @@ function Row({ kind, at, above }: { kind: "pocs" | "mainlines"; at: { id: string
   const choice = (key: "judge" | "highResponse" | "lowResponse", label: string, options: readonly string[]): React.ReactNode => (
     <ChoiceField label={`${label} of ${at.name}`} hideLabel value={at.policy?.[key] ?? ""} disabled={!canEdit} options={[["", `${WORDS[above.policy[key] ?? "unbroken"]} (${from(key)})`], ...options.map((o) => [o, WORDS[o] as string] as const)]} onCommit={(v) => put({ [key]: v === "" ? undefined : v })} />
   );
+  const limit = (key: "burstLimitLpm" | "offScheduleLimitLpm", label: string, none: string): React.ReactNode => (
+    <NumberField label={`${label} of ${at.name}`} hideLabel value={(at as Poc)[key]} quantity="flow" system={units} min={0} max={1_000_000} disabled={!canEdit} placeholder={none} onCommit={(v) => edit((f) => ({ ...f, pocs: f.pocs.map((p) => (p.id === at.id ? clean({ ...p, [key]: v }) : p)) }))} />
+  );
   const responses = RESPONSES.map(([r]) => r);
   return (
     <tr>
       <td>{kind === "pocs" ? "connection" : "main"} <strong>{at.name}</strong></td>
       <td className="w-28">{number("highPercent", "High limit", 1000)}</td><td className="w-28">{number("lowPercent", "Low limit", 100)}</td><td className="w-28">{number("persistenceS", "Persistence", 86_400)}</td>
       <td className="w-48">{choice("judge", "School of persistence", ["unbroken", "share", "mean"])}</td><td className="w-44">{choice("highResponse", "Response when high", responses)}</td><td className="w-44">{choice("lowResponse", "Response when low", responses)}</td>
+      {kind === "pocs" ? (
+        <>
+          <td className="w-24">{limit("burstLimitLpm", "Burst limit", "none")}</td>
+          <td className="w-24">{limit("offScheduleLimitLpm", "Off-schedule limit", "sensor's least")}</td>
+        </>
+      ) : <td colSpan={2} />}
     </tr>
   );
 }

@@ -60,6 +60,7 @@ export function LimitsScreen() {
         <div className="w-44"><ChoiceField label="Persistence is" value={policy.judge ?? "unbroken"} disabled={!canEdit} options={[["unbroken", "every reading beyond"], ["share", "80 % of them beyond"], ["mean", "their 10 s mean beyond"]]} onCommit={(v) => put({ judge: v === "unbroken" ? undefined : v, preset: undefined })} /></div>
         <div className="w-40"><ChoiceField label="When high" value={policy.highResponse} disabled={!canEdit} options={RESPONSES} onCommit={(v) => put({ highResponse: v, preset: undefined })} /></div>
         <div className="w-40"><ChoiceField label="When low" value={policy.lowResponse} disabled={!canEdit} options={RESPONSES} onCommit={(v) => put({ lowResponse: v, preset: undefined })} /></div>
+        <div className="w-44"><NumberField label="Returns by itself after" unit="min" value={policy.autoReturnMin ?? undefined} min={1} max={100_000} placeholder="never by itself" disabled={!canEdit} onCommit={(v) => put({ autoReturnMin: v, preset: undefined })} /></div>
         <TickField label="retest once" checked={policy.retest === true} disabled={!canEdit} onCommit={(v) => put({ retest: v ? true : undefined, preset: undefined })} />
       </div>
       <p className="mb-2">

@@ -3,7 +3,7 @@ import { expect, test } from "@playwright/test";
 import { save, screen, signIn, VIEWER } from "./people.ts";
 
 test("the demo county: Rounds sorts by need, every screen opens without a fault and passes axe in both themes", async ({ page }) => {
-  test.setTimeout(300_000);
+  test.setTimeout(420_000);
   const problems: string[] = [];
   page.on("pageerror", (e) => problems.push(e.message));
   page.on("console", (m) => { if (m.type() === "error") problems.push(m.text()); });
@@ -16,6 +16,11 @@ test("the demo county: Rounds sorts by need, every screen opens without a fault 
     await page.getByRole("link", { name: "Device library" }).click();
     await expect(page.getByRole("heading", { name: "Device library" })).toBeVisible();
     expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} library ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+    await page.goto("/");
+    await page.getByRole("link", { name: /open alarm/ }).click();
+    await expect(page.getByRole("heading", { name: "Alarms", level: 1 })).toBeVisible();
+    await expect(page.getByRole("article").first()).toBeVisible();
+    expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} alarms ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
     await page.goto("/");
     await page.getByRole("link", { name: "Hollin Bank estate" }).click();
     for (const view of ["Devices and wires", "Pressure", "Pipe chart", "Exchange", "Drawing"]) {

@@ -72,7 +72,9 @@ build_if_changed() {
   if [ "$(cat .next/presa-stamp 2>/dev/null)" != "$stamp" ]; then
     say "Building"
     rm -rf .next/presa-stamp
-    NEXT_TELEMETRY_DISABLED=1 npx next build >"${BUILD_LOG:-/dev/stderr}" 2>&1 || { [ -n "${BUILD_LOG:-}" ] && tail -60 "$BUILD_LOG" >&2; return 1; }
+    # Opening /dev/stderr anew would write over what stands there already, where it is a file.
+    if [ -n "${BUILD_LOG:-}" ]; then NEXT_TELEMETRY_DISABLED=1 npx next build >"$BUILD_LOG" 2>&1 || { tail -60 "$BUILD_LOG" >&2; return 1; }
+    else NEXT_TELEMETRY_DISABLED=1 npx next build >&2 || return 1; fi
     echo "$stamp" > .next/presa-stamp
   fi
 }

@@ -161,7 +161,7 @@ export function WorkspaceProvider({ siteId, file, version, role, userName, today
   }, [changes.length]);
 
   const log: LogState = useMemo(() => ({ ...logFacts, version: base.version }), [logFacts, base.version]);
-  const fittings = useMemo(() => progress(draft, night?.summary ?? null, log), [draft, night, log]);
+  const fittings = useMemo(() => progress(draft, night?.summary ?? null, log, new Date().toISOString()), [draft, night, log]);
   const units = ownUnits ?? draft.site.units;
   const value: Workspace = {
     siteId, base: base.file, version: base.version, draft, changes, canEdit: role !== "viewer", isManager: role === "manager", userName,

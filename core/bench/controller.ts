@@ -270,10 +270,14 @@ export class BenchController {
       return;
     }
     this.night.pause(entry, now, "limit");
+    this.becomeSuspect(system, entry, measured, limits.expectedLpm, now);
+  }
+
+  private becomeSuspect(system: SystemState, entry: Entry, measuredLpm: number, expectedLpm: number, now: EpochS): void {
     this.night.lockedStations.add(entry.station);
-    system.suspect = { entry, measuredLpm: measured, expectedLpm: limits.expectedLpm };
+    system.suspect = { entry, measuredLpm, expectedLpm };
     this.dirty = true;
-    this.log(now, "suspect", this.w.site.stations[entry.station]?.id, "low; the next station tells whether it is this one or the supply");
+    this.log(now, "suspect", this.w.site.stations[entry.station]?.id, "low; the next station of the same supply tells whether it is this one or the supply");
   }
 
   /** A set ran hold-off and persistence and reads inside: where one of it has the suspect's feed, the supply is right and the suspect was to blame. */
@@ -285,7 +289,11 @@ export class BenchController {
 
   /** The points of connection that can feed a station, as one key. */
   private feedOf(station: number): string {
-    return (this.w.pocsAbove[this.w.stationMainline[station] as number] ?? []).join(",");
+    return this.feedOfMain(this.w.stationMainline[station] as number);
+  }
+
+  private feedOfMain(main: number): string {
+    return (this.w.pocsAbove[main] ?? []).join(",");
   }
 
   /** Tripped low with no other of its feed beside it: like one that runs alone, the next of that feed tells whether it is this one or the supply. */
@@ -300,10 +308,7 @@ export class BenchController {
       this.lockStation(entry, now);
       return;
     }
-    this.night.lockedStations.add(entry.station);
-    system.suspect = { entry, measuredLpm: result.measuredLpm, expectedLpm: result.expectedLpm };
-    this.dirty = true;
-    this.log(now, "suspect", result.stationId, "low; the next station of the same supply tells whether it is this one or the supply");
+    this.becomeSuspect(system, entry, result.measuredLpm, result.expectedLpm, now);
   }
 
   /** All of one feed are low while others of the system are right: that supply, and the mains that hang on it alone stop. */
@@ -312,7 +317,7 @@ export class BenchController {
     const subject = this.mainlineSubject(entries);
     this.alarm(result.at, "supply", subject, result.measuredLpm, result.expectedLpm);
     if (system.suspect && this.feedOf(system.suspect.entry.station) === feed) this.freeSuspect(system, now);
-    const mains = new Set(system.mainlines.filter((m) => (this.w.pocsAbove[m] ?? []).join(",") === feed));
+    const mains = new Set(system.mainlines.filter((m) => this.feedOfMain(m) === feed));
     this.night.stopMains(mains, now);
     this.stopped.push({ at: now, subjectId: subject, reason: "supply: everything on this feed is low" });
     this.log(now, "stopped", subject, "supply: everything on this feed is low");

@@ -1,3 +1,4 @@
+import { plan } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Policy, SiteFile } from "../site-file/schema.ts";
 import type { FaultKind } from "./faults.ts";
@@ -28,12 +29,10 @@ export type SweepOptions = {
 /** Every station × every fault × every policy on the exact bench (handbook 9). Null when cancelled. */
 export function sweepFaults(site: SiteFile, options: SweepOptions): SweepCell[] | null {
   const wanted = options.stationIds && new Set(options.stationIds);
-  const calm = simulate(site, { date: options.date, exact: true, passCalm: true });
-  if (!calm.ok) return null;
-  const { runs } = calm.result;
+  const { runs } = plan(site, options.date);
   const first = runs[0] ? Date.parse(runs[0].start) / 1000 : 0;
   const stations = site.stations.filter((s) => (!wanted || wanted.has(s.id)) && runs.some((r) => r.stationId === s.id));
-  const calmBy = options.policies.map(({ policy }) => { const night = simulate({ ...site, policy }, { date: options.date, exact: true, passCalm: true }); return night.ok ? night.result : calm.result; });
+  const calmBy = options.policies.map(({ policy }) => simulate({ ...site, policy }, { date: options.date, exact: true, passCalm: true }));
   const cells: SweepCell[] = [];
   for (const [n, station] of stations.entries()) {
     const opens = Date.parse(runs.find((r) => r.stationId === station.id)?.start as string) / 1000;
@@ -42,7 +41,8 @@ export function sweepFaults(site: SiteFile, options: SweepOptions): SweepCell[] 
       for (const kind of options.kinds) {
         const judged = { ...site, policy };
         const night = simulate(judged, { date: options.date, exact: true, passCalm: true, faults: [{ kind, subjectId: station.id, at: `+${opens - first}` }] });
-        if (night.ok) mine.push(judge(judged, station.id, kind, name, opens, night.result, calmBy[k] as Simulation));
+        const calm = calmBy[k];
+        if (night.ok && calm?.ok) mine.push(judge(judged, station.id, kind, name, opens, night.result, calm.result));
       }
     cells.push(...mine);
     if (options.onStation?.(mine, n + 1, stations.length) === false) return null;
@@ -67,7 +67,7 @@ function judge(site: SiteFile, stationId: string, kind: SweptKind, policy: strin
   };
 }
 
-/** Tripped in its first set and found by the first search: hold-off and persistence twice over, the waits, and a minute. */
+/** Tripped in its first set and found by the first search: hold-off and persistence three times over (the trip, the main, the station), the waits, the fill and a minute. */
 function inGoodTimeS(site: SiteFile, main: number): number {
   const holdOffS = Math.max(...site.mainlines.map((m) => m.holdOffS ?? 60));
   const { policy } = site;
@@ -77,5 +77,5 @@ function inGoodTimeS(site: SiteFile, main: number): number {
 /** The cells that cost most for want of being found: missed, told or late by litres lost, wrong ones first. */
 export function worstGaps(cells: readonly SweepCell[], count = 10): SweepCell[] {
   const weight = (c: SweepCell): number => (c.outcome === "wrong" ? 1e9 : 0) + c.lostL + 5 * c.othersMin;
-  return cells.filter((c) => c.outcome !== "found" && c.kind !== "clogged" && c.kind !== "brokenOutlet" || c.outcome === "wrong" || (c.outcome !== "found" && c.lostL > 0)).sort((a, b) => weight(b) - weight(a)).slice(0, count);
+  return cells.filter((c) => c.outcome !== "found").sort((a, b) => weight(b) - weight(a)).slice(0, count);
 }

@@ -1,12 +1,11 @@
-import { localDate } from "../calendar/wall-time.ts";
-import { programStarts } from "../dispatch/queue.ts";
 import { deliverableLpm } from "../hydraulics/deliverable.ts";
 import { policyOfSet, withInherited } from "../limits/policy-of.ts";
 import { setLimits } from "../limits/limits.ts";
-import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { SiteFile, Station } from "../site-file/schema.ts";
+import type { Station } from "../site-file/schema.ts";
+import { everyNight } from "./every-night.ts";
 import { type Finding, finding, flowWords } from "./finding.ts";
 
 /** A limit above this share of what the supply can deliver never trips (handbook 8). */
@@ -57,12 +56,8 @@ function insideSpread(w: Waterworks): Finding[] {
 /** Runs, or their last cycles, shorter than hold-off and persistence together: no limit ever judges them. */
 function neverJudged(w: Waterworks): Finding[] {
   const { site } = w;
-  const always: SiteFile = {
-    ...site, site: { ...site.site, holdUntil: undefined },
-    programs: site.programs.map((p) => ({ ...p, from: undefined, until: undefined, holdUntil: undefined, days: { type: "interval", everyDays: 1, anchor: "2000-01-01" } })),
-  };
   const cycles = new Map<number, number[]>();
-  for (const start of programStarts(waterworks(always), localDate(site.site.timeZone, Date.UTC(2001, 5, 15) / 1000)))
+  for (const start of everyNight(site).starts)
     for (const e of start.entries) cycles.set(e.station, [...(cycles.get(e.station) ?? []), ...e.cycles]);
   const needed = (i: number): number => {
     const system = w.systemOfMainline[w.stationMainline[i] as number];

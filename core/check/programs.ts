@@ -1,13 +1,12 @@
-import { localDate } from "../calendar/wall-time.ts";
 import { weekHours } from "../calendar/week-grid.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";
-import { programStarts } from "../dispatch/queue.ts";
-import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import type { Waterworks } from "../network/waterworks.ts";
 import { unfinishedTapers } from "../season/establishment.ts";
 import { monthBudgetM3, monthWaterM3 } from "../season/month-water.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
+import { everyNight } from "./every-night.ts";
 import { type Finding, finding } from "./finding.ts";
 
 export function checkPrograms(w: Waterworks): Finding[] {
@@ -99,14 +98,7 @@ function programShares(w: Waterworks): Finding[] {
 /** Stations that no company brings over their pump's minimum on any night of the programs as they stand. */
 function pumpMinimums(w: Waterworks): Finding[] {
   const { site } = w;
-  const always: SiteFile = {
-    ...site,
-    site: { ...site.site, holdUntil: undefined },
-    programs: site.programs.map((p) => ({ ...p, from: undefined, until: undefined, holdUntil: undefined, days: { type: "interval", everyDays: 1, anchor: "2000-01-01" } })),
-  };
-  const ww = waterworks(always);
-  const date = localDate(site.site.timeZone, Date.UTC(2001, 5, 15) / 1000);
-  const starts = programStarts(ww, date);
+  const { w: ww, date, starts } = everyNight(site);
   const capacity = new CapacityCalendar(ww, date);
   const named = new Set<number>();
   for (const start of starts)

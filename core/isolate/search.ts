@@ -98,17 +98,17 @@ function advanceTest(state: Extract<SearchState, { phase: "station" }>, readingL
 /** A trip counts once another station (after a low trip: of the same feed) has proved right, or it was the only one: if all trip, none of them is to blame. */
 function verdicts(plan: SearchPlan, earlierOfAll: TestResult[], result: TestResult): SearchEffect[] {
   const group = groupOf(plan, result.stationId);
-  const earlier = earlierOfAll.filter((r) => group.has(r.stationId));
-  if (group.size === 1) return result.tripped && (plan.tests.length === 1 || plan.kind === "high") ? [{ type: "found", result }] : [];
+  const earlier = earlierOfAll.filter((r) => groupOf(plan, r.stationId) === group);
+  const alone = plan.tests.filter((t) => groupOf(plan, t.stationId) === group).length === 1;
+  if (alone) return result.tripped && (plan.tests.length === 1 || plan.kind === "high") ? [{ type: "found", result }] : [];
   const provedBefore = earlier.some((r) => !r.tripped);
   if (result.tripped) return provedBefore ? [{ type: "found", result }] : [];
   return provedBefore ? [] : earlier.filter((r) => r.tripped).map((r) => ({ type: "found" as const, result: r }));
 }
 
-/** The stations that one is compared with, itself among them. */
-function groupOf(plan: SearchPlan, stationId: string): Set<string> {
-  const feed = plan.tests.find((t) => t.stationId === stationId)?.feed;
-  return new Set(plan.tests.filter((t) => plan.kind === "high" || t.feed === feed).map((t) => t.stationId));
+/** What a station is compared with: after a low trip those of its feed, else all. */
+function groupOf(plan: SearchPlan, stationId: string): string {
+  return plan.kind === "high" ? "" : (plan.tests.find((t) => t.stationId === stationId)?.feed ?? "");
 }
 
 function openNext(plan: SearchPlan, index: number, results: TestResult[], now: number): SearchStep {
@@ -123,10 +123,11 @@ function openNext(plan: SearchPlan, index: number, results: TestResult[], now: n
   if (tripped.length === 0) end.push({ type: "noneTripped" });
   else if (tripped.length === results.length && results.length > 1) end.push({ type: "allTripped", results });
   else if (plan.kind === "low")
-    for (const group of new Set(plan.tests.map((t) => [...groupOf(plan, t.stationId)].join("\n")))) {
-      const mine = results.filter((r) => group.split("\n").includes(r.stationId));
-      if (mine.length > 1 && mine.every((r) => r.tripped)) end.push({ type: "allTripped", results: mine });
-      if (mine.length === 1 && plan.tests.length > 1 && mine[0]?.tripped) end.push({ type: "unsure", result: mine[0] });
+    for (const group of new Set(results.map((r) => groupOf(plan, r.stationId)))) {
+      const mine = results.filter((r) => groupOf(plan, r.stationId) === group);
+      if (!mine.every((r) => r.tripped)) continue;
+      if (mine.length > 1) end.push({ type: "allTripped", results: mine });
+      else if (results.length > 1) end.push({ type: "unsure", result: mine[0] as TestResult });
     }
   return { state: { phase: "done", plan, results, mainlineLeaks: false }, effects: end };
 }

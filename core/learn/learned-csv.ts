@@ -1,8 +1,8 @@
-import Papa from "papaparse";
 import { csvLine } from "../exports/csv.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import type { LearnResult } from "./learn.ts";
+import { csvRows, figureIn, guessColumns } from "./csv-rows.ts";
 import { FLOW_UNITS, type FlowUnit, unitInHeading } from "./flow-units.ts";
 
 export type LearnedList = { results: LearnResult[]; refused: { line: number; problem: string }[]; unit: FlowUnit };
@@ -18,19 +18,12 @@ export function learnedCsv(site: SiteFile): string {
 
 export const LEARNED_COLUMNS = ["station", "name", "flow", "sd", "skip"] as const;
 export type LearnedColumn = (typeof LEARNED_COLUMNS)[number];
-const GUESSES: [LearnedColumn, RegExp][] = [["station", /^(station|valve|no\.?|number|#)/i], ["name", /name/i], ["sd", /^sd|s\.d|spread|deviation/i], ["flow", /learned(?! at)|flow|mean|reading|rate|lpm|gpm|l\/|m3|m³/i]];
-
-const rowsOf = (text: string): string[][] => Papa.parse<string[]>(text.replace(/^\uFEFF/, ""), { skipEmptyLines: "greedy" }).data.map((r) => r.map((c) => c.trim()));
+const GUESSES: [Exclude<LearnedColumn, "skip">, RegExp][] = [["station", /^(station|valve|no\.?|number|#)/i], ["name", /name/i], ["sd", /^sd|s\.d|spread|deviation/i], ["flow", /learned(?! at)|flow|mean|reading|rate|lpm|gpm|l\/|m3|m³/i]];
 
 /** The headings of a list and what its columns seem to be. */
 export function learnedSheet(text: string): { headings: string[]; columns: LearnedColumn[]; unit: FlowUnit | null; rows: string[][] } {
-  const [headings = [], ...rows] = rowsOf(text);
-  const taken = new Set<LearnedColumn>();
-  const columns = headings.map((h): LearnedColumn => {
-    const guess = GUESSES.find(([c, test]) => !taken.has(c) && test.test(h))?.[0] ?? "skip";
-    if (guess !== "skip") taken.add(guess);
-    return guess;
-  });
+  const [headings = [], ...rows] = csvRows(text);
+  const columns = guessColumns(headings, GUESSES);
   const flow = columns.indexOf("flow");
   return { headings, columns, unit: flow < 0 ? null : unitInHeading(headings[flow] as string), rows };
 }
@@ -59,8 +52,8 @@ export function parseLearnedCsv(site: SiteFile, text: string, unit: FlowUnit, co
     if (!one || named.length > 1) { list.refused.push({ line, problem: one ? `“${wanted}” is ${named.length} stations of this site; add their names.` : `There is no station “${wanted}” on this site.` }); continue; }
     const value = row[flow] ?? "";
     if (value === "") continue;
-    const lpm = Number(/^\d+,\d+$/.test(value) ? value.replace(",", ".") : value.replaceAll(",", "")) * FLOW_UNITS[used];
-    const spread = sd >= 0 && (row[sd] ?? "") !== "" ? Number((row[sd] as string).replace(",", ".")) * FLOW_UNITS[used] : 0;
+    const lpm = figureIn(value) * FLOW_UNITS[used];
+    const spread = sd >= 0 && (row[sd] ?? "") !== "" ? figureIn(row[sd] as string) * FLOW_UNITS[used] : 0;
     if (!(lpm > 0) || !(spread >= 0)) { list.refused.push({ line, problem: `“${value}” is not a flow over 0.` }); continue; }
     if (list.results.some((r) => r.stationId === one.id)) { list.refused.push({ line, problem: `Station ${one.number} is in the list twice.` }); continue; }
     list.results.push({ stationId: one.id, verdict: "accepted", meanLpm: lpm, sdLpm: spread, samples: 1, secondsToSteady: null });

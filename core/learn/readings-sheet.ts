@@ -1,7 +1,7 @@
-import Papa from "papaparse";
 import { type EpochS, instantOf } from "../calendar/wall-time.ts";
 import { csvLine } from "../exports/csv.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
+import { csvRows, figureIn, guessColumns } from "./csv-rows.ts";
 import { FLOW_UNITS, type FlowUnit, unitInHeading } from "./flow-units.ts";
 
 export const READING_COLUMNS = ["time", "flow", "pulses", "station", "event", "skip"] as const;
@@ -22,24 +22,19 @@ export type Segment = { stationIds: string[]; from: EpochS; to: EpochS };
 export type Series = { rows: SeriesRow[]; segments: Segment[]; refused: { line: number; problem: string }[] };
 
 const LARGEST = 200_000;
-const GUESSES: [ReadingColumn, RegExp][] = [
+const GUESSES: [Exclude<ReadingColumn, "skip">, RegExp][] = [
   ["time", /time|zeit|date|stamp|^t$|seconds/i], ["event", /event|mark|action|note/i], ["pulses", /pulse|count/i], ["station", /station|valve|zone|no\.?$|number/i], ["flow", /flow|reading|rate|lpm|gpm|l\/min|m3|m³|q\b/i],
 ];
 
 /** Text of a log → its rows and what its columns seem to be; the first row is headings when it has no figure in it. */
 export function readingsSheet(text: string): { ok: true; sheet: ReadingsSheet } | { ok: false; problem: string } {
-  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, ""), { skipEmptyLines: "greedy" }).data.map((r) => r.map((c) => c.trim()));
+  const rows = csvRows(text);
   const first = rows[0];
   if (!first || rows.length < 2) return { ok: false, problem: "There is nothing to read: a log has a line of headings, then a line for each reading." };
   if (rows.length > LARGEST) return { ok: false, problem: `The log has ${rows.length.toLocaleString("en")} lines; at most ${LARGEST.toLocaleString("en")} are read at once. Split it by nights.` };
   const headed = first.every((c) => !/^[\d.,:+-]+$/.test(c));
   const headings = headed ? first : first.map((_, i) => `column ${i + 1}`);
-  const taken = new Set<ReadingColumn>();
-  const columns = headings.map((h): ReadingColumn => {
-    const guess = GUESSES.find(([c, test]) => !taken.has(c) && test.test(h))?.[0] ?? "skip";
-    if (guess !== "skip") taken.add(guess);
-    return guess;
-  });
+  const columns = guessColumns(headings, GUESSES);
   const flow = columns.indexOf("flow");
   return { ok: true, sheet: { headings, rows: headed ? rows.slice(1) : rows, columns, unit: flow < 0 ? null : unitInHeading(headings[flow] as string) } };
 }
@@ -71,8 +66,8 @@ export function readingSeries(site: SiteFile, sheet: ReadingsSheet, options: Ser
     if (t === null) { refuse(i, `“${row[time] ?? ""}” is not a time. Write 2026-07-14 02:31:05, 02:31:05, or seconds.`); continue; }
     const before = series.rows.at(-1)?.t;
     if (before !== undefined && t < before) { refuse(i, "It is earlier than the line before. Sort the log by time."); continue; }
-    const lpm = flow < 0 || row[flow] === "" ? null : figure(row[flow] ?? "");
-    const count = pulses < 0 || row[pulses] === "" ? null : figure(row[pulses] ?? "");
+    const lpm = flow < 0 || row[flow] === "" ? null : figureIn(row[flow] ?? "");
+    const count = pulses < 0 || row[pulses] === "" ? null : figureIn(row[pulses] ?? "");
     if (Number.isNaN(lpm) || Number.isNaN(count) || (lpm ?? 0) < 0 || (count ?? 0) < 0) { refuse(i, `“${row[flow] ?? row[pulses] ?? ""}” is not a flow or a number of pulses.`); continue; }
     if (station >= 0) {
       const found = stationsIn(site, row[station] ?? "");
@@ -92,11 +87,6 @@ export function readingSeries(site: SiteFile, sheet: ReadingsSheet, options: Ser
   if (last === undefined) return { ok: false, problem: `No line could be read. ${series.refused[0]?.problem ?? ""}` };
   change(last + 1, []);
   return { ok: true, series };
-}
-
-function figure(text: string): number {
-  const plain = text.replace(/\s/g, "").replace(/^'/, "");
-  return plain === "" ? Number.NaN : Number(/^\d+,\d+$/.test(plain) ? plain.replace(",", ".") : plain.replaceAll(",", ""));
 }
 
 /** Numbers, names or ids, several joined by + or ;. Empty: none. Null: one of them is not on this site. */

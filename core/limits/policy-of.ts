@@ -1,5 +1,5 @@
-import type { Waterworks } from "../network/waterworks.ts";
-import { waterworks } from "../network/waterworks.ts";
+import { lowestCommonMainline } from "../bench/system.ts";
+import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { Policy, PolicyOverride, SiteFile, Station } from "../site-file/schema.ts";
 
 export type PolicyKey = keyof PolicyOverride;
@@ -17,8 +17,8 @@ export function policyOfMain(w: Waterworks, main: number): Inherited {
 export function policyOfSet(w: Waterworks, stations: readonly number[]): Policy {
   if (!hasOverrides(w.site)) return w.site.policy;
   const mains = [...new Set(stations.map((s) => w.stationMainline[s] as number))];
-  const shared = (w.mainsAbove[mains[0] ?? -1] ?? []).find((m) => mains.every((x) => (w.mainsAbove[x] ?? []).includes(m)));
-  if (shared !== undefined) return policyOfMain(w, shared).policy;
+  const shared = lowestCommonMainline(w, mains);
+  if (shared !== null) return policyOfMain(w, shared).policy;
   const pocs = [...new Set(mains.flatMap((m) => w.pocsAbove[m] ?? []))];
   return pocs.length === 1 ? inherited(w.site.policy, [w.site.pocs[pocs[0] as number]]).policy : w.site.policy;
 }

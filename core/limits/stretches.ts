@@ -28,7 +28,7 @@ export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] 
     let first = 0;
     for (let i = 0; i + 1 < changes.length; i++) {
       const [from, to] = [changes[i] as number, changes[i + 1] as number];
-      while (first < mine.length && mine.slice(first, first + 1).every((r) => r.to <= from)) first++;
+      while ((mine[first]?.to ?? Number.POSITIVE_INFINITY) <= from) first++;
       const stations = [...new Set(mine.slice(first).flatMap((r) => (r.from <= from && r.to >= to ? [r.s] : [])))];
       if (stations.length === 0) continue;
       const holdOffS = Math.max(mainHoldS, ...stations.map((s) => site.stations[s]?.holdOffS ?? 0));

@@ -10,8 +10,8 @@ export type Screen = (typeof SCREENS)[number];
 export type FittingState = "open" | "proven" | "stale";
 export type LogState = { openAlarms: number; benchVersion: number | null; version: number };
 
-/** State of every step of the work: open (not done), proven, or stale (something it depended on has changed), with the reason in words. */
-export function progress(site: SiteFile, summary: NightSummary | null, log: LogState, now = new Date().toISOString()): Record<Screen, { state: FittingState; why: string }> {
+/** State of every step of the work: open (not done), proven, or stale (something it depended on has changed), with the reason in words. `now`: ISO instant, for what has aged. */
+export function progress(site: SiteFile, summary: NightSummary | null, log: LogState, now: string): Record<Screen, { state: FittingState; why: string }> {
   const findings = check(site).filter((f) => f.severity !== "note");
   const about = (test: RegExp): string | null => findings.find((f) => test.test(f.path))?.message ?? null;
   const step = (open: string | null | false, stale?: string | null | false) =>

@@ -18,7 +18,7 @@ describe("the tell-line's figures", () => {
 });
 
 describe("the fittings", () => {
-  const states = (site: Parameters<typeof progress>[0], facts = log) => Object.fromEntries(Object.entries(progress(site, nightSummary(site, DATE), facts)).map(([k, v]) => [k, v.state]));
+  const states = (site: Parameters<typeof progress>[0], facts = log) => Object.fromEntries(Object.entries(progress(site, nightSummary(site, DATE), facts, "2026-07-14T00:00:00Z")).map(([k, v]) => [k, v.state]));
   it("are open until the step is done, proven after", () => {
     expect(states(smallSite())).toMatchObject({ waterworks: "proven", sensors: "proven", stations: "proven", programs: "proven", learn: "open", night: "proven", limits: "proven", bench: "proven", log: "proven" });
     expect(states(smallSite((s) => { for (const x of s.stations) x.learned = { ...LEARNED, meanLpm: x.designFlowLpm ?? 0 }; })).learn).toBe("proven");

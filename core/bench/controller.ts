@@ -17,7 +17,7 @@ import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState, 
 
 export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor" | "pressureLow" | "pressureHigh";
 export type BenchAlarm = { at: EpochS; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote; /** What a pressure sensor read, and its limit. */ kPa?: { measured: number; limit: number } };
-export type AlarmNote = "highInARow" | "searchedBefore" | "sensorBySupply" | "notOnlyOne" | "stopStation" | "stopAll";
+export type AlarmNote = "highInARow" | "searchedBefore" | "sensorBySupply" | "notOnlyOne" | "stopStation" | "stopAll" | "controllerSilent" | "onlyTold";
 export type BenchEventType =
   | "open" | "close" | "masterValveOpen" | "masterValveShut" | "pumpOn" | "pumpOff" | "trip" | "searchBegins" | "test" | "testEnds"
   | "lockedOut" | "alarm" | "stopped" | "suspect" | "retest" | "resumed";

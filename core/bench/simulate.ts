@@ -1,26 +1,18 @@
-import { addDays, type EpochS, instantOf, localIso } from "../calendar/wall-time.ts";
-import { Night } from "../dispatch/night.ts";
+import { type EpochS, localIso } from "../calendar/wall-time.ts";
+import type { Night } from "../dispatch/night.ts";
 import { setLimits } from "../limits/limits.ts";
-import { policyOfSet, withInherited } from "../limits/policy-of.ts";
+import { policyOfSet } from "../limits/policy-of.ts";
 import { setRatio } from "../limits/set-ratio.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import type { Waterworks } from "../network/waterworks.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { alarmWords } from "./alarm-words.ts";
-import { type AlarmKind, BenchController } from "./controller.ts";
-import { resolveFaults } from "./faults.ts";
-import { Plant, type PlantSecond } from "./plant.ts";
-import { randomFrom } from "./random.ts";
+import { beginBenchDay, type BenchDayOptions } from "./bench-day.ts";
+import type { AlarmKind } from "./controller.ts";
+import type { PlantSecond } from "./plant.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
 
-export type SimulateOptions = {
-  date: string;
-  /** As in faults.json. @default [] */
-  faults?: unknown;
-  /** @default 1 */
-  seed?: number;
-  /** Plain arithmetic: no noise, full mains, expected flows. @default false */
-  exact?: boolean;
+export type SimulateOptions = BenchDayOptions & {
   /** On the exact bench, passes over seconds that are like the one before until something happens; for sweeps, where only what happens matters. @default false */
   passCalm?: boolean;
   /** Called for every second with what was read; for a readings file. */
@@ -48,18 +40,9 @@ const AFTER_LAST_CLOSE_S = 15 * 60;
 
 /** One day of a site on the bench (handbook 9), from 00:00 of the date to the later of 24:00 and 15 min after the last close. */
 export function simulate(asked: SiteFile, options: SimulateOptions): { ok: true; result: Simulation } | { ok: false; problem: FileProblem } | { ok: false; cancelled: true } {
-  const site = withInherited(asked);
-  const w = waterworks(site);
-  const { date } = options;
-  const zone = site.site.timeZone;
-  const night = new Night(w, date);
-  const begin = instantOf(zone, date, "00:00");
-  const resolved = resolveFaults(site, options.faults ?? [], date, night.starts[0]?.at ?? begin);
-  if (!resolved.ok) return resolved;
-  const exact = options.exact ?? false;
-  const plant = new Plant(w, night.capacity, resolved.faults, randomFrom(options.seed ?? 1), exact);
-  const controller = new BenchController(w, night, exact);
-  const midnight = instantOf(zone, addDays(date, 1), "00:00");
+  const begun = beginBenchDay(asked, options);
+  if (!begun.ok) return begun;
+  const { site, w, zone, night, plant, controller, begin, midnight, exact } = begun.day;
   const wateredS = site.stations.map(() => 0);
   const dueS = site.stations.map(() => 0);
   for (const start of night.starts) for (const e of start.entries) dueS[e.station] = (dueS[e.station] as number) + e.cycles.reduce((a, b) => a + b, 0);

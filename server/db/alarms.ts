@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { db } from "./connection.ts";
+import { ensureMonths } from "./months.ts";
 
 const alarmRow = z.object({
   id: z.string(), site_id: z.string(), site_name: z.string(), at: z.date(), kind: z.string(), subject_id: z.string(), measured_lpm: z.number(), expected_lpm: z.number(),
@@ -84,7 +85,7 @@ export async function insertBenchRun(run: NewBenchRun): Promise<string> {
   return row.id;
 }
 
-export async function insertAlarms(rows: { organisationId: string; siteId: string; benchRunId: string; at: string; kind: string; subjectId: string; measuredLpm: number; expectedLpm: number; message: string; locked: string[] }[]): Promise<void> {
+export async function insertAlarms(rows: { organisationId: string; siteId: string; /** Null: read live. */ benchRunId: string | null; at: string; kind: string; subjectId: string; measuredLpm: number; expectedLpm: number; message: string; locked: string[] }[]): Promise<void> {
   if (rows.length === 0) return;
   await db()("alarm").insert(rows.map((r) => ({
     organisation_id: r.organisationId, site_id: r.siteId, bench_run_id: r.benchRunId, at: r.at, kind: r.kind, subject_id: r.subjectId,
@@ -92,12 +93,9 @@ export async function insertAlarms(rows: { organisationId: string; siteId: strin
   })));
 }
 
-export async function insertEvents(rows: { organisation_id: string; site_id: string; at: string; type: string; subject_id: string; reason: string; bench_run_id: string }[]): Promise<void> {
-  for (const month of new Set(rows.map((r) => r.at.slice(0, 7)))) {
-    const moment = rows.find((r) => r.at.startsWith(month))?.at;
-    await db().raw("select ensure_site_event_month(?)", [moment as string]);
-  }
-  const last = rows[rows.length - 1];
-  if (last) await db().raw("select ensure_site_event_month(?)", [last.at]);
+export type NewEvent = { organisation_id: string; site_id: string; at: string; type: string; subject_id: string; reason: string; bench_run_id?: string; stream?: string; seq?: number };
+
+export async function insertEvents(rows: NewEvent[]): Promise<void> {
+  await ensureMonths("site_event", rows.map((r) => r.at));
   for (let i = 0; i < rows.length; i += 1000) await db()("site_event").insert(rows.slice(i, i + 1000));
 }

@@ -1,0 +1,98 @@
+import { describe, expect, it } from "vitest";
+import { simulate } from "../core/bench/simulate.ts";
+import { instantOf } from "../core/calendar/wall-time.ts";
+import { type LiveAlarm, LiveJudge, type LiveState } from "../core/field/live-judge.ts";
+import type { ReadingMessage } from "../core/field/messages.ts";
+import type { SiteFile } from "../core/site-file/schema.ts";
+import { smallSite } from "../testing/small-site.ts";
+import { type Said, SitePlayer } from "./site-player.ts";
+
+const DATE = "2026-07-14";
+const night = (site: SiteFile, faults: unknown[], hours = 4): Said[] => {
+  const begin = instantOf(site.site.timeZone, DATE, "21:30");
+  const player = new SitePlayer(site, begin, faults, 3);
+  const said: Said[] = [];
+  while (player.now < begin + hours * 3600) said.push(...player.second());
+  return said;
+};
+/** Feeds what was said to the judge; the state goes through JSON at every reading, as it does between restarts. */
+const judged = (site: SiteFile, said: Said[], isolates: boolean, through = false): LiveAlarm[] => {
+  const judge = new LiveJudge(site);
+  let state: LiveState = judge.blank();
+  return said.flatMap((m, i) => {
+    if (through) state = JSON.parse(JSON.stringify(state));
+    const numbered = { stream: "s", seq: i + 1, ...m };
+    return numbered.kind === "reading" ? judge.reading(state, numbered as ReadingMessage, isolates) : isolates ? judge.event(state, numbered) : [];
+  });
+};
+const brief = (a: { at: number | string; kind: string; subjectId: string }): string => `${typeof a.at === "number" ? a.at : Date.parse(a.at) / 1000} ${a.kind} ${a.subjectId}`;
+const onlyTold = smallSite((s) => { s.policy.highResponse = "notify"; s.policy.lowResponse = "notify"; (s.pocs[0] as { burstLimitLpm?: number; burstResponse?: string }).burstLimitLpm = 420; (s.pocs[0] as { burstResponse?: string }).burstResponse = "notify"; });
+
+describe("a live site is judged as the bench judges it", () => {
+  const faults: [string, unknown[]][] = [
+    ["nothing wrong", []],
+    ["a lateral", [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }]],
+    ["a valve that does not open", [{ at: "+0", kind: "stuckClosed", subjectId: "s2" }]],
+    ["a burst", [{ at: "+200", until: "+260", kind: "mainlineBreak", subjectId: "main", size: 700 }]],
+    ["a supply that goes", [{ at: "+300", kind: "supplyClosed", subjectId: "src" }]],
+    ["a master valve that does not close, and a leak", [{ at: "+0", kind: "masterValveStuckOpen", subjectId: "mv" }, { at: "+0", kind: "mainlineBreak", subjectId: "main", size: 25 }]],
+    ["a constant", [{ at: "+0", kind: "wrongK", subjectId: "fs", size: 1.5 }]],
+  ];
+  it.each(faults)("%s", (_, list) => {
+    const bench = simulate(onlyTold, { date: DATE, faults: list, seed: 3 });
+    if (!bench.ok) throw new Error("the bench refused");
+    const end = instantOf(onlyTold.site.timeZone, DATE, "23:59");
+    const live = judged(onlyTold, night(onlyTold, list), false).filter((a) => a.at <= end);
+    expect(live.map(brief)).toEqual(bench.result.alarms.map(brief).filter((b) => Number(b.split(" ")[0]) <= end));
+    expect(live.every((a) => a.note === "onlyTold")).toBe(true);
+  });
+  it("remembers across a restart between any two readings", () => {
+    const said = night(onlyTold, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 1);
+    expect(judged(onlyTold, said, false, true)).toEqual(judged(onlyTold, said, false));
+  });
+});
+
+describe("a controller that finds and isolates", () => {
+  const site = smallSite();
+  const said = night(site, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 2);
+  it("tells for itself: one alarm, its own", () => {
+    expect(judged(site, said, true).map((a) => [a.kind, a.subjectId, a.note])).toEqual([["stationHigh", "s1", undefined]]);
+  });
+  it("that says nothing of a trip is told on after two minutes", () => {
+    const [first] = judged(site, said.filter((m) => m.kind === "reading"), true);
+    expect([first?.kind, first?.note]).toEqual(["stationHigh", "controllerSilent"]);
+  });
+  it("a hole in the stream starts every count afresh", () => {
+    const judge = new LiveJudge(onlyTold);
+    const state = judge.blank();
+    const high = night(onlyTold, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 1).filter((m): m is Said & { kind: "reading" } => m.kind === "reading");
+    const trip = high.findIndex((m, i) => judge.reading(state, { stream: "s", seq: i + 1, ...m } as ReadingMessage, false).length > 0);
+    const again = judge.blank();
+    const told = high.slice(0, trip + 30).flatMap((m, i) => {
+      if (i === trip - 5) judge.hole(again);
+      return judge.reading(again, { stream: "s", seq: i + 1, ...m } as ReadingMessage, false);
+    });
+    expect(told).toEqual([]);
+  });
+});
+
+describe("the site that is played", () => {
+  it("is the same whenever it is taken up, and keeps its lockouts into the next day", () => {
+    const site = smallSite();
+    const at = instantOf(site.site.timeZone, DATE, "22:10");
+    const whole = night(site, [], 1).filter((m) => Date.parse(m.at) / 1000 > at);
+    const player = new SitePlayer(site, at, [], 3);
+    const part: Said[] = [];
+    while (player.now < instantOf(site.site.timeZone, DATE, "22:30")) part.push(...player.second());
+    const open = (m: Said[]): string[] => m.flatMap((x) => (x.kind === "event" && x.type === "open" ? [`${x.at} ${x.subject}`] : []));
+    expect(open(part)).toEqual(open(whole));
+    const weekly = smallSite((s) => { (s.programs[0] as { days: unknown }).days = { type: "weekdays", days: ["tue", "wed"] }; });
+    const days = new SitePlayer(weekly, instantOf(weekly.site.timeZone, DATE, "21:55"), [{ at: "+60", kind: "brokenLateral", subjectId: "s1" }], 3);
+    const nextDay: Said[] = [];
+    while (days.now < instantOf(weekly.site.timeZone, "2026-07-15", "23:30")) nextDay.push(...days.second());
+    const opened = nextDay.flatMap((x) => (x.kind === "event" && x.type === "open" && x.at > "2026-07-15T12" ? [x.subject] : []));
+    expect(nextDay.some((x) => x.kind === "event" && x.type === "lockedOut" && x.subject === "s1")).toBe(true);
+    expect(opened).toContain("s2");
+    expect(opened).not.toContain("s1");
+  }, 60_000);
+});

@@ -25,7 +25,7 @@ export type GatewayOptions = {
   say?: (words: string) => void;
 };
 export type Gateway = { port: number; topic: string; journal: () => Journal; stop: () => Promise<void> };
-type Note = { stream: string; seed: number; pace: number; faults: unknown[]; begun: number };
+type Note = { stream: string; seed: number; pace: number; faults: unknown[]; /** The date on which the faults begin. */ faultsOn?: string; begun: number };
 
 const TICK_MS = 50;
 /** Seconds of the site lived in one tick at most, and lines sent again in one tick. */
@@ -47,10 +47,11 @@ export async function startGateway(options: GatewayOptions): Promise<Gateway> {
   };
   const realNow = (): number => Math.floor(Date.now() / 1000);
   if (!note || options.from !== undefined) note = newStream(options.from ?? realNow(), options.pace ?? 1, options.faults ?? []);
-  else note = { ...note, pace: options.pace ?? note.pace, faults: options.faults ?? note.faults };
+  else note = { ...note, pace: options.pace ?? note.pace, ...(options.faults ? { faults: options.faults, faultsOn: undefined } : {}) };
   let journal = new Journal(join(options.folder, "journal"));
   const lastAt = (): number => { const line = journal.lastLine; return line === null ? (note as Note).begun : Date.parse((JSON.parse(line) as { at: string }).at) / 1000; };
-  let player = new SitePlayer(site, lastAt(), note.faults, note.seed);
+  let player = new SitePlayer(site, lastAt(), note.faults, note.seed, note.faultsOn);
+  note = { ...note, faultsOn: note.faultsOn ?? player.today };
   writeNote(options.folder, "stream.json", note);
 
   const broker = await Aedes.createBroker();
@@ -95,12 +96,12 @@ export async function startGateway(options: GatewayOptions): Promise<Gateway> {
       if (asked.from !== undefined) {
         const from = Math.min(realNow(), Math.floor(Date.parse(asked.from) / 1000));
         const fresh = new SitePlayer(site, from, asked.faults ?? [], before.seed);
-        note = newStream(from, asked.pace ?? before.pace, asked.faults ?? []);
+        note = { ...newStream(from, asked.pace ?? before.pace, asked.faults ?? []), faultsOn: fresh.today };
         journal = new Journal(join(options.folder, "journal"));
         player = fresh;
       } else {
         if (asked.faults) player.change(site, asked.faults);
-        note = { ...before, pace: asked.pace ?? before.pace, faults: asked.faults ?? before.faults };
+        note = { ...before, pace: asked.pace ?? before.pace, ...(asked.faults ? { faults: player.wrong, faultsOn: player.today } : {}) };
       }
     } catch (error) {
       say(`Not played: ${error instanceof Error ? error.message : error}`);
@@ -129,7 +130,7 @@ export async function startGateway(options: GatewayOptions): Promise<Gateway> {
         const parsed = parseSiteText(text);
         if (!parsed.ok || parsed.site.site.id !== key || JSON.stringify(parsed.site) === JSON.stringify(site)) return;
         try {
-          player.change(parsed.site, (note as Note).faults);
+          player.change(parsed.site, player.wrong);
           site = parsed.site;
           reAnchor();
           say("Settings taken from Presa.");

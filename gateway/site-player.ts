@@ -1,5 +1,6 @@
 import { type BenchDay, beginBenchDay } from "../core/bench/bench-day.ts";
-import { localDate } from "../core/calendar/wall-time.ts";
+import { resolveFaults } from "../core/bench/faults.ts";
+import { localDate, localIso } from "../core/calendar/wall-time.ts";
 import type { EventMessage, ReadingMessage } from "../core/field/messages.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 
@@ -21,21 +22,30 @@ export class SitePlayer {
   private known = 0;
   private site: SiteFile;
   private faults: unknown[];
+  private faultsOn: string;
   private readonly seed: number;
 
-  /** @throws where a fault does not fit the site */
-  constructor(site: SiteFile, from: number, faults: unknown[], seed: number) {
+  /**
+   * @param faultsOn the date on which the faults begin; without an end they last from then on. @default the date of `from`
+   * @throws where a fault does not fit the site
+   */
+  constructor(site: SiteFile, from: number, faults: unknown[], seed: number, faultsOn?: string) {
     this.site = site;
     this.faults = faults;
     this.seed = seed;
     this.t = from;
     this.date = localDate(site.site.timeZone, from);
+    this.faultsOn = faultsOn ?? this.date;
     this.day = this.take(this.date);
   }
 
   /** The second that comes next. */
   get now(): number {
     return this.t;
+  }
+
+  get today(): string {
+    return this.date;
   }
 
   /**
@@ -48,15 +58,19 @@ export class SitePlayer {
     const own = new Set(this.day.controller.lockouts);
     this.known = own.size;
     const same = JSON.stringify(withoutLocks(site, own)) === JSON.stringify(withoutLocks(this.site, own)) && faults === this.faults;
-    const [before, faultsBefore] = [this.site, this.faults];
+    const [before, faultsBefore, onBefore] = [this.site, this.faults, this.faultsOn];
+    if (faults !== this.faults) {
+      this.faults = this.noneInThePast(site, faults);
+      this.faultsOn = this.date;
+    }
     this.site = site;
-    this.faults = faults;
     if (same) return;
     try {
       this.day = this.take(this.date);
     } catch (error) {
       this.site = before;
       this.faults = faultsBefore;
+      this.faultsOn = onBefore;
       throw error;
     }
   }
@@ -83,7 +97,7 @@ export class SitePlayer {
   }
 
   private take(date: string): BenchDay {
-    const begun = beginBenchDay(this.site, { date, faults: this.faults, seed: this.seed });
+    const begun = beginBenchDay(this.site, { date, faults: this.faultsOf(date), seed: this.seed });
     if (!begun.ok) throw new Error(begun.problem.message);
     const { day } = begun;
     day.controller.begin(day.begin);
@@ -93,6 +107,26 @@ export class SitePlayer {
     }
     this.told = { events: day.controller.events.length, alarms: day.controller.alarms.length };
     return day;
+  }
+
+  /** A fault that is new begins now at the earliest: what has been said cannot be taken back. */
+  private noneInThePast(site: SiteFile, faults: unknown[]): unknown[] {
+    const known = new Set(this.faultsOf(this.date).map((f) => JSON.stringify(f)));
+    const resolved = resolveFaults(site, faults, this.date, this.day.night.starts[0]?.at ?? this.day.begin);
+    if (!resolved.ok) throw new Error(resolved.problem.message);
+    const clock = localIso(site.site.timeZone, this.t).slice(11, 19);
+    return faults.map((f, i) => (known.has(JSON.stringify(f)) || (resolved.faults[i]?.from as number) >= this.t ? f : { ...(f as object), at: clock }));
+  }
+
+  /** What is wrong with it, as it was understood. */
+  get wrong(): unknown[] {
+    return this.faults;
+  }
+
+  /** On later days those that ended are over, and those that did not are there from midnight. */
+  private faultsOf(date: string): unknown[] {
+    if (date === this.faultsOn) return this.faults;
+    return (this.faults as { until?: string }[]).flatMap((f) => (f.until === undefined ? [{ ...f, at: "00:00:00" }] : []));
   }
 
   private step(): Said[] {

@@ -8,14 +8,14 @@ import { toShown, type UnitSystem, unitLabel } from "@/core/units/units";
 Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, Filler, Legend, Tooltip);
 
 /** The sensors' reading against the band between the limits, through the night. */
-export function ReadingsChart({ rows, timeZone, units, at }: { rows: TraceRow[]; timeZone: string; units: UnitSystem; at: number | null }) {
+export function ReadingsChart({ rows, timeZone, units, at, whole = false }: { rows: TraceRow[]; timeZone: string; units: UnitSystem; at: number | null; /** Shows rest at both ends too. */ whole?: boolean }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     if (!canvas.current) return;
     const style = getComputedStyle(document.documentElement);
     const colour = (name: string): string => style.getPropertyValue(name).trim();
     const show = (v: number | null): number | null => (v === null ? null : toShown(v, "flow", units));
-    const busy = rows.filter((r) => r.readingLpm > 0 || r.expectedLpm > 0);
+    const busy = rows.filter((r) => whole || r.readingLpm > 0 || r.expectedLpm > 0);
     const from = (busy[0]?.at ?? 0) - 300;
     const to = (busy[busy.length - 1]?.at ?? 0) + 300;
     const shown = rows.filter((r) => r.at >= from && r.at <= to);
@@ -42,7 +42,7 @@ export function ReadingsChart({ rows, timeZone, units, at }: { rows: TraceRow[];
       },
     });
     return () => chart.destroy();
-  }, [rows, timeZone, units]);
+  }, [rows, timeZone, units, whole]);
   const nearest = at === null ? null : rows.reduce<TraceRow | null>((best, r) => (best === null || Math.abs(r.at - at) < Math.abs(best.at - at) ? r : best), null);
   return (
     <div>

@@ -3,10 +3,12 @@ import type { SignedIn } from "../auth/session.ts";
 import { hashPassword } from "../auth/password.ts";
 import { insertOrganisation, insertUser, organisationCount } from "../db/users.ts";
 import { inTransaction } from "../db/connection.ts";
+import { setGateway } from "../db/field.ts";
 import { insertLearningRun, learningRequest } from "../db/learning.ts";
 import { runLearning } from "../jobs/learning-run.ts";
 import { takeBenchNight } from "../services/log-book.ts";
 import { importSite } from "../services/sites.ts";
+import { DEMO_GATEWAY } from "./gateway.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "./people.ts";
 import { demoSites } from "./sites.ts";
 
@@ -24,6 +26,7 @@ export async function loadDemo(): Promise<boolean> {
     for (const file of demoSites()) loaded.set(file.site.id, (await importSite(maren, JSON.stringify(file))).id);
     await takeBenchNight(tolly, loaded.get("larkspur-clinic") as string, { date: "2026-11-20", faults: [{ at: "+900", kind: "brokenLateral", subjectId: "lc3" }], seed: 4, exact: false });
     await takeBenchNight(tolly, loaded.get("quarrel-hill") as string, { date: "2026-11-21", faults: [{ at: "+4000", kind: "clogged", subjectId: "qh5", size: 0.6 }], seed: 7, exact: false });
+    await setGateway({ siteId: loaded.get(DEMO_GATEWAY.siteFileId) as string, organisationId, url: DEMO_GATEWAY.url, topic: DEMO_GATEWAY.siteFileId, userId: maren.userId });
     const other = await insertOrganisation("Ruddle Valley Parks");
     await insertUser({ organisationId: other, email: "iskra@ruddle.example", name: "Iskra Fenn", role: "manager", passwordHash });
     const request = learningRequest.parse({

@@ -148,6 +148,11 @@ describe("what a gateway says", () => {
     const streams = await db()("field_stream").where({ site_id: site.id }).count({ n: "*" }).first();
     expect(Number(streams?.n)).toBe(2);
     expect((await refusal(playField(maren, site.id, { faults: [{ at: "+0", kind: "brokenLateral", subjectId: "gone" }] }))).code).toBe("badRequest");
+    // A fault said to begin before now begins now, and is told.
+    await playField(maren, site.id, { from: new Date((start(site) + 240) * 1000).toISOString(), pace: 100, faults: [] });
+    await until(async () => ((await fieldStatus(maren, site.id)).open ?? []).length > 0, 20);
+    await playField(maren, site.id, { pace: 200, faults: [{ at: "+0", kind: "mainlineBreak", subjectId: "main", size: 300 }] });
+    await until(async () => (await alarmsOfSite(maren.organisationId, site.id)).some((a) => a.kind === "mainline" && a.locked.includes("main")), 30);
   }, 90_000);
 
   it("numbers that a gateway no longer keeps are counted as lost, and the rest goes on", async () => {

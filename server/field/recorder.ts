@@ -47,7 +47,7 @@ class Recorder {
       this.publishedVersion = 0;
       this.client.subscribe([topicOf(gateway.topic, "state"), topicOf(gateway.topic, "data")], { qos: 1 });
     });
-    this.client.on("error", () => { void this.note("unreachable"); });
+    this.client.on("error", () => { if (!this.says) this.note("unreachable").catch(() => {}); });
     this.client.on("message", (topic, payload) => this.hear(topic, payload.toString()));
     this.timer = setInterval(() => this.beat(), FLUSH_MS);
   }
@@ -91,8 +91,7 @@ class Recorder {
   private async work(): Promise<void> {
     const { says } = this;
     if (!says) return;
-    const silent = Date.now() - this.heard > SILENT_MS || !says.online;
-    await this.note(silent ? "silent" : "live", says);
+    await this.note(!this.client.connected ? "unreachable" : Date.now() - this.heard > SILENT_MS || !says.online ? "silent" : "live", says);
     if (!this.client.connected) return;
     await this.publishSite();
     if (this.sequence?.stream !== says.stream) await this.openStream(says);

@@ -1,5 +1,5 @@
 import { alarmWords } from "../../core/bench/alarm-words.ts";
-import { type LiveAlarm, LiveJudge, type LiveState } from "../../core/field/live-judge.ts";
+import type { LiveAlarm, LiveJudge, LiveState } from "../../core/field/live-judge.ts";
 import type { EventMessage, ReadingMessage } from "../../core/field/messages.ts";
 import type { Ready } from "../../core/field/sequence.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
@@ -54,10 +54,10 @@ export async function takeIn(gateway: GatewayRow, stream: string, isolates: bool
     }
     await insertReadings(of, readings.map((r) => ({ at: r.at, stream, seq: r.seq, open: r.open, valves: r.valves, pumps: r.pumps })), readings.flatMap((r) => [...figures(r, "flow", stream), ...figures(r, "pressure", stream)]));
     await insertEvents(events.map((e) => ({ ...of, at: e.at, type: e.type, subject_id: e.subject, reason: e.reason, stream, seq: e.seq })));
-    const known_ids = idsOf(site.file);
-    const told = alarms.filter((a) => known_ids.has(a.subjectId));
+    const elements = idsOf(site.file);
+    const told = alarms.filter((a) => elements.has(a.subjectId));
     await insertAlarms(told.map((a) => ({ organisationId: gateway.organisation_id, siteId: gateway.site_id, benchRunId: null, at: new Date(a.at * 1000).toISOString(), kind: a.kind, subjectId: a.subjectId, measuredLpm: a.measuredLpm, expectedLpm: a.expectedLpm, message: alarmWords(site.file, a), locked: [] })));
-    await lockOut(gateway, events.filter((e) => e.type === "lockedOut" && known_ids.has(e.subject)));
+    await lockOut(gateway, events.filter((e) => e.type === "lockedOut" && elements.has(e.subject)));
     const newest = readings.reduce<string | null>((latest, r) => (latest === null || r.at > latest ? r.at : latest), null);
     await advanceStream(gateway.site_id, stream, { appliedSeq: applied, lastAt: newest, judge: state, readings: row.readings + readings.length, events: row.events + events.length, repeats: row.repeats + repeats, lost: row.lost + lost });
     const last = readings.at(-1);

@@ -23,6 +23,8 @@ function isLoopback(text: string): boolean {
 }
 
 export type FieldStatus = {
+  /** Of the configuration, which what the controller locks out changes. */
+  version: number;
   gateway: { url: string; topic: string; state: "waiting" | "live" | "silent" | "unreachable"; heardAt: string | null; says: StateMessage | null } | null;
   stream: { readings: number; events: number; repeats: number; lost: number; lastAt: string | null } | null;
   /** The last minutes, read against expected and limits, oldest first. */
@@ -33,12 +35,12 @@ export type FieldStatus = {
 
 /** The site's gateway, how far its stream has been taken in, and the last `minutes` of it. */
 export async function fieldStatus(user: SignedIn, siteId: string, minutes = 30): Promise<FieldStatus> {
-  const { file } = await loadSite(user, siteId);
+  const { file, version } = await loadSite(user, siteId);
   const gateway = await gatewayOf(siteId);
-  if (!gateway) return { gateway: null, stream: null, rows: [], open: [], events: [] };
+  if (!gateway) return { version, gateway: null, stream: null, rows: [], open: [], events: [] };
   const stream = gateway.says ? await streamOf(siteId, gateway.says.stream) : null;
   const shown = { url: gateway.url, topic: gateway.topic, state: gateway.state, heardAt: gateway.heard_at?.toISOString() ?? null, says: gateway.says };
-  if (!stream?.last_at) return { gateway: shown, stream: null, rows: [], open: [], events: [] };
+  if (!stream?.last_at) return { version, gateway: shown, stream: null, rows: [], open: [], events: [] };
   const [instants, events] = await Promise.all([recentInstants(siteId, stream.stream, new Date(stream.last_at.getTime() - minutes * 60_000), minutes > 60 ? 30 : 5), recentEvents(siteId, stream.stream, 60)]);
   const judge = new LiveJudge(file);
   const rows = instants.map((i): TraceRow => {
@@ -47,7 +49,7 @@ export async function fieldStatus(user: SignedIn, siteId: string, minutes = 30):
     return { at, readingLpm: i.flow ?? 0, expectedLpm: band?.expectedLpm ?? 0, highLpm: band?.highLpm ?? null, lowLpm: band?.lowLpm ?? null };
   });
   return {
-    gateway: shown, stream: { readings: stream.readings, events: stream.events, repeats: stream.repeats, lost: stream.lost, lastAt: stream.last_at.toISOString() },
+    version, gateway: shown, stream: { readings: stream.readings, events: stream.events, repeats: stream.repeats, lost: stream.lost, lastAt: stream.last_at.toISOString() },
     rows, open: instants.at(-1)?.open ?? [], events: events.map((e) => ({ ...e, at: e.at.toISOString() })),
   };
 }

@@ -1,18 +1,17 @@
 import { staticPressureKpa } from "../ceilings/ceilings.ts";
 import type { EpochS } from "../calendar/wall-time.ts";
 import type { CapacityCalendar } from "../dispatch/capacity.ts";
-import { afterDevice, pipeLossKpa, pumpHeadM } from "../hydraulics/device-loss.ts";
+import { afterDevice, pumpHeadM } from "../hydraulics/device-loss.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
+import { ASSUMED_STATIC_KPA, BenchNetwork, type OpenSolution, type OpenState } from "./bench-network.ts";
 import type { Fault } from "./faults.ts";
 import { normal, type Random } from "./random.ts";
 
-/** Assumed where a site states no pressure; only ratios of it reach a figure. */
-const ASSUMED_STATIC_KPA = 400;
 const VALVE_OPENS_S = 6;
 const VALVE_CLOSES_S = 8;
 export const READING_NOISE = 0.01;
@@ -22,6 +21,7 @@ const DRAINS_AFTER_S = 1800;
 /** Pressure of a supply as a share of its usual one: ± 2 % over 90 min and ± 1 % over 12 min, from a phase. */
 export const supplyVariation = (t: EpochS, phase: number): number => 1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + phase) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * phase);
 
+type Break = OpenState["breaks"][number] & { lost: boolean };
 export type Commands = { stations: Set<number>; pocValve: boolean[]; mainlineValve: boolean[]; pump: boolean[] };
 export type PlantSecond = {
   stationLpm: Map<number, number>;
@@ -55,7 +55,6 @@ export class Plant {
   private readonly staticKpa: (number | null)[];
   private readonly phase: number[];
   private lastPoc: number[];
-  private lastMain: number[];
   private readonly shutSince: EpochS[];
   private readonly openedAt: (EpochS | null)[];
   private readonly fillS: number[];
@@ -63,8 +62,9 @@ export class Plant {
   /** Litres since the last pulse, and the pulses of this second, by sensor. */
   private readonly sincePulseL = new Map<string, number>();
   private pulses = new Map<string, number[]>();
-  private readonly referenceKpa = new Map<number, number>();
-  private readonly lossThisSecond = new Map<number, number>();
+  /** Null on the exact bench, where pressure only matters when it fails. */
+  private readonly network: BenchNetwork | null;
+  private solution: { key: string; flows: OpenSolution } | null = null;
   private readonly w: Waterworks;
   private readonly faults: Fault[];
   private readonly random: Random;
@@ -80,6 +80,7 @@ export class Plant {
     this.faults = faults;
     this.random = random;
     this.exact = exact;
+    this.network = exact ? null : BenchNetwork.of(w);
     const { site } = w;
     const find = <K extends Device["kind"]>(devices: Device[], kind: K): DeviceOf<K> | null => (devices.find((d) => d.kind === kind) as DeviceOf<K> | undefined) ?? null;
     this.expected = site.stations.map((s) => expectedFlow(s)?.lpm ?? null);
@@ -95,7 +96,6 @@ export class Plant {
     this.staticKpa = site.pocs.map((p) => staticPressureKpa(site, p));
     this.phase = site.pocs.map(() => random() * 2 * Math.PI);
     this.lastPoc = site.pocs.map(() => 0);
-    this.lastMain = site.mainlines.map(() => 0);
     this.shutSince = site.pocs.map(() => Number.NEGATIVE_INFINITY);
     this.openedAt = site.pocs.map(() => null);
     this.fillS = site.pocs.map((_, p) => Math.max(10, ...site.mainlines.flatMap((m, i) => ((w.pocsAbove[i] ?? []).includes(p) ? [m.fillS ?? 120] : []))));
@@ -134,8 +134,7 @@ export class Plant {
     const { site } = this.w;
     const pocLive = site.pocs.map((_, p) => this.pocLive(p, t, commands));
     const feedsOf = this.liveFeeds(pocLive, commands, t);
-    const factorKpa = site.pocs.map((_, p) => this.pressureKpa(p, t, commands, this.lastPoc[p] as number));
-    this.lossThisSecond.clear();
+    const pressureKpa = site.pocs.map((_, p) => this.pressureKpa(p, t, commands, this.lastPoc[p] as number));
     const stationLpm = new Map<number, number>();
     const demand = site.mainlines.map(() => 0);
     let lostLpm = 0;
@@ -143,44 +142,42 @@ export class Plant {
 
     this.pulses = new Map();
     this.moveValves(t, commands);
+    const solved = this.network ? this.solve(this.network, t, commands, pocLive) : null;
+    const vary = solved ? this.variation(t, commands, solved) : [];
     for (const [s, share] of this.opening) {
       const m = this.w.stationMainline[s] as number;
       if (!feedsOf[m]?.live || share <= 0) continue;
       const id = site.stations[s]?.id;
-      const factor = share * this.flowFactor(s, m, pocLive, factorKpa, t, commands);
-      const clog = 1 - (this.fault("clogged", id, t)?.size ?? 0);
-      const own = (this.expected[s] ?? 0) * factor * clog;
-      const broken = ((this.fault("brokenOutlet", id, t)?.size ?? 0) + (this.fault("brokenLateral", id, t)?.size ?? 0)) * factor;
+      const now = solved ? share * (vary[this.w.systemOfMainline[m] as number] as number) : share * this.exactFactor(m, pocLive, t, commands);
+      const own = now * (solved ? (solved.ownLpm.get(s) ?? 0) : (this.expected[s] ?? 0) * (1 - (this.fault("clogged", id, t)?.size ?? 0)));
+      const broken = now * (solved ? (solved.brokenLpm.get(s) ?? 0) : this.brokenLpm(id, t));
       if (commands.stations.has(s)) deliveredLpm += own;
       else if (this.fault("stuckOpen", id, t)) lostLpm += own;
       lostLpm += broken;
       stationLpm.set(s, own + broken);
       demand[m] = (demand[m] as number) + own + broken;
     }
-    for (const f of this.faults) {
-      if ((f.kind !== "mainlineBreak" && f.kind !== "handWatering") || t < f.from || t >= f.to) continue;
-      const m = this.w.mainlineIndex.get(f.subjectId);
-      if (m === undefined || !feedsOf[m]?.live) continue;
-      demand[m] = (demand[m] as number) + f.size;
-      if (f.kind === "mainlineBreak") lostLpm += f.size;
-    }
+    const atPoc = site.pocs.map(() => 0);
+    this.breaks(t).forEach((b, i) => {
+      const live = b.kind === "mainline" ? feedsOf[b.place]?.live : pocLive[b.place];
+      if (!live) return;
+      const system = (b.kind === "mainline" ? this.w.systemOfMainline[b.place] : this.w.systemOfPoc[b.place]) as number;
+      const q = solved ? (solved.breakLpm[i] ?? 0) * (vary[system] as number) : b.lpm;
+      const into = b.kind === "mainline" ? demand : atPoc;
+      into[b.place] = (into[b.place] as number) + q;
+      if (b.lost) lostLpm += q;
+    });
 
-    const { pocLpm, mainlineLpm } = this.carry(demand, feedsOf);
-    for (const [p, poc] of site.pocs.entries()) {
-      for (const kind of ["mainlineBreak", "handWatering"] as const) {
-        const f = this.fault(kind, poc.id, t);
-        if (!f || !pocLive[p]) continue;
-        pocLpm[p] = (pocLpm[p] as number) + f.size;
-        if (kind === "mainlineBreak") lostLpm += f.size;
-      }
+    const { pocLpm, mainlineLpm } = this.carry(demand, feedsOf, solved);
+    for (const p of site.pocs.keys()) {
+      pocLpm[p] = (pocLpm[p] as number) + (atPoc[p] as number);
       if (!this.exact && !this.still) pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
     }
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
-    this.lastMain = mainlineLpm.map((q, m) => (q + (this.lastMain[m] as number)) / 2);
     const mainlineReading = this.mainSensor.map((sensor, m) => (sensor ? this.read(sensor, mainlineLpm[m] as number, t) : null));
     const summed = (mains: number[]): number | null => (mains.length === 0 ? null : mains.reduce((sum, m) => sum + (mainlineReading[m] ?? 0), 0));
     return {
-      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: factorKpa.map((kPa, p) => (pocLive[p] ? kPa : 0)), mainlineReading, pulses: this.pulses,
+      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: pressureKpa.map((kPa, p) => (pocLive[p] ? kPa : 0)), mainlineReading, pulses: this.pulses,
       pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[]))),
     };
   }
@@ -215,8 +212,8 @@ export class Plant {
     return this.w.site.mainlines.map((_, m) => visit(m));
   }
 
-  /** Carries each mainline's demand up its live feeds, divided by their ceilings. */
-  private carry(demand: number[], feeds: { pocs: number[]; mains: number[] }[]): { pocLpm: number[]; mainlineLpm: number[] } {
+  /** Carries each mainline's demand up its live feeds, divided as the network divides it; on the exact bench by their ceilings. */
+  private carry(demand: number[], feeds: { pocs: number[]; mains: number[] }[], solved: OpenSolution | null): { pocLpm: number[]; mainlineLpm: number[] } {
     const pocLpm = this.w.site.pocs.map(() => 0);
     const mainlineLpm = this.w.site.mainlines.map(() => 0);
     const weight = (ceiling: number | undefined): number => (ceiling !== undefined && Number.isFinite(ceiling) && ceiling > 0 ? ceiling : 1);
@@ -224,9 +221,14 @@ export class Plant {
       mainlineLpm[m] = (mainlineLpm[m] as number) + q;
       const pocs = feeds[m]?.pocs ?? [];
       const mains = feeds[m]?.mains ?? [];
-      const total = pocs.reduce((a, p) => a + weight(this.w.pocCeiling[p]), 0) + mains.reduce((a, f) => a + weight(this.w.mainlineCeiling[f]), 0);
-      for (const p of pocs) pocLpm[p] = (pocLpm[p] as number) + (q * weight(this.w.pocCeiling[p])) / total;
-      for (const f of mains) up(f, (q * weight(this.w.mainlineCeiling[f])) / total);
+      const through = solved?.feedLpm[m];
+      const sum = through ? [...through.pocs, ...through.mains].reduce((a, b) => a + b, 0) : 0;
+      const ofPoc = (p: number): number => (through && sum > 0 ? (through.pocs[(this.w.feedPocs[m] ?? []).indexOf(p)] ?? 0) : weight(this.w.pocCeiling[p]));
+      const ofMain = (f: number): number => (through && sum > 0 ? (through.mains[(this.w.feedMainlines[m] ?? []).indexOf(f)] ?? 0) : weight(this.w.mainlineCeiling[f]));
+      const total = pocs.reduce((a, p) => a + ofPoc(p), 0) + mains.reduce((a, f) => a + ofMain(f), 0);
+      if (total <= 0) return;
+      for (const p of pocs) pocLpm[p] = (pocLpm[p] as number) + (q * ofPoc(p)) / total;
+      for (const f of mains) up(f, (q * ofMain(f)) / total);
     };
     for (const [m, q] of demand.entries()) if (q > 0) up(m, q);
     return { pocLpm, mainlineLpm };
@@ -278,35 +280,67 @@ export class Plant {
     return Math.max(0, kPa);
   }
 
-  /** Half the main's friction stands for stations spread along it (docs/formulas.md). */
-  private mainLossKpa(m: number, flowLpm: number): number {
-    let kPa = 0;
-    for (const pipe of this.w.site.mainlines[m]?.pipes ?? []) {
-      kPa += 0.5 * pipeLossKpa(pipe, flowLpm);
-    }
-    return kPa;
+  /** Breaks and hoses on mains and at POCs that let water out now. */
+  private breaks(t: EpochS): Break[] {
+    return this.faults.flatMap((f): Break[] => {
+      if ((f.kind !== "mainlineBreak" && f.kind !== "handWatering") || t < f.from || t >= f.to) return [];
+      const main = this.w.mainlineIndex.get(f.subjectId);
+      const poc = this.w.pocIndex.get(f.subjectId);
+      const lost = f.kind === "mainlineBreak";
+      if (main !== undefined) return [{ kind: "mainline", place: main, lpm: f.size, lost }];
+      return poc === undefined ? [] : [{ kind: "poc", place: poc, lpm: f.size, lost }];
+    });
   }
 
-  /** √(pressure now ÷ pressure when this station runs alone). */
-  private flowFactor(s: number, m: number, pocLive: boolean[], kPa: number[], t: EpochS, commands: Commands): number {
-    const pocs = (this.w.pocsAbove[m] ?? []).filter((p) => pocLive[p]);
-    if (this.exact) {
-      return Math.sqrt(Math.max(0, ...pocs.map((p) => this.exactShare(p, t, commands))));
+  private brokenLpm(stationId: string | undefined, t: EpochS): number {
+    return (this.fault("brokenOutlet", stationId, t)?.size ?? 0) + (this.fault("brokenLateral", stationId, t)?.size ?? 0);
+  }
+
+  /** Flows of what stands open, through the network; worked out once for everything that stands the same. */
+  private solve(network: BenchNetwork, t: EpochS, commands: Commands, pocLive: boolean[]): OpenSolution {
+    const { site } = this.w;
+    const wrong = this.faults.length === 0 ? "" : this.faults.flatMap((f) => (f.from <= t && t < f.to ? [`${f.kind}:${f.subjectId}:${f.size}`] : [])).join();
+    const bits = (list: boolean[]): string => list.map(Number).join("");
+    const sourceShut = site.sources.map((s, i) => s.enabled === false || !this.calendar.sourceOpen(i, t) || this.fault("supplyClosed", s.id, t) !== undefined);
+    const key = `${[...this.opening.keys()].sort((a, b) => a - b).join()}|${bits(pocLive)}|${bits(commands.pump)}|${bits(commands.mainlineValve)}|${bits(sourceShut)}|${wrong}`;
+    if (this.solution?.key === key) return this.solution.flows;
+    const drop = (id: string | undefined): number => this.fault("pressureDrop", id, t)?.size ?? 0;
+    const flows = network.solve(key, (): OpenState => ({
+      stations: [...this.opening.keys()].filter((s) => !this.fault("stuckClosed", site.stations[s]?.id, t)).map((station) => {
+        const id = site.stations[station]?.id;
+        return { station, share: 1 - (this.fault("clogged", id, t)?.size ?? 0), brokenLpm: this.brokenLpm(id, t) };
+      }),
+      breaks: this.breaks(t), pocLive, sourceShut,
+      mainShut: site.mainlines.map((m, i) => (this.mainHasValve[i] as boolean) && !commands.mainlineValve[i] && this.fault("masterValveStuckOpen", m.devices?.find((d) => d.kind === "masterValve")?.id, t) === undefined),
+      pumpOn: site.pocs.map((_, p) => commands.pump[p] === true && !this.fault("pumpFailed", this.pump[p]?.id, t)),
+      pocDropKpa: site.pocs.map((p) => drop(p.id)), sourceDropKpa: site.sources.map((s) => drop(s.id)),
+    }));
+    this.solution = { key, flows };
+    return flows;
+  }
+
+  /** By connected system: √(pressure with the supply as it is now ÷ as it usually is), by what each POC gives. */
+  private variation(t: EpochS, commands: Commands, solved: OpenSolution): number[] {
+    const factor: number[] = Array.from({ length: this.w.systemCount }, () => 1);
+    if (this.still) return factor;
+    const weighed = factor.map(() => ({ sum: 0, flow: 0 }));
+    for (const p of this.w.site.pocs.keys()) {
+      const flow = solved.pocLpm[p] as number;
+      if (flow <= 0) continue;
+      const pump = this.pump[p];
+      const stated = this.staticKpa[p] ?? (pump ? 0 : ASSUMED_STATIC_KPA);
+      const head = pump && commands.pump[p] ? pumpHeadM(pump, flow) * KPA_PER_METRE_OF_WATER : 0;
+      const share = stated + head > 0 ? stated / (stated + head) : 0;
+      const of = weighed[this.w.systemOfPoc[p] as number] as { sum: number; flow: number };
+      of.sum += flow * (1 + (supplyVariation(t, this.phase[p] as number) - 1) * share);
+      of.flow += flow;
     }
-    const alone = this.expected[s] ?? 0;
-    let reference = this.referenceKpa.get(s);
-    if (reference === undefined) {
-      reference = Math.max(1, ...(this.w.pocsAbove[m] ?? []).map((p) => this.pressureKpa(p, null, null, alone) - this.mainLossKpa(m, alone)));
-      this.referenceKpa.set(s, reference);
-    }
-    let lossKpa = this.lossThisSecond.get(m);
-    if (lossKpa === undefined) {
-      lossKpa = this.mainLossKpa(m, this.lastMain[m] as number);
-      this.lossThisSecond.set(m, lossKpa);
-    }
-    let now = 0;
-    for (const p of pocs) now = Math.max(now, (kPa[p] as number) - lossKpa);
-    return Math.sqrt(now / reference);
+    return weighed.map((x) => (x.flow > 0 ? Math.sqrt(x.sum / x.flow) : 1));
+  }
+
+  /** On the exact bench: √(pressure now ÷ pressure as it should be), by the best of what feeds the main. */
+  private exactFactor(m: number, pocLive: boolean[], t: EpochS, commands: Commands): number {
+    return Math.sqrt(Math.max(0, ...(this.w.pocsAbove[m] ?? []).filter((p) => pocLive[p]).map((p) => this.exactShare(p, t, commands))));
   }
 
   /** On the exact bench only a pressure drop or a failed booster changes flow: √(what is left ÷ what there should be). */

@@ -66,6 +66,7 @@ const bodies: Record<string, string> = {
   "POST /api/sites/[siteId]/learning/proposals": JSON.stringify({ action: "take", picks: [{ runId: NO_ONE, stationId: "a" }] }),
   "POST /api/sites/[siteId]/learning/outside": JSON.stringify({ how: "stopwatch", stationId: "a", readings: [{ litres: 1, seconds: 1 }] }),
   "POST /api/sites/[siteId]/bench": JSON.stringify({ date: "2026-07-14", faults: [], seed: 1, exact: true }),
+  "POST /api/sites/[siteId]/drills": JSON.stringify({ version: 1, date: "2026-07-14", seed: 1, steps: [], named: { kind: "brokenLateral", subjectId: "a" } }),
   "POST /api/sites/[siteId]/field": JSON.stringify({ url: "mqtt://127.0.0.1:18830", topic: "t" }),
   "POST /api/sites/[siteId]/field/play": JSON.stringify({ pace: 2 }),
   "POST /api/sites/[siteId]/alarms/[alarmId]": JSON.stringify({ action: "acknowledge" }),

@@ -1,6 +1,7 @@
 import { sweepFaults } from "../core/bench/sweep.ts";
 import { simulate } from "../core/bench/simulate.ts";
 import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
+import { adviseDrill, beginDrill } from "../core/drill/drill.ts";
 import { rehearseLearning } from "../core/learn/rehearse.ts";
 import { comparedSchools } from "../core/limits/advice.ts";
 import { remediesFor } from "../core/limits/remedies.ts";
@@ -54,6 +55,11 @@ self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
           },
         });
         answer({ id: data.id, kind: "better", result: { site: best, makespanS, tries, done: true } });
+        return;
+      }
+      case "drillAdvice": {
+        const drill = beginDrill(data.site, data.date, data.seed);
+        answer({ id: data.id, kind: "drillAdvice", result: drill && adviseDrill(drill, data.steps, (share) => { answer({ id: data.id, kind: "progress", share }); return true; }) });
         return;
       }
       case "sweep":

@@ -1,5 +1,7 @@
 import type { Simulation } from "../core/bench/simulate.ts";
 import type { FlowMoment, Plan } from "../core/dispatch/plan.ts";
+import type { Step } from "../core/drill/advice.ts";
+import type { DrillAdvice } from "../core/drill/drill.ts";
 import type { Finding } from "../core/check/finding.ts";
 import type { Allowed } from "../core/optimize/better-night.ts";
 import type { LearnOptions } from "../core/learn/learn.ts";
@@ -18,6 +20,7 @@ export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number; d
 /** The starting points side by side, what Presa would take, and what would make unseen breaks seen. */
 export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedies: Remedy[] };
 export type ComputeRequest =
+  | { id: number; kind: "drillAdvice"; site: SiteFile; date: string; seed: number; steps: Step[] }
   | { id: number; kind: "sweep"; site: SiteFile; date: string; kinds: SweptKind[]; policies: SweptPolicy[]; stationIds: string[] }
   | { id: number; kind: "judgement"; site: SiteFile; date: string }
   | { id: number; kind: "rehearse"; site: SiteFile; options: Omit<LearnOptions, "faults" | "exact" | "seed"> }
@@ -27,6 +30,7 @@ export type ComputeRequest =
   | { id: number; kind: "night"; site: SiteFile; date: string }
   | { id: number; kind: "simulate"; site: SiteFile; date: string; faults: unknown[]; seed: number; exact: boolean };
 export type ComputeAnswer =
+  | { id: number; kind: "drillAdvice"; result: DrillAdvice | null }
   | { id: number; kind: "swept"; cells: SweepCell[] }
   | { id: number; kind: "sweep"; result: null }
   | { id: number; kind: "judgement"; result: JudgementAnswer }

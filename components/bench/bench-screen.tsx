@@ -2,14 +2,15 @@
 import { useState } from "react";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { addDays } from "@/core/calendar/wall-time";
+import { DrillPanel } from "./drill-panel";
 import { LivePanel } from "./live-panel";
 import { NightPanel } from "./night-panel";
 import { SweepPanel } from "./sweep-panel";
 
-const PARTS = [["night", "One night"], ["sweep", "Fault sweep"], ["live", "Live"]] as const;
+const PARTS = [["night", "One night"], ["sweep", "Fault sweep"], ["drill", "Drill"], ["live", "Live"]] as const;
 type Part = (typeof PARTS)[number][0];
 
-/** Rehearse: one night with faults, every fault on every station; and the site as its gateway reads it now. */
+/** Rehearse: one night with faults, every fault on every station, one hidden fault to find; and the site as its gateway reads it now. */
 export function BenchScreen() {
   const { date } = useWorkspace();
   const [night, setNight] = useState(date);
@@ -31,6 +32,7 @@ export function BenchScreen() {
       </div>
       <div hidden={part !== "night"}><NightPanel date={night} shown={part === "night"} /></div>
       {part === "sweep" && <SweepPanel date={night} />}
+      {part === "drill" && <DrillPanel date={night} />}
       {part === "live" && <LivePanel />}
     </>
   );

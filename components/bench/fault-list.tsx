@@ -1,12 +1,9 @@
 "use client";
 import { ChoiceField, NumberField, TextField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
+import { FAULT_WORDS } from "@/core/bench/fault-words";
 import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from "@/core/bench/faults";
 
-export const FAULT_WORDS: Record<FaultKind, string> = {
-  brokenOutlet: "broken outlet", brokenLateral: "broken lateral", mainlineBreak: "mainline break", stuckOpen: "station stuck open", stuckClosed: "station does not open", clogged: "station clogged",
-  supplyClosed: "supply closed", pumpFailed: "pump failed", sensorDead: "sensor dead", sensorNoise: "sensor noise", wrongK: "wrong K", masterValveStuckOpen: "master valve does not close", handWatering: "hand watering", pressureDrop: "pressure drop", wrongValve: "wired to another's valve", alsoOpens: "opens another's valve too",
-};
 const SIZE: Partial<Record<FaultKind, { label: string; unit: string; max: number }>> = {
   brokenOutlet: { label: "Size", unit: "L/min", max: 10_000 }, brokenLateral: { label: "Size", unit: "L/min", max: 10_000 }, mainlineBreak: { label: "Size", unit: "L/min", max: 100_000 }, clogged: { label: "Share lost", unit: "0 to 1", max: 1 },
   sensorNoise: { label: "Size", unit: "L/min", max: 10_000 }, wrongK: { label: "Factor", unit: "×", max: 100 }, handWatering: { label: "Flow", unit: "L/min", max: 10_000 }, pressureDrop: { label: "Drop", unit: "kPa", max: 2000 },

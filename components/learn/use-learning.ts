@@ -1,13 +1,11 @@
 "use client";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { request } from "@/components/workspace/api";
+import { request, type Wire } from "@/components/workspace/api";
 import { useWorkspace } from "@/components/workspace/workspace";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { LearningMessage, LearningRequest, LearningView } from "@/server/services/learning";
 import type { OutsideRequest } from "@/server/services/proposals";
 
-/** As it comes over the wire: instants are text. */
-type Wire<T> = T extends Date ? string : T extends (infer U)[] ? Wire<U>[] : T extends object ? { [K in keyof T]: Wire<T[K]> } : T;
 export type Learned = Wire<LearningView>;
 export type Proposal = Learned["results"][number];
 export type RunNow = NonNullable<Learned["run"]>;

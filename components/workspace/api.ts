@@ -9,6 +9,9 @@ export class RequestRefused extends Error {
   }
 }
 
+/** A value of the server as it comes over the wire: instants are text. */
+export type Wire<T> = T extends Date ? string : T extends (infer U)[] ? Wire<U>[] : T extends object ? { [K in keyof T]: Wire<T[K]> } : T;
+
 export async function request<T>(method: "GET" | "POST" | "DELETE", path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {

@@ -1,5 +1,7 @@
 import type { SweepCell, SweptKind, SweptPolicy } from "@/core/bench/sweep";
 import type { Simulation } from "@/core/bench/simulate";
+import type { Step } from "@/core/drill/advice";
+import type { DrillAdvice } from "@/core/drill/drill";
 import type { Allowed } from "@/core/optimize/better-night";
 import type { LearnOptions } from "@/core/learn/learn";
 import type { Rehearsal } from "@/core/learn/rehearse";
@@ -32,7 +34,7 @@ function run<T>(request: Record<string, unknown>, onProgress?: (share: number) =
       }
       worker.terminate();
       if (data.kind === "failed") no(new Error(data.message));
-      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse" || data.kind === "judgement" || data.kind === "sweep") resolve(data.result as T);
+      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse" || data.kind === "drillAdvice" || data.kind === "judgement" || data.kind === "sweep") resolve(data.result as T);
       else resolve(data as T);
     };
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
@@ -72,6 +74,11 @@ export function computeRehearsal(site: SiteFile, options: Omit<LearnOptions, "fa
 /** The starting points judged on the night of a date. */
 export function computeJudgement(site: SiteFile, date: string, onProgress: (share: number) => void): Job<JudgementAnswer> {
   return run<JudgementAnswer>({ kind: "judgement", site, date }, onProgress);
+}
+
+/** How a drill was gone about, against every cause that was possible. */
+export function computeDrillAdvice(site: SiteFile, asked: { date: string; seed: number; steps: Step[] }, onProgress: (share: number) => void): Job<DrillAdvice | null> {
+  return run<DrillAdvice | null>({ kind: "drillAdvice", site, ...asked }, onProgress);
 }
 
 const MOST_WORKERS = 4;

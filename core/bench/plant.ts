@@ -21,6 +21,8 @@ const DRAINS_AFTER_S = 1800;
 /** Pressure of a supply as a share of its usual one: ± 2 % over 90 min and ± 1 % over 12 min, from a phase. */
 export const supplyVariation = (t: EpochS, phase: number): number => 1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + phase) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * phase);
 
+type Feeds = { live: boolean; pocs: number[]; mains: number[] };
+type Standing = { commands: Commands; openings: number; until: EpochS; pocLive: boolean[]; feeds: Feeds[]; breaks: Break[]; solved: OpenSolution | null };
 type Break = OpenState["breaks"][number] & { lost: boolean };
 export type Commands = { stations: Set<number>; pocValve: boolean[]; mainlineValve: boolean[]; pump: boolean[] };
 export type PlantSecond = {
@@ -64,16 +66,23 @@ export class Plant {
   private pulses = new Map<string, number[]>();
   /** Null on the exact bench, where pressure only matters when it fails. */
   private readonly network: BenchNetwork | null;
-  private solution: { key: string; flows: OpenSolution } | null = null;
+  private standing: Standing | null = null;
+  /** Counts how often a valve began to open or was shut. */
+  private openings = 0;
+  /** POCs with a pressure sensor. */
+  private readonly pressed: boolean[];
   private readonly w: Waterworks;
   private readonly faults: Fault[];
-  private readonly random: Random;
+  private readonly random: Random | null;
   private readonly exact: boolean;
   private readonly still: boolean;
   private readonly calendar: CapacityCalendar;
 
-  /** @param still pressure that does not vary with time and mains that are full, all else as on a real site */
-  constructor(w: Waterworks, calendar: CapacityCalendar, faults: Fault[], random: Random, exact: boolean, still = false) {
+  /**
+   * @param random null: sensors read without noise, and pulses are not counted
+   * @param still pressure that does not vary with time and mains that are full, all else as on a real site
+   */
+  constructor(w: Waterworks, calendar: CapacityCalendar, faults: Fault[], random: Random | null, exact: boolean, still = false) {
     this.w = w;
     this.still = still;
     this.calendar = calendar;
@@ -91,10 +100,11 @@ export class Plant {
       return sensing.by === "mainlines" ? sensing.mainlines : [];
     });
     this.pump = site.pocs.map((p) => find(p.devices, "pump"));
+    this.pressed = site.pocs.map((p) => find(p.devices, "pressureSensor") !== null);
     this.hasValve = site.pocs.map((p) => find(p.devices, "masterValve") !== null);
     this.mainHasValve = site.mainlines.map((m) => find(m.devices ?? [], "masterValve") !== null);
     this.staticKpa = site.pocs.map((p) => staticPressureKpa(site, p));
-    this.phase = site.pocs.map(() => random() * 2 * Math.PI);
+    this.phase = site.pocs.map(() => (random ? random() * 2 * Math.PI : 0));
     this.lastPoc = site.pocs.map(() => 0);
     this.shutSince = site.pocs.map(() => Number.NEGATIVE_INFINITY);
     this.openedAt = site.pocs.map(() => null);
@@ -132,21 +142,18 @@ export class Plant {
   /** Physics of the second [t, t+1) under the controller's commands. */
   second(t: EpochS, commands: Commands): PlantSecond {
     const { site } = this.w;
-    const pocLive = site.pocs.map((_, p) => this.pocLive(p, t, commands));
-    const feedsOf = this.liveFeeds(pocLive, commands, t);
-    const pressureKpa = site.pocs.map((_, p) => this.pressureKpa(p, t, commands, this.lastPoc[p] as number));
+    this.moveValves(t, commands);
+    const { pocLive, feeds, breaks, solved } = this.stand(t, commands);
+    const pressureKpa = this.pressed.map((has, p) => (has && pocLive[p] ? this.pressureKpa(p, t, commands, this.lastPoc[p] as number) : 0));
     const stationLpm = new Map<number, number>();
     const demand = site.mainlines.map(() => 0);
     let lostLpm = 0;
     let deliveredLpm = 0;
-
-    this.pulses = new Map();
-    this.moveValves(t, commands);
-    const solved = this.network ? this.solve(this.network, t, commands, pocLive) : null;
+    if (this.pulses.size > 0) this.pulses = new Map();
     const vary = solved ? this.variation(t, commands, solved) : [];
     for (const [s, share] of this.opening) {
       const m = this.w.stationMainline[s] as number;
-      if (!feedsOf[m]?.live || share <= 0) continue;
+      if (!feeds[m]?.live || share <= 0) continue;
       const id = site.stations[s]?.id;
       const now = solved ? share * (vary[this.w.systemOfMainline[m] as number] as number) : share * this.exactFactor(m, pocLive, t, commands);
       const own = now * (solved ? (solved.ownLpm.get(s) ?? 0) : (this.expected[s] ?? 0) * (1 - (this.fault("clogged", id, t)?.size ?? 0)));
@@ -158,8 +165,8 @@ export class Plant {
       demand[m] = (demand[m] as number) + own + broken;
     }
     const atPoc = site.pocs.map(() => 0);
-    this.breaks(t).forEach((b, i) => {
-      const live = b.kind === "mainline" ? feedsOf[b.place]?.live : pocLive[b.place];
+    breaks.forEach((b, i) => {
+      const live = b.kind === "mainline" ? feeds[b.place]?.live : pocLive[b.place];
       if (!live) return;
       const system = (b.kind === "mainline" ? this.w.systemOfMainline[b.place] : this.w.systemOfPoc[b.place]) as number;
       const q = solved ? (solved.breakLpm[i] ?? 0) * (vary[system] as number) : b.lpm;
@@ -168,18 +175,36 @@ export class Plant {
       if (b.lost) lostLpm += q;
     });
 
-    const { pocLpm, mainlineLpm } = this.carry(demand, feedsOf, solved);
+    const { pocLpm, mainlineLpm } = this.carry(demand, feeds, solved);
     for (const p of site.pocs.keys()) {
       pocLpm[p] = (pocLpm[p] as number) + (atPoc[p] as number);
       if (!this.exact && !this.still) pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
     }
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
     const mainlineReading = this.mainSensor.map((sensor, m) => (sensor ? this.read(sensor, mainlineLpm[m] as number, t) : null));
-    const summed = (mains: number[]): number | null => (mains.length === 0 ? null : mains.reduce((sum, m) => sum + (mainlineReading[m] ?? 0), 0));
     return {
-      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa: pressureKpa.map((kPa, p) => (pocLive[p] ? kPa : 0)), mainlineReading, pulses: this.pulses,
-      pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[]))),
+      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa, mainlineReading, pulses: this.pulses,
+      pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[], mainlineReading))),
     };
+  }
+
+  /** What holds as long as commands, open valves, faults and source hours are the same: worked out once for all those seconds. */
+  private stand(t: EpochS, commands: Commands): Standing {
+    const known = this.standing;
+    if (known && known.commands === commands && known.openings === this.openings && t < known.until) return known;
+    const pocLive = this.w.site.pocs.map((_, p) => this.pocLive(p, t, commands));
+    const breaks = this.breaks(t);
+    const standing: Standing = {
+      commands, openings: this.openings, until: Math.min(this.nextFaultEdge(t), this.calendar.nextChange(t) ?? Number.POSITIVE_INFINITY), pocLive, breaks, feeds: this.liveFeeds(pocLive, commands, t),
+      solved: this.network ? this.solve(this.network, t, commands, pocLive, breaks) : null,
+    };
+    this.standing = standing;
+    return standing;
+  }
+
+  /** Pressure behind a POC as a gauge there shows it, kPa; 0 where nothing stands behind it. */
+  gaugeKpa(p: number, t: EpochS, commands: Commands): number {
+    return this.standing?.pocLive[p] ? this.pressureKpa(p, t, commands, this.lastPoc[p] as number) : 0;
   }
 
   private pocLive(p: number, t: EpochS, commands: Commands): boolean {
@@ -196,9 +221,9 @@ export class Plant {
   }
 
   /** Which mainlines stand under pressure, and through which feeds. */
-  private liveFeeds(pocLive: boolean[], commands: Commands, t: EpochS): { live: boolean; pocs: number[]; mains: number[] }[] {
-    const known: ({ live: boolean; pocs: number[]; mains: number[] } | undefined)[] = [];
-    const visit = (m: number): { live: boolean; pocs: number[]; mains: number[] } => {
+  private liveFeeds(pocLive: boolean[], commands: Commands, t: EpochS): Feeds[] {
+    const known: (Feeds | undefined)[] = [];
+    const visit = (m: number): Feeds => {
       const ready = known[m];
       if (ready) return ready;
       const valve = this.w.site.mainlines[m]?.devices?.find((d) => d.kind === "masterValve");
@@ -213,25 +238,26 @@ export class Plant {
   }
 
   /** Carries each mainline's demand up its live feeds, divided as the network divides it; on the exact bench by their ceilings. */
-  private carry(demand: number[], feeds: { pocs: number[]; mains: number[] }[], solved: OpenSolution | null): { pocLpm: number[]; mainlineLpm: number[] } {
+  private carry(demand: number[], feeds: Feeds[], solved: OpenSolution | null): { pocLpm: number[]; mainlineLpm: number[] } {
     const pocLpm = this.w.site.pocs.map(() => 0);
     const mainlineLpm = this.w.site.mainlines.map(() => 0);
-    const weight = (ceiling: number | undefined): number => (ceiling !== undefined && Number.isFinite(ceiling) && ceiling > 0 ? ceiling : 1);
-    const up = (m: number, q: number): void => {
-      mainlineLpm[m] = (mainlineLpm[m] as number) + q;
-      const pocs = feeds[m]?.pocs ?? [];
-      const mains = feeds[m]?.mains ?? [];
-      const through = solved?.feedLpm[m];
-      const sum = through ? [...through.pocs, ...through.mains].reduce((a, b) => a + b, 0) : 0;
-      const ofPoc = (p: number): number => (through && sum > 0 ? (through.pocs[(this.w.feedPocs[m] ?? []).indexOf(p)] ?? 0) : weight(this.w.pocCeiling[p]));
-      const ofMain = (f: number): number => (through && sum > 0 ? (through.mains[(this.w.feedMainlines[m] ?? []).indexOf(f)] ?? 0) : weight(this.w.mainlineCeiling[f]));
-      const total = pocs.reduce((a, p) => a + ofPoc(p), 0) + mains.reduce((a, f) => a + ofMain(f), 0);
-      if (total <= 0) return;
-      for (const p of pocs) pocLpm[p] = (pocLpm[p] as number) + (q * ofPoc(p)) / total;
-      for (const f of mains) up(f, (q * ofMain(f)) / total);
-    };
-    for (const [m, q] of demand.entries()) if (q > 0) up(m, q);
+    for (const [m, q] of demand.entries()) if (q > 0) this.carryUp(m, q, feeds, solved, pocLpm, mainlineLpm);
     return { pocLpm, mainlineLpm };
+  }
+
+  private carryUp(m: number, q: number, feeds: Feeds[], solved: OpenSolution | null, pocLpm: number[], mainlineLpm: number[]): void {
+    mainlineLpm[m] = (mainlineLpm[m] as number) + q;
+    const { pocs, mains } = feeds[m] as Feeds;
+    const through = solved?.feedLpm[m];
+    const known = through !== undefined && (through.pocs.some((x) => x > 0) || through.mains.some((x) => x > 0));
+    const parts: number[] = [];
+    for (const p of pocs) parts.push(known ? (through.pocs[(this.w.feedPocs[m] ?? []).indexOf(p)] ?? 0) : weight(this.w.pocCeiling[p]));
+    for (const f of mains) parts.push(known ? (through.mains[(this.w.feedMainlines[m] ?? []).indexOf(f)] ?? 0) : weight(this.w.mainlineCeiling[f]));
+    let total = 0;
+    for (const x of parts) total += x;
+    if (total <= 0) return;
+    pocs.forEach((p, i) => { pocLpm[p] = (pocLpm[p] as number) + (q * (parts[i] as number)) / total; });
+    for (const [i, f] of mains.entries()) this.carryUp(f, (q * (parts[pocs.length + i] as number)) / total, feeds, solved, pocLpm, mainlineLpm);
   }
 
   /** Valves that open for the stations called: their own, unless wires go elsewhere. */
@@ -247,14 +273,20 @@ export class Plant {
 
   private moveValves(t: EpochS, commands: Commands): void {
     const called = this.valvesOf(commands.stations, t);
-    for (const s of called) if (!this.opening.has(s)) this.opening.set(s, 0);
+    for (const s of called)
+      if (!this.opening.has(s)) {
+        this.opening.set(s, 0);
+        this.openings++;
+      }
     for (const [s, share] of this.opening) {
       const id = this.w.site.stations[s]?.id;
       const wanted = called.has(s) || (share > 0 && this.fault("stuckOpen", id, t) !== undefined);
       let next = wanted ? (this.exact ? 1 : Math.min(1, share + 1 / VALVE_OPENS_S)) : this.exact ? 0 : Math.max(0, share - 1 / VALVE_CLOSES_S);
       if (this.fault("stuckClosed", id, t)) next = 0;
-      if (next === 0 && !wanted) this.opening.delete(s);
-      else this.opening.set(s, next);
+      if (next === 0 && !wanted) {
+        this.opening.delete(s);
+        this.openings++;
+      } else if (next !== share) this.opening.set(s, next);
     }
   }
 
@@ -297,26 +329,23 @@ export class Plant {
   }
 
   /** Flows of what stands open, through the network; worked out once for everything that stands the same. */
-  private solve(network: BenchNetwork, t: EpochS, commands: Commands, pocLive: boolean[]): OpenSolution {
+  private solve(network: BenchNetwork, t: EpochS, commands: Commands, pocLive: boolean[], breaks: Break[]): OpenSolution {
     const { site } = this.w;
     const wrong = this.faults.length === 0 ? "" : this.faults.flatMap((f) => (f.from <= t && t < f.to ? [`${f.kind}:${f.subjectId}:${f.size}`] : [])).join();
     const bits = (list: boolean[]): string => list.map(Number).join("");
     const sourceShut = site.sources.map((s, i) => s.enabled === false || !this.calendar.sourceOpen(i, t) || this.fault("supplyClosed", s.id, t) !== undefined);
     const key = `${[...this.opening.keys()].sort((a, b) => a - b).join()}|${bits(pocLive)}|${bits(commands.pump)}|${bits(commands.mainlineValve)}|${bits(sourceShut)}|${wrong}`;
-    if (this.solution?.key === key) return this.solution.flows;
     const drop = (id: string | undefined): number => this.fault("pressureDrop", id, t)?.size ?? 0;
-    const flows = network.solve(key, (): OpenState => ({
+    return network.solve(key, (): OpenState => ({
       stations: [...this.opening.keys()].filter((s) => !this.fault("stuckClosed", site.stations[s]?.id, t)).map((station) => {
         const id = site.stations[station]?.id;
         return { station, share: 1 - (this.fault("clogged", id, t)?.size ?? 0), brokenLpm: this.brokenLpm(id, t) };
       }),
-      breaks: this.breaks(t), pocLive, sourceShut,
+      breaks, pocLive, sourceShut,
       mainShut: site.mainlines.map((m, i) => (this.mainHasValve[i] as boolean) && !commands.mainlineValve[i] && this.fault("masterValveStuckOpen", m.devices?.find((d) => d.kind === "masterValve")?.id, t) === undefined),
       pumpOn: site.pocs.map((_, p) => commands.pump[p] === true && !this.fault("pumpFailed", this.pump[p]?.id, t)),
       pocDropKpa: site.pocs.map((p) => drop(p.id)), sourceDropKpa: site.sources.map((s) => drop(s.id)),
     }));
-    this.solution = { key, flows };
-    return flows;
   }
 
   /** By connected system: √(pressure with the supply as it is now ÷ as it usually is), by what each POC gives. */
@@ -378,14 +407,14 @@ export class Plant {
     if (!this.exact) {
       const { minLpm } = sensorRange(sensor);
       if (minLpm !== null && seen < minLpm) seen = 0;
-      if (seen > 0) seen = Math.max(0, seen * (1 + READING_NOISE * normal(this.random)));
+      if (seen > 0 && this.random) seen = Math.max(0, seen * (1 + READING_NOISE * normal(this.random)));
     }
-    if (sensor.output.type === "pulse") {
+    if (sensor.output.type === "pulse" && this.random) {
       this.countPulses(sensor.id, sensor.output.litresPerPulse, seen * (this.fault("wrongK", sensor.id, t)?.size ?? 1), t);
       if (!this.exact) seen = this.pulseReading(sensor.id, sensor.output.litresPerPulse, seen, t);
     }
     seen *= this.fault("wrongK", sensor.id, t)?.size ?? 1;
-    return noise > 0 ? Math.max(0, seen + noise * (2 * this.random() - 1)) : seen;
+    return noise > 0 && this.random ? Math.max(0, seen + noise * (2 * this.random() - 1)) : seen;
   }
 
   /** When within this second the sensor sends its pulses. */
@@ -412,4 +441,16 @@ export class Plant {
     this.pulse.set(id, state);
     return state.reading < 0.5 ? 0 : state.reading;
   }
+}
+
+function weight(ceiling: number | undefined): number {
+  return ceiling !== undefined && Number.isFinite(ceiling) && ceiling > 0 ? ceiling : 1;
+}
+
+/** The sum of mainlines' own sensors; null where there are none. */
+function summed(mains: number[], mainlineReading: (number | null)[]): number | null {
+  if (mains.length === 0) return null;
+  let sum = 0;
+  for (const m of mains) sum += mainlineReading[m] ?? 0;
+  return sum;
 }

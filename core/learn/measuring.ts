@@ -28,6 +28,8 @@ export function tapsOf(w: Waterworks, pocs: number[], main: number | null): Tap[
   });
 }
 
+const NONE: number[] = [];
+
 /** Opens valves on the plant, second by second, and reads what flows. */
 export class Measuring {
   now: EpochS;
@@ -42,21 +44,31 @@ export class Measuring {
   }
 
   private second(stations: number[], pocs: number[], pump: boolean): PlantSecond {
-    const { site } = this.w;
-    const commands: Commands = {
-      stations: new Set(stations), pocValve: site.pocs.map((_, p) => pocs.includes(p)), mainlineValve: site.mainlines.map(() => true), pump: site.pocs.map((_, p) => pump && pocs.includes(p)),
-    };
-    const seen = this.plant.second(this.now, commands);
+    const seen = this.plant.second(this.now, this.commandsFor(stations, pocs, pump));
     this.now++;
     this.litres += seen.pocLpm.reduce((a, b) => a + b, 0) / 60;
     return seen;
   }
 
+  /** The same commands as the second before where nothing was turned, so that the plant need not look again. */
+  private commandsFor(stations: number[], pocs: number[], pump: boolean): Commands {
+    const last = this.last;
+    if (last && last.stations === stations && last.pocs === pocs && last.pump === pump) return last.commands;
+    const { site } = this.w;
+    const commands: Commands = {
+      stations: new Set(stations), pocValve: site.pocs.map((_, p) => pocs.includes(p)), mainlineValve: site.mainlines.map(() => true), pump: site.pocs.map((_, p) => pump && pocs.includes(p)),
+    };
+    this.last = { stations, pocs, pump, commands };
+    return commands;
+  }
+
+  private last: { stations: number[]; pocs: number[]; pump: boolean; commands: Commands } | null = null;
+
   /** Everything closed, pump off, master valve open: the mean flow of the last `readS` seconds at each POC, L/min. */
   *rest(pocs: number[], settleS: number, readS: number): Generator<LearnEvent, number[]> {
     const sums = pocs.map(() => 0);
     for (let i = 0; i < settleS + readS; i++) {
-      const { pocReading } = this.second([], pocs, false);
+      const { pocReading } = this.second(NONE, pocs, false);
       const reading = pocReading.reduce((total: number, r) => total + (r ?? 0), 0);
       const settling = i < settleS;
       if (!settling) for (const [n, p] of pocs.entries()) sums[n] = (sums[n] as number) + (pocReading[p] ?? 0);

@@ -80,7 +80,7 @@ export function drawnShare(w: Waterworks, date: string, stations: number[], at: 
   const expected = stations.reduce((sum, s) => sum + (expectedFlow(w.site.stations[s] as Station)?.lpm ?? 0), 0);
   if (expected <= 0) return 1;
   const calendar = new CapacityCalendar(w, date);
-  const bench = new Plant(w, calendar, [], () => 0.5, false, true);
+  const bench = new Plant(w, calendar, [], null, false, true);
   const commands = { stations: new Set(stations), pocValve: w.site.pocs.map(() => true), mainlineValve: w.site.mainlines.map(() => true), pump: w.site.pocs.map(() => true) };
   let flow = 0;
   for (let t = 0; t < SETTLES_S; t++) {

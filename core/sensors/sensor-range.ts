@@ -6,17 +6,25 @@ import { LITRES_PER_US_GALLON } from "../units/units.ts";
 const USUAL_V_MIN = 0.3;
 const USUAL_V_MAX = 6;
 
+type Range = { minLpm: number | null; maxLpm: number | null };
+/** Asked for at every second of the bench; a sensor's record is never changed in place. */
+const RANGES = new WeakMap<FlowSensor, Range>();
+
 /**
  * The flows a sensor can see, L/min. Stated figures win; else velocity × bore; null where neither is known.
  * Q = v·π d²/4 (handbook 4).
  */
-export function sensorRange(sensor: FlowSensor): { minLpm: number | null; maxLpm: number | null } {
+export function sensorRange(sensor: FlowSensor): Range {
+  const known = RANGES.get(sensor);
+  if (known) return known;
   const bore = sensor.insideDiameterMm ?? (sensor.output.type === "frequency" ? sensor.output.insideDiameterMm : undefined);
   const at = (v: number): number | null => (bore === undefined ? null : flowAtVelocityLpm(v, bore));
-  return {
+  const range = {
     minLpm: sensor.minLpm ?? at(sensor.vMinMs ?? USUAL_V_MIN),
     maxLpm: sensor.maxLpm ?? at(sensor.vMaxMs ?? USUAL_V_MAX),
   };
+  RANGES.set(sensor, range);
+  return range;
 }
 
 /** K in US gal/min per Hz, scaled by area where an insertion sensor sits in another bore: K = K_ref·(d/d_ref)². */

@@ -6,8 +6,11 @@ import { inTransaction } from "../db/connection.ts";
 import { setGateway } from "../db/field.ts";
 import { insertLearningRun, learningRequest } from "../db/learning.ts";
 import { runLearning } from "../jobs/learning-run.ts";
+import { beginDrill } from "../../core/drill/drill.ts";
+import type { Check } from "../../core/drill/drill-bench.ts";
+import { keepDrill } from "../services/drills.ts";
 import { takeBenchNight } from "../services/log-book.ts";
-import { importSite } from "../services/sites.ts";
+import { importSite, loadSite } from "../services/sites.ts";
 import { DEMO_GATEWAY } from "./gateway.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "./people.ts";
 import { demoSites } from "./sites.ts";
@@ -27,6 +30,7 @@ export async function loadDemo(): Promise<boolean> {
     await takeBenchNight(tolly, loaded.get("larkspur-clinic") as string, { date: "2026-11-20", faults: [{ at: "+900", kind: "brokenLateral", subjectId: "lc3" }], seed: 4, exact: false });
     await takeBenchNight(tolly, loaded.get("quarrel-hill") as string, { date: "2026-11-21", faults: [{ at: "+4000", kind: "clogged", subjectId: "qh5", size: 0.6 }], seed: 7, exact: false });
     await setGateway({ siteId: loaded.get(DEMO_GATEWAY.siteFileId) as string, organisationId, url: DEMO_GATEWAY.url, topic: DEMO_GATEWAY.siteFileId, userId: maren.userId });
+    await practise(tolly, loaded.get("hollin-bank") as string);
     const other = await insertOrganisation("Ruddle Valley Parks");
     await insertUser({ organisationId: other, email: "iskra@ruddle.example", name: "Iskra Fenn", role: "manager", passwordHash });
     const request = learningRequest.parse({
@@ -38,4 +42,21 @@ export async function loadDemo(): Promise<boolean> {
   await runLearning(learned);
   log.info("demo data loaded");
   return true;
+}
+
+/** Three drills of a technician: two named right, one not. */
+async function practise(user: SignedIn, siteId: string): Promise<void> {
+  const { file, version } = await loadSite(user, siteId);
+  const date = "2026-11-23";
+  for (const [i, seed] of [20_411, 77_003, 515_151].entries()) {
+    const drill = beginDrill(file, date, seed);
+    if (!drill) continue;
+    const { bench, hidden } = drill;
+    const other = bench.stations.find((s) => s.id !== hidden.subjectId) as (typeof bench.stations)[number];
+    const step = (open: string[], check: Check) => ({ standing: { open, valves: bench.masterValves, pumps: open.length > 0 ? bench.pumps : [] }, check });
+    await keepDrill(user, siteId, {
+      version, date, seed, steps: [step([], { type: "read" }), step([other.id], { type: "read" }), ...(i === 1 ? [] : [step([other.id], { type: "look", subjectId: bench.mainlines[0] as string })])],
+      named: i === 2 ? { kind: "clogged", subjectId: other.id } : hidden,
+    });
+  }
 }

@@ -4,6 +4,7 @@ import * as library from "./0002-library.ts";
 import * as learning from "./0004-learning.ts";
 import * as alarmEntries from "./0005-alarm-entries.ts";
 import * as pressureAlarms from "./0006-pressure-alarms.ts";
+import * as drills from "./0008-drills.ts";
 import * as fieldGateway from "./0007-field-gateway.ts";
 import * as profiles from "./0003-profiles.ts";
 
@@ -16,4 +17,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0005-alarm-entries": alarmEntries,
   "0006-pressure-alarms": pressureAlarms,
   "0007-field-gateway": fieldGateway,
+  "0008-drills": drills,
 };

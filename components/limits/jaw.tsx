@@ -21,7 +21,7 @@ export type Company = "alone" | "best" | "fullest";
 type Props = {
   site: SiteFile; rows: StationSight[]; company: Company; units: UnitSystem; watched: Map<string, number>; canEdit: boolean; selected: string | null; onSelect: (id: string) => void;
   /** side, percent; a station id overrides one row, none moves all. */
-  onMove: (side: "high" | "low", percent: number, stationId: string | null) => void;
+  onMove: (side: "high" | "low", percent: number, stationId: string | null, /** One drag is one change. */ gesture?: string) => void;
 };
 
 /**
@@ -30,7 +30,8 @@ type Props = {
  */
 export function Jaw({ site, rows, company, units, watched, canEdit, selected, onSelect, onMove }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const drag = useRef<{ side: "high" | "low"; stationId: string | null } | null>(null);
+  const drag = useRef<{ side: "high" | "low"; stationId: string | null; gesture: string; percent: number | null } | null>(null);
+  const drags = useRef(0);
   const stations = new Map(site.stations.map((s) => [s.id, s]));
   const height = TOP + rows.length * ROW + 14;
   const limits = rows.map((r) => {
@@ -48,11 +49,16 @@ export function Jaw({ site, rows, company, units, watched, canEdit, selected, on
   const begin = (side: "high" | "low", stationId: string | null) => (e: React.PointerEvent<SVGElement>): void => {
     if (!canEdit) return;
     e.currentTarget.setPointerCapture(e.pointerId);
-    drag.current = { side, stationId };
+    drag.current = { side, stationId, gesture: `jaw ${++drags.current}`, percent: null };
     e.preventDefault();
   };
   const move = (e: React.PointerEvent): void => {
-    if (drag.current && e.buttons & 1) onMove(drag.current.side, percentAt(e.clientX, drag.current.side), drag.current.stationId);
+    const now = drag.current;
+    if (!now || !(e.buttons & 1)) return;
+    const percent = percentAt(e.clientX, now.side);
+    if (percent === now.percent) return;
+    now.percent = percent;
+    onMove(now.side, percent, now.stationId, now.gesture);
   };
   const end = (): void => { drag.current = null; };
   const policy = site.policy;

@@ -1,6 +1,7 @@
 "use client";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { ChoiceField, NumberField, TickField } from "@/components/fields/fields";
+import { isTyping } from "@/components/frame/typing";
 import { clean } from "@/components/waterworks/edits";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { policyOfMain } from "@/core/limits/policy-of";
@@ -8,10 +9,12 @@ import { SCHOOLS } from "@/core/limits/schools";
 import { sightOf } from "@/core/limits/sight";
 import { watchedByStation } from "@/core/limits/watched";
 import { waterworks } from "@/core/network/waterworks";
-import type { Policy, SiteFile } from "@/core/site-file/schema";
+import type { Policy, SiteFile, Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
+import { HandWateringPanel } from "./hand-watering-panel";
 import { InheritedPanel } from "./inherited-panel";
 import { type Company, Jaw } from "./jaw";
+import { JawTable } from "./jaw-table";
 import { JudgementPanel } from "./judgement-panel";
 
 const COMPANY = [["alone", "Alone"], ["best", "In any set of the plan"], ["fullest", "In the fullest set"]] as const;
@@ -24,20 +27,27 @@ export function LimitsScreen() {
   const runs = useMemo(() => night?.plan.runs ?? [], [night]);
   const rows = useMemo(() => sightOf(draft, runs), [draft, runs]);
   const watched = useMemo(() => new Map([...watchedByStation(draft, runs)].map(([id, w]) => [id, w.runS > 0 ? w.watchedS / w.runS : 0])), [draft, runs]);
-  const put = (values: Partial<Policy>): void => edit((f) => ({ ...f, policy: clean({ ...f.policy, ...values }) }));
-  const move = (side: "high" | "low", percent: number, stationId: string | null): void => {
+  const [asTable, setAsTable] = useState(false);
+  const put = (values: Partial<Policy>, gesture?: string): void => edit((f) => ({ ...f, policy: clean({ ...f.policy, ...values }) }), gesture);
+  const move = (side: "high" | "low", percent: number, stationId: string | null, gesture?: string): void => {
     const key = side === "high" ? "highPercent" : "lowPercent";
-    if (stationId === null) put({ [key]: percent, preset: undefined });
-    else edit((f: SiteFile) => ({ ...f, stations: f.stations.map((s) => (s.id === stationId ? { ...s, [key]: percent } : s)) }));
+    if (stationId === null) put({ [key]: percent, preset: undefined }, gesture);
+    else edit((f: SiteFile) => ({ ...f, stations: f.stations.map((s) => (s.id === stationId ? { ...s, [key]: percent } : s)) }), gesture);
   };
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent): void => { if (e.key === "t" && !isTyping(e) && !e.ctrlKey && !e.metaKey) setAsTable((on) => !on); };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+  const w = useMemo(() => waterworks(draft), [draft]);
   const station = draft.stations.find((s) => s.id === selected);
   const sight = rows.find((r) => r.stationId === selected);
   const { policy } = draft;
-  /** What the selected station has where it has nothing of its own, and from where. */
-  const inherits = (key: "highPercent" | "lowPercent"): string => {
-    const main = draft.mainlines.findIndex((m) => m.id === station?.mainlineId);
+  /** What a station has where it has nothing of its own, and from where. */
+  const inherits = (of: Station | undefined, key: "highPercent" | "lowPercent"): string => {
+    const main = draft.mainlines.findIndex((m) => m.id === of?.mainlineId);
     if (main < 0) return `${policy[key]} (site)`;
-    const { policy: there, from } = policyOfMain(waterworks(draft), main);
+    const { policy: there, from } = policyOfMain(w, main);
     const id = from[key];
     return `${there[key]} (${id === undefined ? "site" : ([...draft.pocs, ...draft.mainlines].find((x) => x.id === id)?.name ?? id)})`;
   };
@@ -52,6 +62,7 @@ export function LimitsScreen() {
         <fieldset className="flex items-end" aria-label="Judged">
           {COMPANY.map(([c, words]) => <button key={c} type="button" className={`act ${company === c ? "act-main" : ""}`} aria-pressed={company === c} onClick={() => setCompany(c)}>{words}</button>)}
         </fieldset>
+        <button type="button" className="act" aria-pressed={asTable} title="t" onClick={() => setAsTable(!asTable)}>{asTable ? "As a picture" : "As a table"}</button>
         <div className="w-44"><ChoiceField label="School to start from" value={policy.preset ?? "own"} disabled={!canEdit} options={[...SCHOOLS.map((s) => [s.id, s.name] as const), ["own", "own figures"] as const]}
           onCommit={(id) => { const school = SCHOOLS.find((s) => s.id === id); if (school) edit((f) => ({ ...f, policy: clean({ ...f.policy, bands: undefined, ...school.policy, preset: id }) })); else put({ preset: undefined }); }} /></div>
         <div className="w-24"><NumberField label="High" unit="%" value={policy.highPercent} min={1} max={1000} required disabled={!canEdit} onCommit={(v) => put({ highPercent: v, preset: undefined })} /></div>
@@ -68,15 +79,17 @@ export function LimitsScreen() {
         {" "}<span className="faint">{SCHOOLS.find((s) => s.id === policy.preset) ? `${SCHOOLS.find((s) => s.id === policy.preset)?.name} suits ${SCHOOLS.find((s) => s.id === policy.preset)?.suits}.` : "Own figures."} {policy.basis === "graded" ? "Graded by total expected flow; overrides of single stations do not apply." : "Drag the handles at the top to move all, a wall in a row to override it."}</span>
       </p>
       <InheritedPanel />
+      <HandWateringPanel />
       {station && sight && (
         <section aria-label="Selected station" className="flex flex-wrap items-end gap-3 border-y rule py-2 mb-2">
           <strong className="text-lg">{station.number} {station.name}</strong>
-          <div className="w-36"><NumberField label="High, this one" unit="%" value={station.highPercent} min={1} max={1000} placeholder={inherits("highPercent")} disabled={!canEdit} onCommit={(v) => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === station.id ? clean({ ...s, highPercent: v }) : s)) }))} /></div>
-          <div className="w-36"><NumberField label="Low, this one" unit="%" value={station.lowPercent} min={1} max={100} placeholder={inherits("lowPercent")} disabled={!canEdit} onCommit={(v) => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === station.id ? clean({ ...s, lowPercent: v }) : s)) }))} /></div>
+          <div className="w-36"><NumberField label="High, this one" unit="%" value={station.highPercent} min={1} max={1000} placeholder={inherits(station, "highPercent")} disabled={!canEdit} onCommit={(v) => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === station.id ? clean({ ...s, highPercent: v }) : s)) }))} /></div>
+          <div className="w-36"><NumberField label="Low, this one" unit="%" value={station.lowPercent} min={1} max={100} placeholder={inherits(station, "lowPercent")} disabled={!canEdit} onCommit={(v) => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === station.id ? clean({ ...s, lowPercent: v }) : s)) }))} /></div>
           <p>Alone: trips above {showQuantity(sight.alone.highLpm, "flow", units, 1)}, below {showQuantity(sight.alone.lowLpm, "flow", units, 1)}. Fullest with {sight.fullest.with.length - 1} other{sight.fullest.with.length === 2 ? "" : "s"}: above {showQuantity(sight.fullest.highLpm, "flow", units, 1)}, below {showQuantity(sight.fullest.lowLpm, "flow", units, 1)}; {sight.fullest.seesNeverOpens ? "its valve never opening would be seen." : "its valve never opening would pass unseen."}</p>
         </section>
       )}
-      <div className="overflow-x-auto"><Jaw site={draft} rows={rows} company={company} units={units} watched={watched} canEdit={canEdit} selected={selected} onSelect={setSelected} onMove={move} /></div>
+      {asTable && <JawTable rows={rows} company={company} watched={watched} selected={selected} onSelect={setSelected} inherits={inherits} />}
+      {!asTable && <div className="overflow-x-auto"><Jaw site={draft} rows={rows} company={company} units={units} watched={watched} canEdit={canEdit} selected={selected} onSelect={setSelected} onMove={move} /></div>}
       <p className="text-sm faint mt-2">▬ learned ± 2 standard deviations &nbsp; ◇ design &nbsp; □ by hand &nbsp; ▲ a break that is seen &nbsp; △ a break that passes unseen &nbsp; hatched left: under the sensor's minimum; right: more than the supply's yield. One outlet: 15 L/min a spray head, 45 a rotor, 8 a drip line, 12 a bubbler; a lateral: 60 % of the station.</p>
       <JudgementPanel />
     </>

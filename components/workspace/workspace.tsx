@@ -21,8 +21,8 @@ export type Workspace = {
   canEdit: boolean;
   isManager: boolean;
   userName: string;
-  /** Applies a change to the draft; one step of undo. */
-  edit: (change: (file: SiteFile) => SiteFile) => void;
+  /** Applies a change to the draft; one step of undo. Changes in a row with the same `gesture` (one drag) are one step together. */
+  edit: (change: (file: SiteFile) => SiteFile, gesture?: string) => void;
   undo: () => void;
   canUndo: boolean;
   redo: () => void;
@@ -76,12 +76,15 @@ export function WorkspaceProvider({ siteId, file, version, role, userName, today
   const draftNow = useRef(draft);
   draftNow.current = draft;
 
-  const edit = useCallback((change: (file: SiteFile) => SiteFile) => {
+  const lastGesture = useRef<string | undefined>(undefined);
+  const edit = useCallback((change: (file: SiteFile) => SiteFile, gesture?: string) => {
     const before = draftNow.current;
     const after = change(before);
     if (after === before) return;
+    const goesOn = gesture !== undefined && gesture === lastGesture.current;
+    lastGesture.current = gesture;
     draftNow.current = after;
-    setPast((p) => [...p.slice(-199), before]);
+    if (!goesOn) setPast((p) => [...p.slice(-199), before]);
     setFuture([]);
     setDraft(after);
   }, []);
@@ -91,6 +94,7 @@ export function WorkspaceProvider({ siteId, file, version, role, userName, today
     setFuture((f) => [...f, draftNow.current]);
     setPast(past.slice(0, -1));
     draftNow.current = last;
+    lastGesture.current = undefined;
     setDraft(last);
   }, [past]);
   const redo = useCallback(() => {

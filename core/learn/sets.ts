@@ -1,5 +1,6 @@
 import type { PlanRun } from "../dispatch/plan.ts";
 import { setKey } from "../limits/set-ratio.ts";
+import { stretchesOf } from "../limits/stretches.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
@@ -21,24 +22,16 @@ export type NightSet = {
 export function setsOfNight(site: SiteFile, runs: readonly PlanRun[]): NightSet[] {
   const w = waterworks(site);
   const known = new Map((site.setRatios ?? []).map((r) => [setKey(r.stationIds), r.ratio]));
-  const times = runs.map((r) => ({ id: r.stationId, from: Date.parse(r.start) / 1000, to: Date.parse(r.end) / 1000 }));
-  const moments = [...new Set(times.flatMap((t) => [t.from, t.to]))].sort((a, b) => a - b);
   const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? null]));
-  const systemOf = (id: string): number => w.systemOfMainline[w.stationMainline[w.stationIndex.get(id) as number] as number] as number;
   const found = new Map<string, { ids: string[]; seconds: number }>();
-  moments.forEach((from, i) => {
-    const to = moments[i + 1];
-    if (to === undefined) return;
-    const open = [...new Set(times.filter((t) => t.from <= from && t.to >= to).map((t) => t.id))];
-    for (const system of new Set(open.map(systemOf))) {
-      const ids = open.filter((id) => systemOf(id) === system);
-      if (ids.length < 2 || ids.some((id) => flow.get(id) === null)) continue;
-      const key = setKey(ids);
-      const set = found.get(key) ?? { ids, seconds: 0 };
-      set.seconds += to - from;
-      found.set(key, set);
-    }
-  });
+  for (const { stations, from, to } of stretchesOf(w, runs)) {
+    const ids = stations.map((s) => site.stations[s]?.id as string);
+    if (ids.length < 2 || ids.some((id) => flow.get(id) === null)) continue;
+    const key = setKey(ids);
+    const set = found.get(key) ?? { ids, seconds: 0 };
+    set.seconds += to - from;
+    found.set(key, set);
+  }
   const place = (id: string): number => w.stationIndex.get(id) as number;
   const sets = [...found.values()].map(({ ids, seconds }) => {
     const stationIds = [...ids].sort((a, b) => place(a) - place(b));

@@ -8,6 +8,7 @@ import type { SiteFile, Station } from "../site-file/schema.ts";
 import { setLimits } from "./limits.ts";
 import { withInherited } from "./policy-of.ts";
 import { setRatio } from "./set-ratio.ts";
+import { stretchesOf } from "./stretches.ts";
 
 /** What a limit can see at one station, in one company (handbook 8, what this limit can see). Flows in L/min, ratios of expected. */
 export type Sight = {
@@ -40,25 +41,17 @@ export type StationSight = {
 export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
   const site = withInherited(asked);
   const w = waterworks(site);
-  const byId = new Map(site.stations.map((s) => [s.id, s]));
-  const times = runs.map((r) => ({ id: r.stationId, from: Date.parse(r.start), to: Date.parse(r.end) }));
-  const systemOf = (id: string): number => w.systemOfMainline[w.stationMainline[w.stationIndex.get(id) as number] as number] as number;
+  const flow = site.stations.map((s) => expectedFlow(s)?.lpm ?? 0);
+  /** By station: the different sets it runs in. */
+  const sets = site.stations.map(() => new Map<string, number[]>());
+  for (const { stations } of stretchesOf(w, runs)) for (const s of stations) sets[s]?.set(stations.join(), stations);
   return site.stations.flatMap((s, i) => {
     const expected = expectedFlow(s);
     if (!expected || expected.lpm <= 0) return [];
-    let fullest: Station[] = [s];
-    let most = expected.lpm;
-    const sets = new Map<string, string[]>();
-    for (const run of times.filter((t) => t.id === s.id))
-      for (const moment of [run.from, ...times.filter((t) => t.from > run.from && t.from < run.to).map((t) => t.from)]) {
-        const set = [...new Set(times.filter((t) => t.from <= moment && moment < t.to && systemOf(t.id) === systemOf(s.id)).map((t) => t.id))];
-        sets.set(set.join("\n"), set);
-        const total = set.reduce((sum, id) => sum + (expectedFlow(byId.get(id) as Station)?.lpm ?? 0), 0);
-        if (total > most + 1e-9) {
-          most = total;
-          fullest = set.map((id) => byId.get(id) as Station);
-        }
-      }
+    const mine = [...(sets[i] as Map<string, number[]>).values()];
+    const total = (set: number[]): number => set.reduce((sum, x) => sum + (flow[x] as number), 0);
+    const fullest = mine.reduce((most, set) => (total(set) > total(most) + 1e-9 ? set : most), [i]);
+    const company = (set: number[]): Station[] => set.map((x) => site.stations[x] as Station);
     // Flow is judged as the sum over the connected system's points of connection, so range and supply are theirs together.
     const system = w.systemOfMainline[w.stationMainline[i] as number];
     const pocs = site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
@@ -66,8 +59,8 @@ export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
     const minima = sensors.map((d) => sensorRange(d).minLpm);
     const yields = site.sources.filter((x) => x.enabled !== false && pocs.some((p) => p.sourceIds.includes(x.id))).map((x) => x.yieldLpm);
     return [{
-      stationId: s.id, expectedLpm: expected.lpm, alone: sight(site, s, [s]), fullest: sight(site, s, fullest),
-      best: sets.size === 0 ? sight(site, s, [s]) : [...sets.values()].map((ids) => sight(site, s, ids.map((id) => byId.get(id) as Station))).reduce((a, b) => (margin(b) > margin(a) ? b : a)),
+      stationId: s.id, expectedLpm: expected.lpm, alone: sight(site, s, [s]), fullest: sight(site, s, company(fullest)),
+      best: mine.length === 0 ? sight(site, s, [s]) : mine.map((set) => sight(site, s, company(set))).reduce((a, b) => (margin(b) > margin(a) ? b : a)),
       sensorMinLpm: minima.length > 0 && minima.every((m) => m !== null) ? minima.reduce((a: number, m) => a + (m ?? 0), 0) : null,
       deliverableLpm: yields.length > 0 && yields.every((v) => v !== undefined) ? yields.reduce((a: number, v) => a + (v ?? 0), 0) : null,
     }];

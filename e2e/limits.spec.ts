@@ -44,12 +44,15 @@ test("a sweep of faults tells what would be found, and its worst gaps; a night i
   await page.locator("input[type=date]").first().fill("2026-07-13");
   await page.getByRole("button", { name: "Fault sweep" }).click();
   await page.getByLabel("Observe").check();
-  await page.getByRole("button", { name: "Sweep 9 stations × 2 × 2" }).click();
+  await page.getByLabel("mainline break").check();
+  await page.getByRole("button", { name: "Sweep 9 stations, 3 faults, 2 policies" }).click();
   const sum = page.getByRole("table", { name: "In sum" });
-  await expect(sum.getByRole("row")).toHaveCount(5, { timeout: 60_000 });
+  await expect(sum.getByRole("row")).toHaveCount(7, { timeout: 60_000 });
   await expect(page.getByRole("table", { name: "Worst gaps" })).toContainText("What to change", { timeout: 60_000 });
   await expect(page.getByRole("table", { name: "Worst gaps" })).toContainText("The response only tells");
   await expect(page.getByRole("table", { name: "Station by station" }).getByRole("row").nth(1)).toContainText(/found|missed|told/);
+
+  await expect(page.getByRole("table", { name: "Mains, supplies and sensors" })).toContainText("Garden loop");
 
   await page.getByRole("button", { name: "One night" }).click();
   await page.getByRole("button", { name: "Run the night" }).click();
@@ -66,4 +69,72 @@ test("a sweep of faults tells what would be found, and its worst gaps; a night i
   await page.getByLabel("only what matters").uncheck();
   await playing.getByRole("button", { name: "Next event" }).click();
   expect(await at()).toBeGreaterThan(before);
+});
+
+test("the jaw: all walls are dragged, one row is overridden by drag and by key, undo takes a whole drag back, the table has the same figures", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: /Hollin Bank/ }).click();
+  await screen(page, "Limits");
+  const high = page.getByRole("slider", { name: "High limit of all stations" });
+  await expect(high).toHaveAttribute("aria-valuenow", /\d+/);
+  const before = Number(await high.getAttribute("aria-valuenow"));
+  const box = (await high.boundingBox()) as { x: number; y: number; width: number; height: number };
+  const from = { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  for (let i = 1; i <= 12; i++) await page.mouse.move(from.x + 4 * i, from.y);
+  await page.mouse.up();
+  const dragged = Number(await high.getAttribute("aria-valuenow"));
+  expect(dragged).toBeGreaterThan(before + 3);
+  await expect(page.getByLabel("High, %", { exact: true }).first()).toHaveValue(String(dragged));
+  await page.keyboard.press("Control+z");
+  await expect(high).toHaveAttribute("aria-valuenow", String(before));
+  await high.focus();
+  await page.keyboard.press("ArrowRight");
+  await expect(high).toHaveAttribute("aria-valuenow", String(before + 1));
+
+  await page.getByRole("button", { name: "As a table" }).click();
+  const table = page.getByRole("table", { name: "Limits as a table" });
+  await expect(table.getByRole("row")).toHaveCount(37);
+  const row = table.getByRole("row").nth(1);
+  const field = row.getByLabel(/^High limit of/);
+  await field.fill("60");
+  await field.press("Enter");
+  await expect(row).toContainText("seen");
+  const tripsAt = (await row.getByRole("cell").nth(3).textContent()) as string;
+  await page.keyboard.press("Escape");
+  await field.blur();
+  await page.keyboard.press("t");
+  await expect(page.getByRole("button", { name: new RegExp(`above ${tripsAt.split(" ")[0]}`) }).first()).toBeVisible();
+});
+
+test("hand-watering hours are set on Limits, and say what they cost the limit and the ceiling", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
+  await screen(page, "Limits");
+  await page.getByText("Hand watering: no hours").click();
+  const at = page.getByRole("group", { name: "Hand watering at Clinic vault" });
+  await at.getByRole("button", { name: "+ hours" }).click();
+  await at.getByLabel("from").fill("21:30");
+  await at.getByLabel("to", { exact: true }).fill("23:30");
+  await at.getByRole("button", { name: "Su" }).click();
+  await expect(at).toContainText("more trips the high limit");
+  await expect(at).toContainText("are left to stations");
+  await page.keyboard.press("d");
+  await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText(/hand/i);
+});
+
+test("a night with a fault tells what it did to the rest, and what the starting points would have done", async ({ page }) => {
+  await signIn(page);
+  await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
+  await screen(page, "Bench");
+  await page.locator("input[type=date]").first().fill("2026-07-13");
+  await page.getByRole("button", { name: "+ fault" }).click();
+  await page.getByLabel("from, +s or HH:MM:SS").fill("+60");
+  await page.getByLabel("from, +s or HH:MM:SS").press("Enter");
+  await page.getByRole("button", { name: "Run the night" }).click();
+  await expect(page.getByLabel("Result")).toContainText("lost", { timeout: 30_000 });
+  await page.getByRole("button", { name: "The rest of the night, and other policies on it" }).click();
+  await expect(page.getByRole("table", { name: "Other policies on this night" }).getByRole("row")).toHaveCount(7, { timeout: 60_000 });
+  await expect(page.getByRole("table", { name: "The rest of the night" })).toContainText("Entrance lawn");
 });

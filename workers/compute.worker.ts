@@ -1,9 +1,12 @@
 import { sweepFaults } from "../core/bench/sweep.ts";
+import { aftermath } from "../core/bench/aftermath.ts";
 import { simulate } from "../core/bench/simulate.ts";
 import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
 import { adviseDrill, beginDrill } from "../core/drill/drill.ts";
 import { rehearseLearning } from "../core/learn/rehearse.ts";
-import { comparedSchools } from "../core/limits/advice.ts";
+import { comparedSchools, policyFrom } from "../core/limits/advice.ts";
+import { comparePolicies } from "../core/limits/compare.ts";
+import { SCHOOLS } from "../core/limits/schools.ts";
 import { remediesFor } from "../core/limits/remedies.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { betterSite } from "../core/optimize/better-night.ts";
@@ -57,13 +60,22 @@ self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
         answer({ id: data.id, kind: "better", result: { site: best, makespanS, tries, done: true } });
         return;
       }
+      case "whatElse": {
+        const { date, faults, seed, exact } = data;
+        const policies = [{ name: "as it stands", policy: data.site.policy }, ...SCHOOLS.map((s) => ({ name: s.id, policy: policyFrom(data.site, s) }))];
+        const compared = comparePolicies(data.site, { date, faults, policies, seed, exact, onProgress: (share) => { answer({ id: data.id, kind: "progress", share: 0.9 * share }); return true; } });
+        const [night, calm] = [simulate(data.site, { date, faults, seed, exact }), simulate(data.site, { date, seed, exact })];
+        if (compared.ok && night.ok && calm.ok) answer({ id: data.id, kind: "whatElse", result: { aftermath: aftermath(night.result, calm.result), rows: compared.rows } });
+        else answer({ id: data.id, kind: "failed", message: "problem" in compared ? compared.problem.message : "Cancelled." });
+        return;
+      }
       case "drillAdvice": {
         const drill = beginDrill(data.site, data.date, data.seed);
         answer({ id: data.id, kind: "drillAdvice", result: drill && adviseDrill(drill, data.steps, (share) => { answer({ id: data.id, kind: "progress", share }); return true; }) });
         return;
       }
       case "sweep":
-        sweepFaults(data.site, { date: data.date, kinds: data.kinds, policies: data.policies, stationIds: data.stationIds, onStation: (cells) => { answer({ id: data.id, kind: "swept", cells }); return true; } });
+        sweepFaults(data.site, { date: data.date, kinds: data.kinds, policies: data.policies, subjectIds: data.subjectIds, onSubject: (cells) => { answer({ id: data.id, kind: "swept", cells }); return true; } });
         answer({ id: data.id, kind: "sweep", result: null });
         return;
       case "judgement": {

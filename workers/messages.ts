@@ -1,5 +1,7 @@
 import type { Simulation } from "../core/bench/simulate.ts";
 import type { FlowMoment, Plan } from "../core/dispatch/plan.ts";
+import type { Aftermath } from "../core/bench/aftermath.ts";
+import type { ComparedPolicy } from "../core/limits/compare.ts";
 import type { Step } from "../core/drill/advice.ts";
 import type { DrillAdvice } from "../core/drill/drill.ts";
 import type { Finding } from "../core/check/finding.ts";
@@ -19,9 +21,12 @@ export type PressureAnswer = { study: PressureStudy; findings: Finding[] };
 export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number; done: boolean };
 /** The starting points side by side, what Presa would take, and what would make unseen breaks seen. */
 export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedies: Remedy[] };
+/** What faults did to the rest of a night, and other policies on the same night. */
+export type WhatElse = { aftermath: Aftermath[]; rows: ComparedPolicy[] };
 export type ComputeRequest =
+  | { id: number; kind: "whatElse"; site: SiteFile; date: string; faults: unknown[]; seed: number; exact: boolean }
   | { id: number; kind: "drillAdvice"; site: SiteFile; date: string; seed: number; steps: Step[] }
-  | { id: number; kind: "sweep"; site: SiteFile; date: string; kinds: SweptKind[]; policies: SweptPolicy[]; stationIds: string[] }
+  | { id: number; kind: "sweep"; site: SiteFile; date: string; kinds: SweptKind[]; policies: SweptPolicy[]; subjectIds: string[] }
   | { id: number; kind: "judgement"; site: SiteFile; date: string }
   | { id: number; kind: "rehearse"; site: SiteFile; options: Omit<LearnOptions, "faults" | "exact" | "seed"> }
   | { id: number; kind: "outlook"; site: SiteFile; first: string; days: number }
@@ -30,6 +35,7 @@ export type ComputeRequest =
   | { id: number; kind: "night"; site: SiteFile; date: string }
   | { id: number; kind: "simulate"; site: SiteFile; date: string; faults: unknown[]; seed: number; exact: boolean };
 export type ComputeAnswer =
+  | { id: number; kind: "whatElse"; result: WhatElse }
   | { id: number; kind: "drillAdvice"; result: DrillAdvice | null }
   | { id: number; kind: "swept"; cells: SweepCell[] }
   | { id: number; kind: "sweep"; result: null }

@@ -18,6 +18,7 @@ import { EVENT_WORDS } from "./event-words";
 import { FaultList } from "./fault-list";
 import { Playback } from "./playback";
 import { ReadingsChart } from "./readings-chart";
+import { WhatElsePanel } from "./what-else";
 
 type Run = { request: { date: string; faults: FaultRequest[]; seed: number; exact: boolean }; result: Simulation; file: SiteFile };
 
@@ -147,6 +148,7 @@ export function NightPanel({ date: night, shown }: { date: string; /** On the sc
           </section>
         )}
       </div>
+      {run && run.request.faults.length > 0 && <WhatElsePanel key={JSON.stringify(run.request)} site={run.file} asked={run.request} />}
     </>
   );
 }

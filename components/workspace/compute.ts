@@ -7,7 +7,7 @@ import type { LearnOptions } from "@/core/learn/learn";
 import type { Rehearsal } from "@/core/learn/rehearse";
 import type { Outlook } from "@/core/season/outlook";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { BetterAnswer, ComputeAnswer, JudgementAnswer, NightAnswer, PressureAnswer } from "@/workers/messages";
+import type { BetterAnswer, ComputeAnswer, JudgementAnswer, NightAnswer, PressureAnswer, WhatElse } from "@/workers/messages";
 
 type Job<T> = { promise: Promise<T>; cancel: () => void };
 let next = 1;
@@ -34,7 +34,7 @@ function run<T>(request: Record<string, unknown>, onProgress?: (share: number) =
       }
       worker.terminate();
       if (data.kind === "failed") no(new Error(data.message));
-      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse" || data.kind === "drillAdvice" || data.kind === "judgement" || data.kind === "sweep") resolve(data.result as T);
+      else if (data.kind === "simulate" || data.kind === "pressures" || data.kind === "better" || data.kind === "outlook" || data.kind === "rehearse" || data.kind === "drillAdvice" || data.kind === "whatElse" || data.kind === "judgement" || data.kind === "sweep") resolve(data.result as T);
       else resolve(data as T);
     };
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
@@ -76,6 +76,11 @@ export function computeJudgement(site: SiteFile, date: string, onProgress: (shar
   return run<JudgementAnswer>({ kind: "judgement", site, date }, onProgress);
 }
 
+/** The same night without its faults, and with them under each starting point. */
+export function computeWhatElse(site: SiteFile, asked: { date: string; faults: unknown[]; seed: number; exact: boolean }, onProgress: (share: number) => void): Job<WhatElse> {
+  return run<WhatElse>({ kind: "whatElse", site, ...asked }, onProgress);
+}
+
 /** How a drill was gone about, against every cause that was possible. */
 export function computeDrillAdvice(site: SiteFile, asked: { date: string; seed: number; steps: Step[] }, onProgress: (share: number) => void): Job<DrillAdvice | null> {
   return run<DrillAdvice | null>({ kind: "drillAdvice", site, ...asked }, onProgress);
@@ -83,9 +88,9 @@ export function computeDrillAdvice(site: SiteFile, asked: { date: string; seed: 
 
 const MOST_WORKERS = 4;
 
-/** A fault sweep over the stations given, shared out among workers; each station's cells come as they are done. */
-export function computeSweep(site: SiteFile, asked: { date: string; kinds: SweptKind[]; policies: SweptPolicy[]; stationIds: string[] }, onCells: (cells: SweepCell[]) => void): Job<void> {
-  const workers = Math.max(1, Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 2, asked.stationIds.length));
-  const jobs = Array.from({ length: workers }, (_, k) => run<null>({ kind: "sweep", site, ...asked, stationIds: asked.stationIds.filter((_, i) => i % workers === k) }, undefined, undefined, onCells));
+/** A fault sweep over the subjects given, shared out among workers; each one's cells come as they are done. */
+export function computeSweep(site: SiteFile, asked: { date: string; kinds: SweptKind[]; policies: SweptPolicy[]; subjectIds: string[] }, onCells: (cells: SweepCell[]) => void): Job<void> {
+  const workers = Math.max(1, Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 2, asked.subjectIds.length));
+  const jobs = Array.from({ length: workers }, (_, k) => run<null>({ kind: "sweep", site, ...asked, subjectIds: asked.subjectIds.filter((_, i) => i % workers === k) }, undefined, undefined, onCells));
   return { promise: Promise.all(jobs.map((j) => j.promise)).then(() => {}), cancel: () => { for (const j of jobs) j.cancel(); } };
 }

@@ -12,7 +12,7 @@ import { sensorRange } from "../sensors/sensor-range.ts";
 import type { Policy, Response, Station } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
-import { commandsFor } from "./valve-commands.ts";
+import { commandsFor, pumpReason, valveReason } from "./valve-commands.ts";
 import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState, systemStates } from "./system.ts";
 
 export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor" | "pressureLow" | "pressureHigh";
@@ -126,18 +126,18 @@ export class BenchController {
       const valve = poc.devices.find((d) => d.kind === "masterValve");
       if (valve && before.pocValve[i] !== after.pocValve[i]) {
         changed.add(this.w.systemOfPoc[i] as number);
-        this.log(now, after.pocValve[i] ? "masterValveOpen" : "masterValveShut", valve.id, "");
+        this.log(now, after.pocValve[i] ? "masterValveOpen" : "masterValveShut", valve.id, valveReason(this.systems[this.w.systemOfPoc[i] as number], after.pocValve[i] as boolean, { locked: this.night.capacity.lockedPocs.has(i), byHand: this.night.capacity.reserveLpm(i, now) > 0, called: this.calls(i, after) }));
         if (after.pocValve[i] && !this.opensBefore[i]) firstOpening.add(this.w.systemOfPoc[i] as number);
         if (after.pocValve[i]) this.opensBefore[i] = true;
       }
       const pump = poc.devices.find((d) => d.kind === "pump");
-      if (pump && before.pump[i] !== after.pump[i]) this.log(now, after.pump[i] ? "pumpOn" : "pumpOff", pump.id, "");
+      if (pump && before.pump[i] !== after.pump[i]) this.log(now, after.pump[i] ? "pumpOn" : "pumpOff", pump.id, pumpReason(this.systems[this.w.systemOfPoc[i] as number], after.pump[i] as boolean, this.night.capacity.lockedPocs.has(i)));
     }
     for (const [i, main] of site.mainlines.entries()) {
       const valve = main.devices?.find((d) => d.kind === "masterValve");
       if (valve && before.mainlineValve[i] !== after.mainlineValve[i]) {
         changed.add(this.w.systemOfMainline[i] as number);
-        this.log(now, after.mainlineValve[i] ? "masterValveOpen" : "masterValveShut", valve.id, "");
+        this.log(now, after.mainlineValve[i] ? "masterValveOpen" : "masterValveShut", valve.id, valveReason(this.systems[this.w.systemOfMainline[i] as number], after.mainlineValve[i] as boolean, { locked: this.night.capacity.lockedMainlines.has(i), byHand: false, called: true }));
       }
     }
     this.commands = after;
@@ -151,6 +151,10 @@ export class BenchController {
         point.low = { count: 0, told: point.low.told };
       }
     }
+  }
+
+  private calls(poc: number, commands: Commands): boolean {
+    return [...commands.stations].some((s) => (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).includes(poc));
   }
 
   private closeReason(e: Entry, now: EpochS): string {

@@ -118,7 +118,7 @@ test("hand-watering hours are set on Limits, and say what they cost the limit an
   await at.getByLabel("from").fill("21:30");
   await at.getByLabel("to", { exact: true }).fill("23:30");
   await at.getByRole("button", { name: "Su" }).click();
-  await expect(at).toContainText("more trips the high limit");
+  await expect(at).toContainText("the high limit is");
   await expect(at).toContainText("are left to stations");
   await page.keyboard.press("d");
   await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText(/hand/i);

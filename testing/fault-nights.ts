@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from "../core/bench/faults.ts";
+import { beginBenchDay } from "../core/bench/bench-day.ts";
 import { type Simulation, simulate } from "../core/bench/simulate.ts";
 import { plan } from "../core/dispatch/plan.ts";
 import { setLimits } from "../core/limits/limits.ts";
@@ -39,7 +40,7 @@ export function brokenRules({ site, fault }: FaultNight): string[] {
   const { result } = outcome;
   const calm = simulate(site, { date: FAULT_NIGHT_DATE, exact: true });
   const anyway = new Set(calm.ok ? calm.result.lockouts : []);
-  return [...wrongLockouts(site, fault, { ...result, lockouts: result.lockouts.filter((id) => !anyway.has(id)) }), ...unfoundLateral(site, fault, result), ...dryPump(result), ...unwateredHealthy(site, fault, result)];
+  return [...wrongLockouts(site, fault, { ...result, lockouts: result.lockouts.filter((id) => !anyway.has(id)) }), ...unfoundLateral(site, fault, result), ...dryPump(site, fault), ...unwateredHealthy(site, fault, result)];
 }
 
 function wrongLockouts(site: SiteFile, fault: FaultRequest, { lockouts, runs, alarms }: Simulation): string[] {
@@ -102,13 +103,30 @@ function unfoundLateral(site: SiteFile, fault: FaultRequest, { runs, lockouts, e
   return seen && !lockouts.includes(station.id) ? [`the broken lateral of ${station.id} was judged over its limit and not isolated`] : [];
 }
 
-function dryPump({ events }: Simulation): string[] {
-  // The bench stops a pump itself and says so; it may never be told later than 60 s (plus the second of judging).
-  const stopped = events.filter((e) => e.type === "stopped" && e.reason.startsWith("pump ran"));
-  return stopped.flatMap((s) => {
-    const on = [...events].reverse().find((e) => e.type === "pumpOn" && Date.parse(e.at) <= Date.parse(s.at));
-    return on ? [] : [`a pump was stopped at ${s.at} that never started`];
-  });
+/** No pump over 60 s without flow (handbook 8), followed second by second; the one that stops it is the 61st. */
+function dryPump(site: SiteFile, fault: FaultRequest): string[] {
+  const pumped = site.pocs.flatMap((p, i) => (p.devices.some((d) => d.kind === "pump") && p.devices.some((d) => d.kind === "flowSensor") ? [i] : []));
+  if (pumped.length === 0) return [];
+  const begun = beginBenchDay(site, { date: FAULT_NIGHT_DATE, faults: [fault], exact: true });
+  if (!begun.ok) return ["refused"];
+  const { night, plant, controller, begin, midnight } = begun.day;
+  const dryS = site.pocs.map(() => 0);
+  controller.begin(begin);
+  for (let t = begin; t < midnight || !night.finished || controller.busy; t++) {
+    const commands = controller.now;
+    if (!controller.busy && plant.atRest(t, commands)) {
+      const wake = Math.min(controller.nextChange(t), plant.nextFaultEdge(t), Math.max(midnight, t + 2));
+      if (wake > t + 1) t = wake - 2;
+    }
+    const seen = plant.second(t, commands);
+    for (const p of pumped) {
+      const runs = commands.pump[p] === true && (seen.pocLpm[p] as number) < 1e-6 && (seen.pocReading[p] ?? 0) < 1e-6;
+      dryS[p] = runs ? (dryS[p] as number) + 1 : 0;
+      if ((dryS[p] as number) > 61) return [`${fault.kind} on ${fault.subjectId}: the pump of ${site.pocs[p]?.id} ran ${dryS[p]} s without flow`];
+    }
+    controller.second(t + 1, seen);
+  }
+  return [];
 }
 
 /** Healthy stations get their minutes when there is time: without any lock but the fault's own, nothing else is short. */

@@ -12,7 +12,7 @@ export function DrillNotebook({ site, drill, steps, told, possible }: { site: Si
   const { units } = useWorkspace();
   const sum = (of: (t: Told) => number): number => told.reduce((total, t) => total + of(t), 0);
   return (
-    <section aria-label="Notebook" className="min-w-0">
+    <section aria-label="Notebook" className="min-w-0 max-xl:order-first">
       <h3 className="text-lg">Notebook</h3>
       {drill.night.map((n, i) => (
         <p key={n.at} className={i === 0 ? "mb-1" : "text-sm mb-1"}>

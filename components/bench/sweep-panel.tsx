@@ -117,6 +117,7 @@ export function SweepPanel({ date }: { date: string }) {
 function change(site: SiteFile, g: SweepCell): string {
   if (g.outcome === "wrong" && (SWEPT_ON_MAINS as readonly string[]).includes(g.kind)) return `${g.wrongly.map((id) => subjectName(site, id)).join(", ")} was blamed for it. ${g.kind === "sensorDead" ? "A pressure sensor at the connection tells a dead sensor from a supply." : "Let more stations run beside each other, or notify only until it is proved."}`;
   if (g.kind === "sensorDead") return "Nothing tells it from a closed supply. A pressure sensor with a low limit at the connection would name the sensor.";
+  if (g.kind === "wrongK" && g.othersMin > 0) return "A limit shut the connection for it. Keep the burst limit well over what a constant a third too large would read of the fullest set, and prove the sensor after every change.";
   if (g.kind === "mainlineBreak" && g.outcome !== "told") return "No limit reaches it. Set a burst limit at the connection, and an off-schedule limit that shuts.";
   if ((g.kind === "supplyClosed" || g.kind === "pumpFailed") && g.outcome !== "told") return "No low limit sees it. Set one that finds and isolates, or a pressure limit at the connection.";
   if (g.kind === "wrongK" && g.outcome !== "told") return "Inside the limits: prove the sensor against the meter.";

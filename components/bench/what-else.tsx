@@ -47,7 +47,7 @@ export function WhatElsePanel({ site, asked }: { site: SiteFile; asked: { date: 
             <h3 className="text-lg">Other policies on this night</h3>
             <table className="sheet" aria-label="Other policies on this night"><thead><tr><th>Policy</th><th className="num">Trips</th><th className="num">For nothing</th><th className="num">Isolated after</th><th className="num">Lost</th><th className="num">Not watered</th><th>Locked out</th></tr></thead>
               <tbody>{found.rows.map((r) => (
-                <tr key={r.policy}><td>{SCHOOLS.find((s) => s.id === r.policy)?.name ?? r.policy}</td><td className="num">{r.trips}</td><td className={`num ${r.falseTrips > 0 ? "text-warning" : ""}`}>{r.falseTrips}</td><td className="num">{r.secondsToIsolate === null ? "never" : `${showNumber(r.secondsToIsolate / 60, 1)} min`}</td><td className="num">{showQuantity(r.litresLost, "volume", units)}</td><td className="num">{showNumber(r.minutesNotWatered)} min</td><td>{r.lockouts.map(name).join(", ") || "none"}</td></tr>
+                <tr key={r.policy}><td>{SCHOOLS.find((s) => s.id === r.policy)?.name ?? r.policy}</td><td className="num">{r.trips}</td><td className={`num ${r.falseTrips > 0 ? "text-warning" : ""}`}>{r.falseTrips}</td><td className="num">{r.secondsToIsolate === null ? "never" : r.secondsToIsolate === 0 ? "did nothing" : `${showNumber(r.secondsToIsolate / 60, 1)} min`}</td><td className="num">{showQuantity(r.litresLost, "volume", units)}</td><td className="num">{showNumber(r.minutesNotWatered)} min</td><td>{r.lockouts.map(name).join(", ") || "none"}</td></tr>
               ))}</tbody></table>
           </div>
         </div>

@@ -5,7 +5,7 @@ import { useWorkspace } from "@/components/workspace/workspace";
 import { WEEKDAYS } from "@/core/calendar/wall-time";
 import { waterworks } from "@/core/network/waterworks";
 import type { Poc } from "@/core/site-file/schema";
-import { showQuantity } from "@/core/units/units";
+import { LITRES_PER_US_GALLON, showQuantity } from "@/core/units/units";
 
 type Hours = NonNullable<Poc["handWatering"]>[number];
 const DAY_WORDS: Record<(typeof WEEKDAYS)[number], string> = { mon: "Mo", tue: "Tu", wed: "We", thu: "Th", fri: "Fr", sat: "Sa", sun: "Su" };
@@ -18,7 +18,7 @@ export function HandWateringPanel() {
   const put = (poc: Poc, hours: Hours[]): void => edit((f) => ({ ...f, pocs: f.pocs.map((p) => (p.id === poc.id ? clean({ ...p, handWatering: hours.length > 0 ? hours : undefined }) : p)) }));
   return (
     <details className="mb-3" open={count > 0}>
-      <summary className="cursor-pointer font-semibold">Hand watering: {count === 0 ? "no hours, so any flow while nothing runs is off schedule" : `${count} hour${count === 1 ? "" : "s"} allowed`}</summary>
+      <summary className="cursor-pointer font-semibold">Hand watering: {count === 0 ? "no hours, so any flow while nothing runs is off schedule" : `${count} span${count === 1 ? "" : "s"} of hours`}</summary>
       <p className="text-sm faint max-w-prose">In these hours the master valve is opened for a hose and that much flow is not off schedule. While stations run, it is kept out of the ceiling and added to the high limit, so a break of that size passes unseen then; learning waits until they are over.</p>
       {draft.pocs.map((poc, i) => {
         const hours = poc.handWatering ?? [];
@@ -43,8 +43,8 @@ export function HandWateringPanel() {
                 {canEdit && <button type="button" className="act" onClick={() => put(poc, hours.filter((_, k) => k !== n))}>Remove</button>}
               </div>
             ))}
-            {hours.length > 0 && <p className="text-sm">In its hours {showQuantity(most, "flow", units)} more trips the high limit{Number.isFinite(ceiling) ? `, and ${showQuantity(Math.max(0, ceiling - most), "flow", units)} of its ${showQuantity(ceiling, "flow", units)} are left to stations` : ""}.{most > 0 && most >= ceiling ? " △ Nothing is left to stations then." : ""}</p>}
-            {canEdit && <button type="button" className="act my-1" onClick={() => put(poc, [...hours, { window: { from: "07:00", to: "15:00" }, flowLpm: 40 }])}>+ hours</button>}
+            {hours.length > 0 && <p className="text-sm">In its hours the high limit is {showQuantity(most, "flow", units)} wider{Number.isFinite(ceiling) ? `, and ${showQuantity(Math.max(0, ceiling - most), "flow", units)} of its ${showQuantity(ceiling, "flow", units)} are left to stations` : ""}.{most > 0 && most >= ceiling ? " △ Nothing is left to stations then." : ""}</p>}
+            {canEdit && <button type="button" className="act my-1" onClick={() => put(poc, [...hours, { window: { from: "07:00", to: "15:00" }, flowLpm: units === "us" ? 10 * LITRES_PER_US_GALLON : 40 }])}>+ hours</button>}
           </fieldset>
         );
       })}

@@ -3,52 +3,34 @@ import type { Night } from "../dispatch/night.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
 import { type SetLimits, setLimits } from "../limits/limits.ts";
-import { policyOfSet } from "../limits/policy-of.ts";
 import { setRatio } from "../limits/set-ratio.ts";
-import { CALM, countBeyond, judgeReading } from "../limits/persistence.ts";
+import { CALM, judgeReading } from "../limits/persistence.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
-import { sensorRange } from "../sensors/sensor-range.ts";
-import type { Policy, Response, Station } from "../site-file/schema.ts";
+import type { Response } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
 import { commandsFor, pumpReason, valveReason } from "./valve-commands.ts";
-import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState, systemStates } from "./system.ts";
+import { type AlarmKind, ControllerRecord } from "./controller-record.ts";
+import { provedRight, settleSuspect, supplyOfFeed, supplyOrSensor, suspectLow, unsureLow } from "./suspects.ts";
+import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState } from "./system.ts";
+import { watchBurst, watchOffSchedule, watchPressure, watchPumps } from "./watchers.ts";
 
-export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor" | "pressureLow" | "pressureHigh";
-export type BenchAlarm = { at: EpochS; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote; /** What a pressure sensor read, and its limit. */ kPa?: { measured: number; limit: number } };
-export type AlarmNote = "highInARow" | "searchedBefore" | "sensorBySupply" | "notOnlyOne" | "stopStation" | "stopAll" | "controllerSilent" | "onlyTold";
-export type BenchEventType =
-  | "open" | "close" | "masterValveOpen" | "masterValveShut" | "pumpOn" | "pumpOff" | "trip" | "searchBegins" | "test" | "testEnds"
-  | "lockedOut" | "alarm" | "stopped" | "suspect" | "retest" | "resumed";
-export type BenchEvent = { at: EpochS; type: BenchEventType; subjectId: string; reason: string };
-
-const PUMP_DRY_S = 60;
+/** A main that makes no pressure without its pump is tested with it running so long, s. */
 const PUMP_TEST_S = 30;
 
 /**
  * The controller on the bench: dispatches the night and obeys limits, find and isolate, burst, off-schedule and pump rules
  * exactly as configured (handbook 8; site-file: judging, isolating, where rules meet). Driven one second at a time.
  */
-export class BenchController {
-  readonly events: BenchEvent[] = [];
-  readonly alarms: BenchAlarm[] = [];
-  readonly lockouts: string[] = [];
-  readonly stopped: { at: EpochS; subjectId: string; reason: string }[] = [];
-  readonly testRuns: { station: number; program: number; start: EpochS; end: EpochS; cycle: number; flowLpm: number | null }[] = [];
-  readonly systems: SystemState[];
+export class BenchController extends ControllerRecord {
   private commands: Commands;
   private lastRunning = new Set<Entry>();
   private opensBefore: boolean[];
-  private readonly w: Waterworks;
-  private readonly night: Night;
   private readonly exact: boolean;
 
   constructor(w: Waterworks, night: Night, exact: boolean) {
-    this.w = w;
-    this.night = night;
+    super(w, night);
     this.exact = exact;
-    this.systems = systemStates(w);
     this.opensBefore = w.site.pocs.map(() => false);
     this.commands = this.wanted(Number.NEGATIVE_INFINITY);
   }
@@ -77,16 +59,16 @@ export class BenchController {
   second(now: EpochS, seen: PlantSecond): void {
     this.lastSeen = seen;
     for (const system of this.systems) {
-      this.watchPumps(system, seen, now);
-      if (!system.unjudged) this.watchBurst(system, seen, now);
+      watchPumps(this, system, seen, now);
+      if (!system.unjudged) watchBurst(this, system, seen, now);
       if (system.search) this.continueSearch(system, seen, now);
       else if (system.retestUntil !== null) this.continueRetest(system, now);
       else if (!system.unjudged) {
         for (const point of system.points) if (!system.search && system.retestUntil === null) this.judge(system, point, seen, now);
-        this.watchOffSchedule(system, seen, now);
-        this.watchPressure(system, seen, now);
+        watchOffSchedule(this, system, seen, now);
+        watchPressure(this, system, seen, now);
       }
-      this.settleSuspect(system, now);
+      settleSuspect(this, system, now);
     }
     if (!this.dirty && !this.busy && this.nextDue !== null && now < this.nextDue) return;
     this.night.step(now);
@@ -102,7 +84,6 @@ export class BenchController {
 
   private nextDue: EpochS | null = null;
 
-  private dirty = false;
   private valveChanges = 0;
 
   // ---- valves --------------------------------------------------------------------------------------------------
@@ -153,41 +134,9 @@ export class BenchController {
     }
   }
 
-  private calls(poc: number, commands: Commands): boolean {
-    return [...commands.stations].some((s) => (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).includes(poc));
-  }
-
   private closeReason(e: Entry, now: EpochS): string {
     const last = [...this.night.runs].reverse().find((r) => r.station === e.station && r.end === now);
     return last?.ended ?? "";
-  }
-
-  /** The longest of the connected system's mains, joined by the running stations' own. */
-  private holdOffS(system: SystemState): number {
-    const own = this.runningIn(system).map((e) => this.w.site.stations[e.station]?.holdOffS ?? 0);
-    const testing = system.search?.testing ? (this.w.site.stations[system.search.testing.entry.station]?.holdOffS ?? 0) : 0;
-    return Math.max(testing, ...own, ...system.mainlines.map((m) => this.w.site.mainlines[m]?.holdOffS ?? 60));
-  }
-
-  private runningIn(system: SystemState): Entry[] {
-    return this.night.running.filter((e) => this.night.systemOf(e.station) === system.index);
-  }
-
-  private stationsOf(entries: Entry[]): Station[] {
-    return entries.map((e) => this.w.site.stations[e.station] as Station);
-  }
-
-  private policyOf(set: Entry[]): Policy {
-    return policyOfSet(this.w, set.map((e) => e.station));
-  }
-
-  private reading(point: JudgePoint, seen: PlantSecond): number {
-    if (point.mainline !== null) return seen.mainlineReading[point.mainline] ?? 0;
-    return point.pocs.reduce((sum, p) => sum + (seen.pocReading[p] ?? 0), 0);
-  }
-
-  private allowance(system: SystemState, at: EpochS): number {
-    return system.pocs.reduce((sum, p) => sum + this.night.capacity.reserveLpm(p, at), 0);
   }
 
   // ---- judging -------------------------------------------------------------------------------------------------
@@ -215,7 +164,7 @@ export class BenchController {
     point.low = low.state;
     if (high.trips) this.trip(system, point, "high", set, measured, limits, now);
     else if (low.trips) this.trip(system, point, "low", set, measured, limits, now);
-    else if (now >= system.holdUntil + policy.persistenceS && !low.beyond && point.low.count === 0) this.provedRight(system, set, now);
+    else if (now >= system.holdUntil + policy.persistenceS && !low.beyond && point.low.count === 0) provedRight(this, system, set, now);
   }
 
   private trip(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], measured: number, limits: SetLimits, now: EpochS): void {
@@ -250,123 +199,9 @@ export class BenchController {
         this.lockPocs(system.pocs, now);
         return;
       case "findAndIsolate":
-        if (kind === "low" && this.runningIn(system).length === 1) this.suspectLow(system, set[0] as Entry, measured, limits, now);
+        if (kind === "low" && this.runningIn(system).length === 1) suspectLow(this, system, set[0] as Entry, measured, limits, now);
         else this.search(system, point, kind, set, key, now);
     }
-  }
-
-  /** The station; or, for several together, the mainline that all of them hang on. */
-  private setSubject(set: Entry[]): string {
-    if (set.length === 1) return this.w.site.stations[(set[0] as Entry).station]?.id as string;
-    return this.mainlineSubject(set);
-  }
-
-  private mainlineSubject(set: Entry[]): string {
-    const mains = set.map((e) => this.w.stationMainline[e.station] as number);
-    return this.w.site.mainlines[lowestCommonMainline(this.w, mains) ?? (mains[0] as number)]?.id as string;
-  }
-
-  // ---- one at a time: suspects ---------------------------------------------------------------------------------
-
-  private suspectLow(system: SystemState, entry: Entry, measured: number, limits: SetLimits, now: EpochS): void {
-    if (system.suspect) {
-      this.supplyOrSensor(system, [entry], measured, limits.expectedLpm, now);
-      return;
-    }
-    this.night.pause(entry, now, "limit");
-    this.becomeSuspect(system, entry, measured, limits.expectedLpm, now);
-  }
-
-  private becomeSuspect(system: SystemState, entry: Entry, measuredLpm: number, expectedLpm: number, now: EpochS): void {
-    this.night.lockedStations.add(entry.station);
-    system.suspect = { entry, measuredLpm, expectedLpm };
-    this.dirty = true;
-    this.log(now, "suspect", this.w.site.stations[entry.station]?.id, "low; the next station of the same supply tells whether it is this one or the supply");
-  }
-
-  /** A set ran hold-off and persistence and reads inside: where one of it has the suspect's feed, the supply is right and the suspect was to blame. */
-  private provedRight(system: SystemState, set: Entry[], now: EpochS): void {
-    system.highInARow = 0;
-    const { suspect } = system;
-    if (suspect && !set.includes(suspect.entry) && set.some((e) => this.feedOf(e.station) === this.feedOf(suspect.entry.station))) this.lockSuspect(system, now);
-  }
-
-  /** The points of connection that can feed a station, as one key. */
-  private feedOf(station: number): string {
-    return this.feedOfMain(this.w.stationMainline[station] as number);
-  }
-
-  private feedOfMain(main: number): string {
-    return (this.w.pocsAbove[main] ?? []).join(",");
-  }
-
-  /** Tripped low with no other of its feed beside it: like one that runs alone, the next of that feed tells whether it is this one or the supply. */
-  private unsureLow(system: SystemState, result: TestResult, entry: Entry, now: EpochS): void {
-    const { suspect } = system;
-    if (suspect && this.feedOf(suspect.entry.station) === this.feedOf(entry.station)) {
-      this.supplyOfFeed(system, [suspect.entry, entry], result, now);
-      return;
-    }
-    if (suspect) {
-      this.alarm(result.at, "stationLow", result.stationId, result.measuredLpm, result.expectedLpm);
-      this.lockStation(entry, now);
-      return;
-    }
-    this.becomeSuspect(system, entry, result.measuredLpm, result.expectedLpm, now);
-  }
-
-  /** All of one feed are low while others of the system are right: that supply, and the mains that hang on it alone stop. */
-  private supplyOfFeed(system: SystemState, entries: Entry[], result: TestResult, now: EpochS): void {
-    const feed = this.feedOf((entries[0] as Entry).station);
-    const subject = this.mainlineSubject(entries);
-    this.alarm(result.at, "supply", subject, result.measuredLpm, result.expectedLpm);
-    if (system.suspect && this.feedOf(system.suspect.entry.station) === feed) this.freeSuspect(system, now);
-    const mains = new Set(system.mainlines.filter((m) => this.feedOfMain(m) === feed));
-    this.night.stopMains(mains, now);
-    this.stopped.push({ at: now, subjectId: subject, reason: "supply: everything on this feed is low" });
-    this.log(now, "stopped", subject, "supply: everything on this feed is low");
-    this.dirty = true;
-  }
-
-  private settleSuspect(system: SystemState, now: EpochS): void {
-    if (system.suspect && !system.stopped && !system.search && this.runningIn(system).length === 0 && !this.night.moreToCome(system.index)) this.lockSuspect(system, now);
-  }
-
-  private lockSuspect(system: SystemState, now: EpochS): void {
-    const suspect = system.suspect;
-    if (!suspect) return;
-    system.suspect = null;
-    this.alarm(now, "stationLow", this.w.site.stations[suspect.entry.station]?.id, suspect.measuredLpm, suspect.expectedLpm);
-    this.lockStation(suspect.entry, now);
-  }
-
-  /** Everything is low: no station is to blame. Supply, or the sensor where a pressure sensor shows that pressure is there. */
-  private supplyOrSensor(system: SystemState, set: Entry[], measured: number, expected: number, now: EpochS): void {
-    const sensors = system.pocs.flatMap((p) => pocSensing(this.w, p).sensors.map((sensor) => ({ p, sensor })));
-    const minimum = sensors.reduce((sum, { sensor }) => sum + (sensorRange(sensor).minLpm ?? 0), 0);
-    const pressed = sensors.find(({ p }) =>
-      (this.w.site.pocs[p]?.devices ?? []).some((d) => d.kind === "pressureSensor" && (this.lastSeen?.pressureKpa[p] ?? -1) >= (d.lowKpa ?? 0)),
-    );
-    if (measured < Math.max(minimum, 1e-6) && pressed) {
-      this.alarm(now, "sensor", pressed.sensor.id, measured, expected, "sensorBySupply");
-      this.freeSuspect(system, now);
-      system.unjudged = true;
-      return;
-    }
-    const subject = this.mainlineSubject(system.suspect ? [system.suspect.entry, ...set] : set);
-    this.alarm(now, "supply", subject, measured, expected);
-    system.suspect = null;
-    this.stopSystem(system, now, "supply: closed or empty supply, or failed pump; or a dead sensor", subject);
-  }
-
-  private lastSeen: PlantSecond | undefined;
-
-  private freeSuspect(system: SystemState, now: EpochS): void {
-    if (!system.suspect) return;
-    this.night.lockedStations.delete(system.suspect.entry.station);
-    system.suspect.entry.readyAt = now;
-    system.suspect = null;
-    this.dirty = true;
   }
 
   // ---- retest --------------------------------------------------------------------------------------------------
@@ -388,7 +223,7 @@ export class BenchController {
 
   // ---- find and isolate ----------------------------------------------------------------------------------------
 
-  private search(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], key: string, now: EpochS): void {
+  search(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], key: string, now: EpochS): void {
     const { site } = this.w;
     const policy = this.policyOf(set);
     system.searched.add(key);
@@ -456,7 +291,7 @@ export class BenchController {
           this.lockLeakingMainline([...search.entries.values()], effect.measuredLpm, now);
           break;
         case "unsure":
-          this.unsureLow(system, effect.result, search.entries.get(effect.result.stationId) as Entry, now);
+          unsureLow(this, system, effect.result, search.entries.get(effect.result.stationId) as Entry, now);
           break;
         case "allTripped":
           this.allTripped(system, effect.results, [...search.entries.values()], now);
@@ -476,15 +311,6 @@ export class BenchController {
     }
   }
 
-  private endTest(system: SystemState, now: EpochS): void {
-    const testing = system.search?.testing;
-    if (!system.search || !testing) return;
-    const { entry, since } = testing;
-    if (now > since) this.testRuns.push({ station: entry.station, program: entry.program, start: since, end: now, cycle: entry.cycle + 1, flowLpm: entry.flowLpm });
-    this.night.credit(entry, now - since, now);
-    system.search.testing = null;
-  }
-
   private foundStation(system: SystemState, result: TestResult, entries: Map<string, Entry>, now: EpochS): void {
     const kind = system.search?.state.plan.kind === "low" ? "stationLow" : "stationHigh";
     if (kind === "stationHigh") system.highInARow++;
@@ -501,11 +327,11 @@ export class BenchController {
   private allTripped(system: SystemState, results: TestResult[], set: Entry[], now: EpochS): void {
     const last = results[results.length - 1] as TestResult;
     if (system.search?.state.plan.kind === "low" && results.length < set.length) {
-      this.supplyOfFeed(system, set.filter((e) => results.some((r) => r.stationId === this.w.site.stations[e.station]?.id)), last, now);
+      supplyOfFeed(this, system, set.filter((e) => results.some((r) => r.stationId === this.w.site.stations[e.station]?.id)), last, now);
       return;
     }
     if (system.search?.state.plan.kind === "low") {
-      this.supplyOrSensor(system, set, last.measuredLpm, last.expectedLpm, now);
+      supplyOrSensor(this, system, set, last.measuredLpm, last.expectedLpm, now);
       return;
     }
     const sensor = this.searchPoint.get(system.index)?.sensors[0];
@@ -528,140 +354,5 @@ export class BenchController {
     for (const p of pocs) this.lock(site.pocs[p]?.id, now);
     this.night.lockElements({ mainlines: toLock, pocs }, now);
     this.dirty = true;
-  }
-
-  // ---- burst, off-schedule, pumps ------------------------------------------------------------------------------
-
-  private watchBurst(system: SystemState, seen: PlantSecond, now: EpochS): void {
-    for (const p of system.pocs) {
-      const poc = this.w.site.pocs[p];
-      const reading = seen.pocReading[p];
-      if (poc?.burstLimitLpm === undefined || reading === null || reading === undefined) continue;
-      const { state, trips } = countBeyond(system.burst.get(p) ?? CALM, reading > poc.burstLimitLpm + 1e-6, poc.burstPersistenceS ?? 15);
-      system.burst.set(p, state);
-      if (!trips) continue;
-      const set = this.runningIn(system);
-      const expected = setLimits(this.w.site.policy, this.stationsOf(set)).expectedLpm;
-      this.alarm(now, "burst", poc.id, reading, expected);
-      const response = poc.burstResponse ?? "stopAll";
-      if (response === "notify") continue;
-      const point = system.points[0];
-      if (response === "findAndIsolate" && set.length > 0 && !system.search && point && !system.searched.has(`high:${point.setKey}`)) this.search(system, point, "high", set, `high:${point.setKey}`, now);
-      else if (response === "stopStation" && set.length > 0) for (const e of set) this.lockStation(e, now);
-      else {
-        this.stopSystem(system, now, "burst: stop all");
-        this.lockPocs(system.pocs, now);
-      }
-    }
-  }
-
-  private watchOffSchedule(system: SystemState, seen: PlantSecond, now: EpochS): void {
-    const { site } = this.w;
-    const withSensor = system.pocs.filter((p) => pocSensing(this.w, p).sensors.length > 0);
-    const idle = withSensor.length > 0 && !system.search && system.retestUntil === null && this.runningIn(system).length === 0;
-    if (!idle || now - 1 < system.holdUntil) {
-      system.offSchedule = CALM;
-      return;
-    }
-    const reading = withSensor.reduce((sum, p) => sum + (seen.pocReading[p] ?? 0), 0);
-    const limit = restLimitLpm(this.w, withSensor) + this.allowance(system, now - 1);
-    const persistence = Math.max(...withSensor.map((p) => site.pocs[p]?.offSchedulePersistenceS ?? 120));
-    const { state, trips } = countBeyond(system.offSchedule, reading > limit + 1e-6, persistence);
-    system.offSchedule = state;
-    if (!trips) return;
-    const most = withSensor.reduce((a, b) => ((seen.pocReading[b] ?? 0) > (seen.pocReading[a] ?? 0) ? b : a));
-    this.alarm(now, "offSchedule", site.pocs[most]?.id, reading, 0);
-    if ((site.pocs[most]?.offScheduleResponse ?? "notify") === "notify") return;
-    this.stopSystem(system, now, "off-schedule flow: shut");
-    this.lockPocs(system.pocs, now);
-  }
-
-  /** Pressure limits while stations run, after hold-off: as long as a flow limit, with the same response, but no station is to blame for pressure. */
-  private watchPressure(system: SystemState, seen: PlantSecond, now: EpochS): void {
-    const set = this.runningIn(system);
-    const judged = set.length > 0 && now - 1 >= system.holdUntil;
-    for (const { poc, device, low, high } of system.pressures) {
-      const measured = seen.pressureKpa[poc] ?? 0;
-      const policy = this.policyOf(set);
-      for (const [state, limit, beyond, kind, response] of [
-        [low, device.lowKpa, measured < (device.lowKpa ?? 0), "pressureLow", policy.lowResponse], [high, device.highKpa, measured > (device.highKpa ?? 0), "pressureHigh", policy.highResponse],
-      ] as const) {
-        if (limit === undefined) continue;
-        const next = judged && this.commands.pocValve[poc] ? countBeyond(state.now, beyond, policy.persistenceS) : { state: { count: 0, told: state.now.told }, trips: false };
-        state.now = next.state;
-        if (!next.trips) continue;
-        this.alarms.push({ at: now, kind, subjectId: device.id, measuredLpm: seen.pocReading[poc] ?? 0, expectedLpm: setLimits(policy, this.stationsOf(set)).expectedLpm, kPa: { measured, limit } });
-        this.log(now, "alarm", device.id, kind);
-        if (response === "notify") continue;
-        this.stopSystem(system, now, kind === "pressureLow" ? "pressure under its limit" : "pressure over its limit");
-        if (response === "stopAll") this.lockPocs(system.pocs, now);
-        return;
-      }
-    }
-  }
-
-  /** A pump running against no flow for 60 s is stopped at once; hold-off never suspends that. */
-  private watchPumps(system: SystemState, seen: PlantSecond, now: EpochS): void {
-    for (const pump of system.pumps) {
-      const sensor = pocSensing(this.w, pump.poc).sensors[0];
-      const reading = seen.pocReading[pump.poc];
-      const noFlow = sensor !== undefined && reading !== null && reading !== undefined && reading < Math.max(1e-6, sensorRange(sensor).minLpm ?? 0);
-      const judged = this.commands.pump[pump.poc] === true && noFlow && !system.unjudged && !(system.search?.pump ?? false);
-      pump.dryS = judged ? pump.dryS + 1 : 0;
-      if (pump.dryS < PUMP_DRY_S) continue;
-      pump.dryS = 0;
-      const expected = setLimits(this.w.site.policy, this.stationsOf(this.runningIn(system))).expectedLpm;
-      this.alarm(now, "pumpNoFlow", pump.device.id, reading ?? 0, expected);
-      this.stopSystem(system, now, "pump ran 60 s against no flow");
-      this.lockPocs([pump.poc], now);
-    }
-  }
-
-  // ---- locking -------------------------------------------------------------------------------------------------
-
-  private lock(id: string | undefined, now: EpochS): void {
-    if (id === undefined || this.lockouts.includes(id)) return;
-    this.lockouts.push(id);
-    this.log(now, "lockedOut", id, "");
-  }
-
-  private lockStation(e: Entry, now: EpochS): void {
-    const autoReturn = this.w.site.policy.autoReturnMin;
-    this.lock(this.w.site.stations[e.station]?.id, now);
-    if (autoReturn !== undefined && autoReturn !== null) {
-      this.night.lockedStations.delete(e.station);
-      if (e.state === "running") this.night.pause(e, now, "limit");
-      this.night.restStation(e.station, autoReturn * 60, now);
-    } else this.night.lockStation(e.station, now);
-    this.dirty = true;
-  }
-
-  private lockPocs(pocs: number[], now: EpochS): void {
-    for (const p of pocs) this.lock(this.w.site.pocs[p]?.id, now);
-    this.night.lockElements({ mainlines: [], pocs }, now);
-    this.dirty = true;
-  }
-
-  private stopSystem(system: SystemState, now: EpochS, reason: string, subjectId?: string): void {
-    if (system.search) {
-      this.endTest(system, now);
-      system.search = null;
-    }
-    system.retestUntil = null;
-    system.stopped = true;
-    this.night.stopSystem(system.index, now);
-    const subject = subjectId ?? this.w.site.pocs[system.pocs[0] ?? -1]?.id ?? this.w.site.mainlines[system.mainlines[0] ?? -1]?.id ?? "";
-    this.stopped.push({ at: now, subjectId: subject, reason });
-    this.log(now, "stopped", subject, reason);
-    this.dirty = true;
-  }
-
-  private alarm(at: EpochS, kind: AlarmKind, subjectId: string | undefined, measuredLpm: number, expectedLpm: number, note?: AlarmNote): void {
-    this.alarms.push({ at, kind, subjectId: subjectId ?? "", measuredLpm, expectedLpm, ...(note ? { note } : {}) });
-    this.log(at, "alarm", subjectId, kind);
-  }
-
-  private log(at: EpochS, type: BenchEventType, subjectId: string | undefined, reason: string): void {
-    this.events.push({ at, type, subjectId: subjectId ?? "", reason });
   }
 }

@@ -8,7 +8,7 @@ import type { Waterworks } from "../network/waterworks.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { alarmWords } from "./alarm-words.ts";
 import { beginBenchDay, type BenchDayOptions } from "./bench-day.ts";
-import type { AlarmKind } from "./controller.ts";
+import type { AlarmKind } from "./controller-record.ts";
 import type { PlantSecond } from "./plant.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
 

@@ -1,4 +1,4 @@
-import type { AlarmKind, AlarmNote } from "../bench/controller.ts";
+import type { AlarmKind, AlarmNote } from "../bench/controller-record.ts";
 import { lowestCommonMainline, restLimitLpm, type SystemState, systemStates } from "../bench/system.ts";
 import { localDate } from "../calendar/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";

@@ -1,0 +1,150 @@
+import type { EpochS } from "../calendar/wall-time.ts";
+import type { Night } from "../dispatch/night.ts";
+import type { Entry } from "../dispatch/queue.ts";
+import { policyOfSet } from "../limits/policy-of.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import type { Policy, Station } from "../site-file/schema.ts";
+import type { Commands, PlantSecond } from "./plant.ts";
+import { type JudgePoint, lowestCommonMainline, type SystemState, systemStates } from "./system.ts";
+
+export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor" | "pressureLow" | "pressureHigh";
+export type BenchAlarm = { at: EpochS; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote; /** What a pressure sensor read, and its limit. */ kPa?: { measured: number; limit: number } };
+export type AlarmNote = "highInARow" | "searchedBefore" | "sensorBySupply" | "notOnlyOne" | "stopStation" | "stopAll" | "controllerSilent" | "onlyTold";
+export type BenchEventType =
+  | "open" | "close" | "masterValveOpen" | "masterValveShut" | "pumpOn" | "pumpOff" | "trip" | "searchBegins" | "test" | "testEnds"
+  | "lockedOut" | "alarm" | "stopped" | "suspect" | "retest" | "resumed";
+export type BenchEvent = { at: EpochS; type: BenchEventType; subjectId: string; reason: string };
+
+/** What the bench's controller knows of its night and does to it: what it tells, locks out and stops, and who runs where. What judges and watches acts through this. */
+export abstract class ControllerRecord {
+  readonly events: BenchEvent[] = [];
+  readonly alarms: BenchAlarm[] = [];
+  readonly lockouts: string[] = [];
+  readonly stopped: { at: EpochS; subjectId: string; reason: string }[] = [];
+  readonly testRuns: { station: number; program: number; start: EpochS; end: EpochS; cycle: number; flowLpm: number | null }[] = [];
+  readonly systems: SystemState[];
+  readonly w: Waterworks;
+  readonly night: Night;
+  /** Something was locked, stopped or freed: dispatch looks again this second. */
+  dirty = false;
+  lastSeen: PlantSecond | undefined;
+
+  /** What is open and running from now on. */
+  abstract get now(): Commands;
+  /** Begins to find and isolate among a set. */
+  abstract search(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], key: string, now: EpochS): void;
+
+  constructor(w: Waterworks, night: Night) {
+    this.w = w;
+    this.night = night;
+    this.systems = systemStates(w);
+  }
+
+  calls(poc: number, commands: Commands): boolean {
+    return [...commands.stations].some((s) => (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).includes(poc));
+  }
+
+  /** The longest of the connected system's mains, joined by the running stations' own. */
+  holdOffS(system: SystemState): number {
+    const own = this.runningIn(system).map((e) => this.w.site.stations[e.station]?.holdOffS ?? 0);
+    const testing = system.search?.testing ? (this.w.site.stations[system.search.testing.entry.station]?.holdOffS ?? 0) : 0;
+    return Math.max(testing, ...own, ...system.mainlines.map((m) => this.w.site.mainlines[m]?.holdOffS ?? 60));
+  }
+
+  runningIn(system: SystemState): Entry[] {
+    return this.night.running.filter((e) => this.night.systemOf(e.station) === system.index);
+  }
+
+  stationsOf(entries: Entry[]): Station[] {
+    return entries.map((e) => this.w.site.stations[e.station] as Station);
+  }
+
+  policyOf(set: Entry[]): Policy {
+    return policyOfSet(this.w, set.map((e) => e.station));
+  }
+
+  reading(point: JudgePoint, seen: PlantSecond): number {
+    if (point.mainline !== null) return seen.mainlineReading[point.mainline] ?? 0;
+    return point.pocs.reduce((sum, p) => sum + (seen.pocReading[p] ?? 0), 0);
+  }
+
+  allowance(system: SystemState, at: EpochS): number {
+    return system.pocs.reduce((sum, p) => sum + this.night.capacity.reserveLpm(p, at), 0);
+  }
+
+  /** The station; or, for several together, the mainline that all of them hang on. */
+  setSubject(set: Entry[]): string {
+    if (set.length === 1) return this.w.site.stations[(set[0] as Entry).station]?.id as string;
+    return this.mainlineSubject(set);
+  }
+
+  mainlineSubject(set: Entry[]): string {
+    const mains = set.map((e) => this.w.stationMainline[e.station] as number);
+    return this.w.site.mainlines[lowestCommonMainline(this.w, mains) ?? (mains[0] as number)]?.id as string;
+  }
+
+  /** The points of connection that can feed a station, as one key. */
+  feedOf(station: number): string {
+    return this.feedOfMain(this.w.stationMainline[station] as number);
+  }
+
+  feedOfMain(main: number): string {
+    return (this.w.pocsAbove[main] ?? []).join(",");
+  }
+
+  lock(id: string | undefined, now: EpochS): void {
+    if (id === undefined || this.lockouts.includes(id)) return;
+    this.lockouts.push(id);
+    this.log(now, "lockedOut", id, "");
+  }
+
+  lockStation(e: Entry, now: EpochS): void {
+    const autoReturn = this.w.site.policy.autoReturnMin;
+    this.lock(this.w.site.stations[e.station]?.id, now);
+    if (autoReturn !== undefined && autoReturn !== null) {
+      this.night.lockedStations.delete(e.station);
+      if (e.state === "running") this.night.pause(e, now, "limit");
+      this.night.restStation(e.station, autoReturn * 60, now);
+    } else this.night.lockStation(e.station, now);
+    this.dirty = true;
+  }
+
+  lockPocs(pocs: number[], now: EpochS): void {
+    for (const p of pocs) this.lock(this.w.site.pocs[p]?.id, now);
+    this.night.lockElements({ mainlines: [], pocs }, now);
+    this.dirty = true;
+  }
+
+  stopSystem(system: SystemState, now: EpochS, reason: string, subjectId?: string): void {
+    if (system.search) {
+      this.endTest(system, now);
+      system.search = null;
+    }
+    system.retestUntil = null;
+    system.stopped = true;
+    this.night.stopSystem(system.index, now);
+    const subject = subjectId ?? this.w.site.pocs[system.pocs[0] ?? -1]?.id ?? this.w.site.mainlines[system.mainlines[0] ?? -1]?.id ?? "";
+    this.stopped.push({ at: now, subjectId: subject, reason });
+    this.log(now, "stopped", subject, reason);
+    this.dirty = true;
+  }
+
+  alarm(at: EpochS, kind: AlarmKind, subjectId: string | undefined, measuredLpm: number, expectedLpm: number, note?: AlarmNote): void {
+    this.alarms.push({ at, kind, subjectId: subjectId ?? "", measuredLpm, expectedLpm, ...(note ? { note } : {}) });
+    this.log(at, "alarm", subjectId, kind);
+  }
+
+  log(at: EpochS, type: BenchEventType, subjectId: string | undefined, reason: string): void {
+    this.events.push({ at, type, subjectId: subjectId ?? "", reason });
+  }
+
+  /** Ends the test of a station that runs alone, and credits it with what it ran. */
+  endTest(system: SystemState, now: EpochS): void {
+    const testing = system.search?.testing;
+    if (!system.search || !testing) return;
+    const { entry, since } = testing;
+    if (now > since) this.testRuns.push({ station: entry.station, program: entry.program, start: since, end: now, cycle: entry.cycle + 1, flowLpm: entry.flowLpm });
+    this.night.credit(entry, now - since, now);
+    system.search.testing = null;
+  }
+}

@@ -1,6 +1,7 @@
 import { networkModel, type HydraulicModel } from "../hydraulics/network-model.ts";
 import { OpenNetwork, type Outlet } from "../hydraulics/open-network.ts";
 import type { Waterworks } from "../network/waterworks.ts";
+import type { SiteFile } from "../site-file/schema.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
 
@@ -36,7 +37,8 @@ export type OpenSolution = {
   feedLpm: { pocs: number[]; mains: number[] }[];
 };
 
-const KNOWN = new WeakMap<Waterworks, BenchNetwork>();
+/** By the stations of a site: a site under another policy is the same to the water. */
+const KNOWN = new WeakMap<SiteFile["stations"], BenchNetwork>();
 const MOST_KEPT = 20_000;
 
 /**
@@ -92,14 +94,14 @@ export class BenchNetwork {
     });
   }
 
-  /** One for each waterworks, so that nights of the same site share what is known. */
+  /** One for each waterworks, so that nights of the same site, also under other policies, share what is known. */
   static of(w: Waterworks): BenchNetwork {
-    let network = KNOWN.get(w);
-    if (!network) {
-      network = new BenchNetwork(w);
-      KNOWN.set(w, network);
-    }
-    return network;
+    const known = KNOWN.get(w.site.stations);
+    const { site } = w;
+    if (known && known.w.site.sources === site.sources && known.w.site.pocs === site.pocs && known.w.site.mainlines === site.mainlines) return known;
+    const made = new BenchNetwork(w);
+    KNOWN.set(site.stations, made);
+    return made;
   }
 
   /** @param key names the state: the same key is the same state */

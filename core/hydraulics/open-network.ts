@@ -26,6 +26,9 @@ export type OpenFlows = {
 /** Losses of links in a row, as sums: `pipe`·Q^1.852 and `square`·Q² (m, Q in L/min), a fixed part, and what has a curve of its own. */
 type Row = { from: number; to: number; pipe: number; square: number; fixedM: number; curves: { link: ModelLink; sign: 1 | -1 }[]; parts: { link: number; sign: 1 | -1 }[]; forward: boolean; backward: boolean };
 
+/** For one choice of shut links: what water reaches, links between such nodes, how many at each node, and dead ends. */
+type Base = { reached: Uint8Array; alive: Uint8Array; degree: Int32Array; ends: number[] };
+
 const MOST_ROUNDS = 60;
 const CLOSE_ENOUGH = 1e-6;
 /** Against the way of a check valve, m per L/min: nothing to speak of passes. */
@@ -41,16 +44,24 @@ const EXPONENT = 1.852;
  * Differs from `solver.ts` in that outlets follow pressure and nothing is loaded; held to it by test.
  */
 export class OpenNetwork {
+  /** Links at each node, and what they lead to. */
   private readonly near: { link: number; other: number }[][];
   private readonly rowOf: Omit<Row, "from" | "to" | "parts">[];
   private readonly model: HydraulicModel;
+  private readonly reservoir: Uint8Array;
+  /** Ends of regulators stay nodes of their own: their pressure is asked for. */
+  private readonly byRegulator: Uint8Array;
+  private readonly bases = new Map<string, Base>();
 
   constructor(model: HydraulicModel) {
     this.model = model;
     this.near = model.nodes.map(() => []);
+    this.reservoir = Uint8Array.from(model.nodes, (n) => (n.kind === "reservoir" ? 1 : 0));
+    this.byRegulator = new Uint8Array(model.nodes.length);
     model.links.forEach((l, link) => {
       this.near[l.from]?.push({ link, other: l.to });
       this.near[l.to]?.push({ link, other: l.from });
+      if (l.kind === "regulator") this.byRegulator[l.from] = this.byRegulator[l.to] = 1;
     });
     this.rowOf = model.links.map(lossOf);
   }
@@ -58,126 +69,169 @@ export class OpenNetwork {
   solve(set: OpenSet): OpenFlows {
     const { model } = this;
     const flows: OpenFlows = { outletLpm: set.outlets.map(() => 0), outletKpa: set.outlets.map(() => 0), linkLpm: new Float64Array(model.links.length), balanced: true };
-    const reached = this.reached(set);
-    const outlets = set.outlets.map((o, i) => ({ o, i })).filter(({ o }) => reached.has(o.node) && ("lpm" in o ? o.lpm > 0 : o.coefficient > 0));
+    const base = this.base(set.shut);
+    const outlets = set.outlets.map((o, i) => ({ o, i })).filter(({ o }) => base.reached[o.node] === 1 && ("lpm" in o ? o.lpm > 0 : o.coefficient > 0));
     if (outlets.length === 0) return flows;
-    const rows = this.rows(set, reached, new Set(outlets.map(({ o }) => o.node)));
+    const rows = this.rows(set, base, outlets.map(({ o }) => o.node));
 
     // Junctions get places in the equations; reservoirs have their heads.
     const place = new Map<number, number>();
-    for (const r of rows) for (const n of [r.from, r.to]) if (model.nodes[n]?.kind !== "reservoir" && !place.has(n)) place.set(n, place.size);
+    for (const r of rows) {
+      if (this.reservoir[r.from] === 0 && !place.has(r.from)) place.set(r.from, place.size);
+      if (this.reservoir[r.to] === 0 && !place.has(r.to)) place.set(r.to, place.size);
+    }
     const n = place.size;
-    const fixedHead = (node: number): number => set.headM?.get(node) ?? model.nodes[node]?.headM ?? model.nodes[node]?.elevationM ?? 0;
     const level = (node: number): number => model.nodes[node]?.elevationM ?? 0;
+    const fixed = (node: number): number => set.headM?.get(node) ?? model.nodes[node]?.headM ?? level(node);
     const head = new Float64Array(n);
     for (const [node, at] of place) head[at] = level(node) + 30;
-    const headOf = (node: number): number => { const at = place.get(node); return at === undefined ? fixedHead(node) : (head[at] as number); };
-    const total = outlets.reduce((sum, { o }) => sum + ("lpm" in o ? o.lpm : o.coefficient * 5), 0);
-    const q = Float64Array.from(rows, (r) => (r.forward ? 1 : -1) * Math.max(1, total / 2));
-    const out = outlets.map(({ o }) => ("lpm" in o ? o.lpm : o.coefficient * 5));
+    const from = Int32Array.from(rows, (r) => place.get(r.from) ?? -1);
+    const to = Int32Array.from(rows, (r) => place.get(r.to) ?? -1);
+    const fixedFrom = Float64Array.from(rows, (r) => fixed(r.from));
+    const fixedTo = Float64Array.from(rows, (r) => fixed(r.to));
+    const outAt = Int32Array.from(outlets, ({ o }) => place.get(o.node) as number);
+    const outLevel = Float64Array.from(outlets, ({ o }) => level(o.node));
+    const coefficient = Float64Array.from(outlets, ({ o }) => ("lpm" in o ? 0 : o.coefficient));
+    const out = Float64Array.from(outlets, ({ o }) => ("lpm" in o ? o.lpm : o.coefficient * 5));
+    const begin = Math.max(1, out.reduce((a, b) => a + b, 0) / 2);
+    const q = Float64Array.from(rows, (r) => (r.forward ? begin : -begin));
+    const loss = new Float64Array(rows.length);
+    const slope = new Float64Array(rows.length);
+    const outLoss = new Float64Array(out.length);
+    const outSlope = new Float64Array(out.length);
     const matrix = new Float64Array(n * n);
     const right = new Float64Array(n);
+    const at = (list: Float64Array, i: number): number => list[i] as number;
     let balanced = false;
-    for (let round = 0; round < MOST_ROUNDS; round++) {
+    for (let round = 0; round < MOST_ROUNDS && !balanced; round++) {
       matrix.fill(0);
       right.fill(0);
-      const step = rows.map((r, i) => this.linear(r, q[i] as number, headOf));
-      rows.forEach((r, i) => {
-        const { loss, slope } = step[i] as { loss: number; slope: number };
-        const p = 1 / slope;
+      for (let i = 0; i < rows.length; i++) {
+        const [a, b] = [from[i] as number, to[i] as number];
+        const linear = this.linear(rows[i] as Row, at(q, i), a < 0 ? at(fixedFrom, i) : at(head, a), b < 0 ? at(fixedTo, i) : at(head, b));
+        loss[i] = linear.loss;
+        slope[i] = linear.slope;
+        const p = 1 / linear.slope;
         // Flow as it would be with equal heads at both ends.
-        const rest = (q[i] as number) - loss * p;
-        const [a, b] = [place.get(r.from), place.get(r.to)];
-        if (a !== undefined) { matrix[a * n + a] = (matrix[a * n + a] as number) + p; right[a] = (right[a] as number) - rest; }
-        if (b !== undefined) { matrix[b * n + b] = (matrix[b * n + b] as number) + p; right[b] = (right[b] as number) + rest; }
-        if (a !== undefined && b !== undefined) { matrix[a * n + b] = (matrix[a * n + b] as number) - p; matrix[b * n + a] = (matrix[b * n + a] as number) - p; }
-        if (a === undefined && b !== undefined) right[b] = (right[b] as number) + p * fixedHead(r.from);
-        if (b === undefined && a !== undefined) right[a] = (right[a] as number) + p * fixedHead(r.to);
-      });
-      outlets.forEach(({ o }, k) => {
-        const at = place.get(o.node) as number;
-        if ("lpm" in o) { right[at] = (right[at] as number) - o.lpm; return; }
-        const { loss, slope } = outletLoss(out[k] as number, o.coefficient);
-        const p = 1 / slope;
-        matrix[at * n + at] = (matrix[at * n + at] as number) + p;
-        right[at] = (right[at] as number) - ((out[k] as number) - loss * p) + p * level(o.node);
-      });
+        const rest = at(q, i) - linear.loss * p;
+        if (a >= 0) {
+          matrix[a * n + a] = at(matrix, a * n + a) + p;
+          right[a] = at(right, a) - rest + (b < 0 ? p * at(fixedTo, i) : 0);
+        }
+        if (b >= 0) {
+          matrix[b * n + b] = at(matrix, b * n + b) + p;
+          right[b] = at(right, b) + rest + (a < 0 ? p * at(fixedFrom, i) : 0);
+        }
+        if (a >= 0 && b >= 0) {
+          matrix[a * n + b] = at(matrix, a * n + b) - p;
+          matrix[b * n + a] = at(matrix, b * n + a) - p;
+        }
+      }
+      for (let k = 0; k < out.length; k++) {
+        const a = outAt[k] as number;
+        const c = at(coefficient, k);
+        if (c === 0) {
+          right[a] = at(right, a) - at(out, k);
+          continue;
+        }
+        const linear = outletLoss(at(out, k), c);
+        outLoss[k] = linear.loss;
+        outSlope[k] = linear.slope;
+        const p = 1 / linear.slope;
+        matrix[a * n + a] = at(matrix, a * n + a) + p;
+        right[a] = at(right, a) - (at(out, k) - linear.loss * p) + p * at(outLevel, k);
+      }
       solveSymmetric(matrix, right, n);
       head.set(right);
       let moved = 0;
       let sum = 0;
-      rows.forEach((r, i) => {
-        const { loss, slope } = step[i] as { loss: number; slope: number };
-        const next = (q[i] as number) + (headOf(r.from) - headOf(r.to) - loss) / slope;
-        moved += Math.abs(next - (q[i] as number));
-        sum += Math.abs(next);
-        q[i] = next;
-      });
-      outlets.forEach(({ o }, k) => {
-        if ("lpm" in o) return;
-        const { loss, slope } = outletLoss(out[k] as number, o.coefficient);
-        const next = (out[k] as number) + (headOf(o.node) - level(o.node) - loss) / slope;
-        moved += Math.abs(next - (out[k] as number));
-        out[k] = next;
-      });
-      if (moved <= CLOSE_ENOUGH * Math.max(1, sum)) { balanced = true; break; }
+      for (let i = 0; i < rows.length; i++) {
+        const [a, b] = [from[i] as number, to[i] as number];
+        const step = ((a < 0 ? at(fixedFrom, i) : at(head, a)) - (b < 0 ? at(fixedTo, i) : at(head, b)) - at(loss, i)) / at(slope, i);
+        q[i] = at(q, i) + step;
+        moved += Math.abs(step);
+        sum += Math.abs(at(q, i));
+      }
+      for (let k = 0; k < out.length; k++) {
+        if (at(coefficient, k) === 0) continue;
+        const step = (at(head, outAt[k] as number) - at(outLevel, k) - at(outLoss, k)) / at(outSlope, k);
+        out[k] = at(out, k) + step;
+        moved += Math.abs(step);
+      }
+      balanced = moved <= CLOSE_ENOUGH * Math.max(1, sum);
     }
-    rows.forEach((r, i) => { for (const { link, sign } of r.parts) flows.linkLpm[link] = sign * (q[i] as number); });
-    outlets.forEach(({ o, i }, k) => {
-      flows.outletLpm[i] = Math.max(0, out[k] as number);
-      flows.outletKpa[i] = (headOf(o.node) - level(o.node)) * KPA_PER_METRE_OF_WATER;
+    rows.forEach((r, i) => { for (const { link, sign } of r.parts) flows.linkLpm[link] = sign * at(q, i); });
+    outlets.forEach(({ i }, k) => {
+      flows.outletLpm[i] = Math.max(0, at(out, k));
+      flows.outletKpa[i] = (at(head, outAt[k] as number) - at(outLevel, k)) * KPA_PER_METRE_OF_WATER;
     });
     flows.balanced = balanced;
     return flows;
   }
 
-  /** Nodes that water can reach from a reservoir, with the way of check valves. */
-  private reached(set: OpenSet): Set<number> {
-    const found = new Set(this.model.nodes.flatMap((n, i) => (n.kind === "reservoir" ? [i] : [])));
+  /** What holds for every set that leaves the same links shut: nodes that water can reach from a reservoir, with the way of check valves, and the links between them. */
+  private base(shut: ReadonlySet<number>): Base {
+    const key = [...shut].sort((a, b) => a - b).join();
+    const known = this.bases.get(key);
+    if (known) return known;
+    const { model } = this;
+    const reached = Uint8Array.from(this.reservoir);
+    const found = model.nodes.flatMap((_, i) => (this.reservoir[i] === 1 ? [i] : []));
     for (const node of found)
       for (const { link, other } of this.near[node] ?? []) {
-        const l = this.model.links[link] as ModelLink;
-        if (!set.shut.has(link) && !found.has(other) && (l.from === node || !oneWay(l))) found.add(other);
+        const l = model.links[link] as ModelLink;
+        if (shut.has(link) || reached[other] === 1 || (l.from !== node && oneWay(l))) continue;
+        reached[other] = 1;
+        found.push(other);
       }
-    return found;
+    const alive = Uint8Array.from(model.links, (l, i) => (!shut.has(i) && reached[l.from] === 1 && reached[l.to] === 1 ? 1 : 0));
+    const degree = new Int32Array(model.nodes.length);
+    model.links.forEach((l, i) => {
+      if (alive[i] === 0) return;
+      degree[l.from] = (degree[l.from] as number) + 1;
+      degree[l.to] = (degree[l.to] as number) + 1;
+    });
+    const ends = model.nodes.flatMap((_, i) => (degree[i] === 1 && this.reservoir[i] === 0 ? [i] : []));
+    const base = { reached, alive, degree, ends };
+    this.bases.set(key, base);
+    return base;
   }
 
   /** Links between sources and outlets, dead ends cut off, those in a row joined. */
-  private rows(set: OpenSet, reached: Set<number>, outlets: Set<number>): Row[] {
-    const { model } = this;
-    const live = (link: number): boolean => { const l = model.links[link] as ModelLink; return !set.shut.has(link) && reached.has(l.from) && reached.has(l.to); };
-    const degree = new Map<number, number>();
-    const alive = new Set<number>();
-    for (const node of reached) for (const { link } of this.near[node] ?? []) if (live(link)) alive.add(link);
-    for (const link of alive) { const l = model.links[link] as ModelLink; degree.set(l.from, (degree.get(l.from) ?? 0) + 1); degree.set(l.to, (degree.get(l.to) ?? 0) + 1); }
-    const holds = (n: number): boolean => outlets.has(n) || model.nodes[n]?.kind === "reservoir";
-    const ends = [...degree.keys()].filter((n) => degree.get(n) === 1 && !holds(n));
+  private rows(set: OpenSet, base: Base, outletNodes: number[]): Row[] {
+    const alive = base.alive.slice();
+    const degree = base.degree.slice();
+    const holds = this.reservoir.slice();
+    for (const node of outletNodes) holds[node] = 1;
+    const ends = base.ends.filter((node) => holds[node] === 0);
     for (const node of ends) {
-      const only = (this.near[node] ?? []).find(({ link }) => alive.has(link));
-      if (!only || degree.get(node) !== 1) continue;
-      alive.delete(only.link);
-      degree.set(node, 0);
-      degree.set(only.other, (degree.get(only.other) as number) - 1);
-      if (degree.get(only.other) === 1 && !holds(only.other)) ends.push(only.other);
+      if (degree[node] !== 1) continue;
+      for (const { link, other } of this.near[node] as { link: number; other: number }[]) {
+        if (alive[link] === 0) continue;
+        alive[link] = 0;
+        degree[node] = 0;
+        degree[other] = (degree[other] as number) - 1;
+        if (degree[other] === 1 && holds[other] === 0) ends.push(other);
+        break;
+      }
     }
-    const kept = (node: number): boolean => holds(node) || degree.get(node) !== 2 || (this.near[node] ?? []).some(({ link }) => alive.has(link) && model.links[link]?.kind === "regulator");
+    const kept = (node: number): boolean => holds[node] === 1 || degree[node] !== 2 || this.byRegulator[node] === 1;
     const rows: Row[] = [];
-    const done = new Set<number>();
-    for (const begin of degree.keys()) {
-      if ((degree.get(begin) ?? 0) === 0 || !kept(begin)) continue;
-      for (const first of this.near[begin] ?? []) {
-        if (!alive.has(first.link) || done.has(first.link)) continue;
+    for (let begin = 0; begin < degree.length; begin++) {
+      if (degree[begin] === 0 || !kept(begin)) continue;
+      for (const first of this.near[begin] as { link: number; other: number }[]) {
+        if (alive[first.link] === 0) continue;
         const row: Row = { from: begin, to: begin, pipe: 0, square: 0, fixedM: 0, curves: [], parts: [], forward: true, backward: true };
         let node = begin;
         let next: { link: number; other: number } | undefined = first;
         while (next) {
           const { link, other } = next;
-          done.add(link);
-          const sign = model.links[link]?.from === node ? 1 : -1;
-          this.add(row, link, sign);
+          // A link belongs to one row.
+          alive[link] = 0;
+          this.add(row, link, this.model.links[link]?.from === node ? 1 : -1);
           row.fixedM += set.extraM?.get(link) ?? 0;
           node = other;
-          next = kept(node) ? undefined : (this.near[node] ?? []).find((x) => alive.has(x.link) && !done.has(x.link));
+          next = kept(node) ? undefined : this.near[node]?.find((x) => alive[x.link] === 1);
         }
         row.to = node;
         if (row.to !== row.from) rows.push(row);
@@ -198,7 +252,7 @@ export class OpenNetwork {
   }
 
   /** Loss of a row at a flow, m, and its slope, m per L/min. */
-  private linear(row: Row, flow: number, headOf: (node: number) => number): { loss: number; slope: number } {
+  private linear(row: Row, flow: number, headFrom: number, headTo: number): { loss: number; slope: number } {
     const size = Math.abs(flow);
     const power = row.pipe * size ** (EXPONENT - 1);
     let loss = power * flow + row.square * size * flow + JOINT * flow;
@@ -209,7 +263,7 @@ export class OpenNetwork {
       slope += row.fixedM / root ** 3;
     }
     for (const { link, sign } of row.curves) {
-      const own = curveLoss(link, sign * flow, () => headOf(sign === 1 ? row.from : row.to), this.model);
+      const own = curveLoss(link, sign * flow, sign === 1 ? headFrom : headTo, this.model);
       loss += sign * own.loss;
       slope += own.slope;
     }
@@ -254,7 +308,7 @@ function lossOf(link: ModelLink): Omit<Row, "from" | "to" | "parts"> {
 }
 
 /** Loss of what has a curve of its own, in its own direction, m; a pump's is negative. */
-function curveLoss(link: ModelLink, flow: number, headBefore: () => number, model: HydraulicModel): { loss: number; slope: number } {
+function curveLoss(link: ModelLink, flow: number, headBefore: number, model: HydraulicModel): { loss: number; slope: number } {
   switch (link.kind) {
     case "lossCurve": {
       const size = Math.abs(flow);
@@ -271,7 +325,7 @@ function curveLoss(link: ModelLink, flow: number, headBefore: () => number, mode
       return { loss: -(a.headM - slope * (flow - a.flowLpm)), slope };
     }
     case "regulator":
-      return { loss: Math.max(0, headBefore() - (model.nodes[link.to]?.elevationM ?? 0) - link.setKpa / KPA_PER_METRE_OF_WATER), slope: 1e-4 };
+      return { loss: Math.max(0, headBefore - (model.nodes[link.to]?.elevationM ?? 0) - link.setKpa / KPA_PER_METRE_OF_WATER), slope: 1e-4 };
     default:
       return { loss: 0, slope: 0 };
   }

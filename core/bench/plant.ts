@@ -4,17 +4,16 @@ import type { CapacityCalendar } from "../dispatch/capacity.ts";
 import { afterDevice, pumpHeadM } from "../hydraulics/device-loss.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
-import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
 import { ASSUMED_STATIC_KPA, BenchNetwork, type OpenSolution, type OpenState } from "./bench-network.ts";
 import type { Fault } from "./faults.ts";
-import { normal, type Random } from "./random.ts";
+import type { Random } from "./random.ts";
+import { SensorReadings } from "./sensor-readings.ts";
 
 const VALVE_OPENS_S = 6;
 const VALVE_CLOSES_S = 8;
-export const READING_NOISE = 0.01;
 /** A main shut for this long has drained a little and fills when opened. */
 const DRAINS_AFTER_S = 1800;
 
@@ -60,10 +59,7 @@ export class Plant {
   private readonly shutSince: EpochS[];
   private readonly openedAt: (EpochS | null)[];
   private readonly fillS: number[];
-  private readonly pulse = new Map<string, { volumeL: number; lastAt: EpochS; reading: number }>();
-  /** Litres since the last pulse, and the pulses of this second, by sensor. */
-  private readonly sincePulseL = new Map<string, number>();
-  private pulses = new Map<string, number[]>();
+  private readonly sensors: SensorReadings;
   /** Null on the exact bench, where pressure only matters when it fails. */
   private readonly network: BenchNetwork | null;
   private standing: Standing | null = null;
@@ -89,6 +85,7 @@ export class Plant {
     this.faults = faults;
     this.random = random;
     this.exact = exact;
+    this.sensors = new SensorReadings(random, exact, (kind, id, t) => this.fault(kind, id, t));
     this.network = exact ? null : BenchNetwork.of(w);
     const { site } = w;
     const find = <K extends Device["kind"]>(devices: Device[], kind: K): DeviceOf<K> | null => (devices.find((d) => d.kind === kind) as DeviceOf<K> | undefined) ?? null;
@@ -149,7 +146,7 @@ export class Plant {
     const demand = site.mainlines.map(() => 0);
     let lostLpm = 0;
     let deliveredLpm = 0;
-    if (this.pulses.size > 0) this.pulses = new Map();
+    this.sensors.nextSecond();
     const vary = solved ? this.variation(t, commands, solved) : [];
     for (const [s, share] of this.opening) {
       const m = this.w.stationMainline[s] as number;
@@ -181,10 +178,10 @@ export class Plant {
       if (!this.exact && !this.still) pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
     }
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
-    const mainlineReading = this.mainSensor.map((sensor, m) => (sensor ? this.read(sensor, mainlineLpm[m] as number, t) : null));
+    const mainlineReading = this.mainSensor.map((sensor, m) => (sensor ? this.sensors.read(sensor, mainlineLpm[m] as number, t) : null));
     return {
-      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa, mainlineReading, pulses: this.pulses,
-      pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[], mainlineReading))),
+      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa, mainlineReading, pulses: this.sensors.pulses,
+      pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.sensors.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[], mainlineReading))),
     };
   }
 
@@ -398,48 +395,6 @@ export class Plant {
     if (since > 2 * fillS) return 0;
     const extra = 0.3 * (Number.isFinite(ceiling) ? ceiling : 200) * Math.exp((-5 * since) / fillS);
     return extra < 0.5 ? 0 : extra;
-  }
-
-  private read(sensor: FlowSensor, flowLpm: number, t: EpochS): number {
-    if (this.fault("sensorDead", sensor.id, t)) return 0;
-    let seen = flowLpm;
-    const noise = this.fault("sensorNoise", sensor.id, t)?.size ?? 0;
-    if (!this.exact) {
-      const { minLpm } = sensorRange(sensor);
-      if (minLpm !== null && seen < minLpm) seen = 0;
-      if (seen > 0 && this.random) seen = Math.max(0, seen * (1 + READING_NOISE * normal(this.random)));
-    }
-    if (sensor.output.type === "pulse" && this.random) {
-      this.countPulses(sensor.id, sensor.output.litresPerPulse, seen * (this.fault("wrongK", sensor.id, t)?.size ?? 1), t);
-      if (!this.exact) seen = this.pulseReading(sensor.id, sensor.output.litresPerPulse, seen, t);
-    }
-    seen *= this.fault("wrongK", sensor.id, t)?.size ?? 1;
-    return noise > 0 && this.random ? Math.max(0, seen + noise * (2 * this.random() - 1)) : seen;
-  }
-
-  /** When within this second the sensor sends its pulses. */
-  private countPulses(id: string, litresPerPulse: number, flowLpm: number, t: EpochS): void {
-    const rate = flowLpm / 60;
-    let volume = this.sincePulseL.get(id) ?? 0;
-    const sent: number[] = [];
-    for (let next = litresPerPulse - volume; rate > 0 && next <= rate + 1e-12; next += litresPerPulse) sent.push(t + next / rate);
-    volume += rate - sent.length * litresPerPulse;
-    this.sincePulseL.set(id, volume);
-    this.pulses.set(id, sent);
-  }
-
-  /** A pulse sensor is judged by the time between pulses; with none for a while the reading can only be lower. */
-  private pulseReading(id: string, litresPerPulse: number, flowLpm: number, t: EpochS): number {
-    const state = this.pulse.get(id) ?? { volumeL: 0, lastAt: t, reading: 0 };
-    state.volumeL += flowLpm / 60;
-    if (state.volumeL >= litresPerPulse) {
-      const pulses = Math.floor(state.volumeL / litresPerPulse);
-      state.volumeL -= pulses * litresPerPulse;
-      state.reading = (60 * pulses * litresPerPulse) / Math.max(1, t - state.lastAt);
-      state.lastAt = t;
-    } else if (t > state.lastAt) state.reading = Math.min(state.reading, (60 * litresPerPulse) / (t - state.lastAt));
-    this.pulse.set(id, state);
-    return state.reading < 0.5 ? 0 : state.reading;
   }
 }
 

@@ -1,5 +1,6 @@
 import { type Fault, type FaultKind, resolveFaults } from "../bench/faults.ts";
-import { type Commands, Plant, type PlantSecond, READING_NOISE } from "../bench/plant.ts";
+import { type Commands, Plant, type PlantSecond } from "../bench/plant.ts";
+import { READING_NOISE } from "../bench/sensor-readings.ts";
 import type { EpochS } from "../calendar/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";

@@ -1,5 +1,6 @@
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults.ts";
-import { Plant, READING_NOISE, supplyVariation } from "../bench/plant.ts";
+import { Plant, supplyVariation } from "../bench/plant.ts";
+import { READING_NOISE } from "../bench/sensor-readings.ts";
 import { normal, randomFrom } from "../bench/random.ts";
 import { isDue } from "../calendar/days.ts";
 import { addDays } from "../calendar/wall-time.ts";

@@ -58,7 +58,7 @@ export async function takeIn(gateway: GatewayRow, stream: string, isolates: bool
     const told = alarms.filter((a) => elements.has(a.subjectId));
     await insertAlarms(told.map((a) => ({ organisationId: gateway.organisation_id, siteId: gateway.site_id, benchRunId: null, at: new Date(a.at * 1000).toISOString(), kind: a.kind, subjectId: a.subjectId, measuredLpm: a.measuredLpm, expectedLpm: a.expectedLpm, message: alarmWords(site.file, a), locked: [] })));
     await lockOut(gateway, events.filter((e) => e.type === "lockedOut" && elements.has(e.subject)));
-    const newest = readings.reduce<string | null>((latest, r) => (latest === null || r.at > latest ? r.at : latest), null);
+    const newest = readings.reduce<string | null>((latest, r) => (latest === null || Date.parse(r.at) > Date.parse(latest) ? r.at : latest), null);
     await advanceStream(gateway.site_id, stream, { appliedSeq: applied, lastAt: newest, judge: state, readings: row.readings + readings.length, events: row.events + events.length, repeats: row.repeats + repeats, lost: row.lost + lost });
     const last = readings.at(-1);
     if (last) await tell(`field_${gateway.site_id}`, { type: "reading", at: last.at, flow: last.flow, pressure: last.pressure, open: last.open.slice(0, 40), running: last.open.length, valves: last.valves, pumps: last.pumps, lost: row.lost + lost, repeats: row.repeats + repeats, readings: row.readings + readings.length });

@@ -7,13 +7,15 @@ import { playMessage, type PlayMessage, type StateMessage } from "../../core/fie
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { db } from "../db/connection.ts";
-import { gatewayOf, type LiveEventRow, recentEvents, recentInstants, removeGateway, setGateway, streamOf } from "../db/field.ts";
+import { gatewayOf, type GatewayRow, type LiveEventRow, recentEvents, recentInstants, removeGateway, setGateway, streamOf } from "../db/field.ts";
 import { loadSite } from "./sites.ts";
 
 const url = z.string().trim().max(200).refine(isLoopback, "has to be mqtt:// on this machine, such as mqtt://127.0.0.1:18830");
 const topic = z.string().trim().regex(/^[\w.-]{1,100}$/, "takes letters, digits, dot, dash and underscore");
 export const gatewayRequest = z.strictObject({ url, topic });
 export const playRequest = playMessage;
+
+const UNHEARD_MS = 20_000;
 
 /** A gateway is listened to on this machine only: what is farther away is bridged to it by whoever runs its broker. */
 function isLoopback(text: string): boolean {
@@ -39,7 +41,7 @@ export async function fieldStatus(user: SignedIn, siteId: string, minutes = 30):
   const gateway = await gatewayOf(siteId);
   if (!gateway) return { version, gateway: null, stream: null, rows: [], open: [], events: [] };
   const stream = gateway.says ? await streamOf(siteId, gateway.says.stream) : null;
-  const shown = { url: gateway.url, topic: gateway.topic, state: gateway.state, heardAt: gateway.heard_at?.toISOString() ?? null, says: gateway.says };
+  const shown = { url: gateway.url, topic: gateway.topic, state: stateNow(gateway.state, gateway.heard_at), heardAt: gateway.heard_at?.toISOString() ?? null, says: gateway.says };
   if (!stream?.last_at) return { version, gateway: shown, stream: null, rows: [], open: [], events: [] };
   const [instants, events] = await Promise.all([recentInstants(siteId, stream.stream, new Date(stream.last_at.getTime() - minutes * 60_000), minutes > 60 ? 30 : 5), recentEvents(siteId, stream.stream, 60)]);
   const judge = new LiveJudge(file);
@@ -52,6 +54,11 @@ export async function fieldStatus(user: SignedIn, siteId: string, minutes = 30):
     version, gateway: shown, stream: { readings: stream.readings, events: stream.events, repeats: stream.repeats, lost: stream.lost, lastAt: stream.last_at.toISOString() },
     rows, open: instants.at(-1)?.open ?? [], events: events.map((e) => ({ ...e, at: e.at.toISOString() })),
   };
+}
+
+/** A recorder says every few seconds that it hears the gateway; where none does any more, nobody knows. */
+function stateNow(state: GatewayRow["state"], heardAt: Date | null): GatewayRow["state"] {
+  return state === "live" && Date.now() - (heardAt?.getTime() ?? 0) > UNHEARD_MS ? "silent" : state;
 }
 
 /** Sets which gateway the site is read from, or that it is read from none. What was read before stays. */

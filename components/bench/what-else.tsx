@@ -1,6 +1,6 @@
 "use client";
-import { useEffect, useRef, useState } from "react";
 import { computeWhatElse } from "@/components/workspace/compute";
+import { useJob } from "@/components/workspace/use-job";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/bench/alarm-words";
 import type { FaultRequest } from "@/core/bench/faults";
@@ -14,23 +14,13 @@ const clock = (iso: string | null): string => (iso === null ? "does not run" : i
 /** What the faults did to the rest of the night, and what the starting points would have done on the same night. */
 export function WhatElsePanel({ site, asked }: { site: SiteFile; asked: { date: string; faults: FaultRequest[]; seed: number; exact: boolean } }) {
   const { units } = useWorkspace();
-  const [found, setFound] = useState<WhatElse | null>(null);
-  const [share, setShare] = useState<number | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const cancel = useRef<(() => void) | null>(null);
-  useEffect(() => () => cancel.current?.(), []);
-  const work = async (): Promise<void> => {
-    setProblem(null); setShare(0);
-    const job = computeWhatElse(site, asked, setShare);
-    cancel.current = job.cancel;
-    try { setFound(await job.promise); } catch (error) { if (!(error instanceof Error && error.message === "cancelled")) setProblem(error instanceof Error ? error.message : String(error)); } finally { cancel.current = null; setShare(null); }
-  };
+  const { value: found, share, problem, start, cancel } = useJob<WhatElse>();
   const name = (id: string): string => subjectName(site, id).replace(/^station /, "");
   return (
     <section aria-label="What else" className="border-t rule mt-4 pt-2">
       <p className="flex flex-wrap items-center gap-3">
-        {share === null ? <button type="button" className="act" onClick={() => void work()}>{found ? "Work it out again" : "The rest of the night, and other policies on it"}</button>
-          : <><progress className="w-40" value={share} max={1} aria-label="Other policies" /><button type="button" className="act" onClick={() => cancel.current?.()}>Cancel</button></>}
+        {share === null ? <button type="button" className="act" onClick={() => void start((onProgress) => computeWhatElse(site, asked, onProgress))}>{found ? "Work it out again" : "The rest of the night, and other policies on it"}</button>
+          : <><progress className="w-40" value={share} max={1} aria-label="Other policies" /><button type="button" className="act" onClick={cancel}>Cancel</button></>}
         {!found && share === null && <span className="faint">Plays the same night without its faults, and with them under each starting point.</span>}
       </p>
       {problem && <p role="alert" className="text-error font-semibold">{problem}</p>}

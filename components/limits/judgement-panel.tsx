@@ -1,7 +1,7 @@
 "use client";
-import { useEffect, useRef, useState } from "react";
 import { clean } from "@/components/waterworks/edits";
 import { computeJudgement } from "@/components/workspace/compute";
+import { useJob } from "@/components/workspace/use-job";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { type AdviceReason, FALSE_TRIPS_BORNE, policyFrom } from "@/core/limits/advice";
 import type { FalseTrips } from "@/core/limits/judgement";
@@ -13,17 +13,11 @@ import type { JudgementAnswer } from "@/workers/messages";
 /** The five starting points and what stands now, in figures, on one night; what Presa would take and why; what would make unseen breaks seen. */
 export function JudgementPanel() {
   const { draft, date, units, canEdit, edit } = useWorkspace();
-  const [found, setFound] = useState<{ site: SiteFile; date: string; answer: JudgementAnswer } | null>(null);
-  const [share, setShare] = useState<number | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const cancel = useRef<(() => void) | null>(null);
-  useEffect(() => () => cancel.current?.(), []);
-  const work = async (): Promise<void> => {
-    setProblem(null); setShare(0);
-    const job = computeJudgement(draft, date, setShare);
-    cancel.current = job.cancel;
-    try { setFound({ site: draft, date, answer: await job.promise }); } catch (error) { if (!(error instanceof Error && error.message === "cancelled")) setProblem(error instanceof Error ? error.message : String(error)); } finally { cancel.current = null; setShare(null); }
-  };
+  const { value: found, share, problem, start, cancel } = useJob<{ site: SiteFile; date: string; answer: JudgementAnswer }>();
+  const work = (): Promise<void> => start((onProgress) => {
+    const job = computeJudgement(draft, date, onProgress);
+    return { promise: job.promise.then((answer) => ({ site: draft, date, answer })), cancel: job.cancel };
+  });
   const name = (id: string): string => { const s = draft.stations.find((x) => x.id === id); return s ? `${s.number} ${s.name}` : id; };
   const take = (id: string): void => { const school = SCHOOLS.find((s) => s.id === id); if (school) edit((f) => ({ ...f, policy: clean(policyFrom(f, school)) })); };
   const stale = found !== null && (found.site !== draft || found.date !== date);
@@ -34,7 +28,7 @@ export function JudgementPanel() {
       <div className="flex flex-wrap items-center gap-3 mb-1">
         <h3 className="text-lg">Starting points compared, on the night of {date}</h3>
         {share === null ? <button type="button" className="act" onClick={() => void work()}>{found ? (stale ? "Work it out again" : "Again") : "Work it out"}</button>
-          : <><progress className="w-40" value={share} max={1} aria-label="Judging" /><button type="button" className="act" onClick={() => cancel.current?.()}>Cancel</button></>}
+          : <><progress className="w-40" value={share} max={1} aria-label="Judging" /><button type="button" className="act" onClick={cancel}>Cancel</button></>}
         {stale && share === null && <span className="text-warning">△ worked out before the last change</span>}
       </div>
       {problem && <p role="alert" className="text-error font-semibold">{problem}</p>}

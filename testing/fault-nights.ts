@@ -129,8 +129,9 @@ function dryPump(site: SiteFile, fault: FaultRequest): string[] {
   return [];
 }
 
-/** Healthy stations get their minutes when there is time: without any lock but the fault's own, nothing else is short. */
-function unwateredHealthy(site: SiteFile, fault: FaultRequest, { unwatered, lockouts, stopped }: Simulation): string[] {
+/** Healthy stations get their minutes when there is time (no deadline came before the search's minutes were made up): without any lock but the fault's own, nothing else is short. */
+function unwateredHealthy(site: SiteFile, fault: FaultRequest, { unwatered, lockouts, stopped, events }: Simulation): string[] {
+  if (events.some((e) => e.type === "close" && (e.reason === "deadline" || e.reason === "cut"))) return [];
   const w = waterworks(site);
   const subject = w.stationIndex.get(fault.subjectId);
   const own = new Set([fault.subjectId, fault.otherId]);

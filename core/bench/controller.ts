@@ -11,7 +11,7 @@ import { showQuantity } from "../units/units.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
 import { commandsFor, pumpReason, valveReason } from "./valve-commands.ts";
 import { type AlarmKind, ControllerRecord } from "./controller-record.ts";
-import { provedRight, settleSuspect, supplyOfFeed, supplyOrSensor, suspectLow, unsureLow } from "./suspects.ts";
+import { provedRight, settleSuspects, supplyOfFeed, supplyOrSensor, suspectLow, unsureLow } from "./suspects.ts";
 import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState } from "./system.ts";
 import { watchBurst, watchOffSchedule, watchPressure, watchPumps } from "./watchers.ts";
 
@@ -46,7 +46,7 @@ export class BenchController extends ControllerRecord {
 
   /** Nothing is being counted, tested or waited for: only an event of the night or a change on the site makes it act. */
   get quiet(): boolean {
-    return !this.busy && !this.dirty && this.systems.every((s) => s.suspect === null && s.offSchedule.count === 0 && s.pumps.every((p) => p.dryS === 0) && [...s.burst.values()].every((b) => b.count === 0) && s.points.every((p) => p.high.count === 0 && p.low.count === 0) && s.pressures.every((p) => p.low.now.count === 0 && p.high.now.count === 0));
+    return !this.busy && !this.dirty && this.systems.every((s) => s.suspects.size === 0 && s.offSchedule.count === 0 && s.pumps.every((p) => p.dryS === 0) && [...s.burst.values()].every((b) => b.count === 0) && s.points.every((p) => p.high.count === 0 && p.low.count === 0) && s.pressures.every((p) => p.low.now.count === 0 && p.high.now.count === 0));
   }
 
   /** Before the first second: what a normally open valve and hand-watering hours ask for. */
@@ -68,7 +68,7 @@ export class BenchController extends ControllerRecord {
         watchOffSchedule(this, system, seen, now);
         watchPressure(this, system, seen, now);
       }
-      settleSuspect(this, system, now);
+      settleSuspects(this, system, now);
     }
     if (!this.dirty && !this.busy && this.nextDue !== null && now < this.nextDue) return;
     this.night.step(now);

@@ -168,3 +168,26 @@ describe("the bench with its noise", () => {
     expect(outcome).toMatchObject({ ok: false, problem: { path: "faults[0].subjectId" } });
   });
 });
+
+describe("one at a time, on two feeds of one connected system", () => {
+  const twoFeeds = smallSite((s) => {
+    const poc = s.pocs[0] as SiteFile["pocs"][number];
+    s.sources.push({ id: "src2", name: "Second source", kind: "municipal" });
+    s.pocs.push({ ...poc, id: "poc2", name: "Poc 2", sourceIds: ["src2"], devices: [{ id: "mv2", kind: "masterValve", normally: "closed" }, { ...(poc.devices[1] as Extract<SiteFile["pocs"][number]["devices"][number], { kind: "flowSensor" }>), id: "fs2" }] });
+    s.mainlines.push({ ...(s.mainlines[0] as SiteFile["mainlines"][number]), id: "both", name: "Both", feedIds: ["poc", "poc2"] });
+    s.stations = [1, 2, 3, 4].map((n) => ({ id: `s${n}`, number: n, name: `S${n}`, controllerId: "ctl", mainlineId: n % 2 === 1 ? "main" : "both", designFlowLpm: 100 }));
+    Object.assign(s.programs[0] as object, { maxStationsAtOnce: 1, runs: [1, 2, 3, 4].map((n) => ({ stationId: `s${n}`, minutes: 6 })) });
+  });
+  const night = (faults: unknown[]) => { const r = simulate(twoFeeds, { date: "2026-07-14", faults, exact: true }); if (!r.ok) throw new Error(JSON.stringify(r)); return r.result; };
+  it("two low stations, one on each feed, are each proved by the next of their own", () => {
+    const r = night([{ at: "+0", kind: "stuckClosed", subjectId: "s1" }, { at: "+0", kind: "stuckClosed", subjectId: "s2" }]);
+    expect(r.alarms.map((a) => [a.kind, a.subjectId])).toEqual([["stationLow", "s1"], ["stationLow", "s2"]]);
+    expect(r.lockouts).toEqual(["s1", "s2"]);
+  });
+  it("a supply that fails stops what hangs on it alone, and no station is blamed", () => {
+    const r = night([{ at: "+0", kind: "supplyClosed", subjectId: "src" }]);
+    expect(r.alarms.map((a) => a.kind)).toContain("supply");
+    expect(r.lockouts).toEqual([]);
+  });
+});
+

@@ -5,48 +5,53 @@ import type { SetLimits } from "../limits/limits.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import type { ControllerRecord } from "./controller-record.ts";
-import type { SystemState } from "./system.ts";
+import type { Suspect, SystemState } from "./system.ts";
 
 /**
- * Stations that run one at a time never trip together: one that is low is a suspect until the next of its supply tells whether it is to blame or the supply (handbook 8).
+ * Stations that run one at a time never trip together: one that is low is a suspect until the next of what feeds it tells whether it is to blame or the supply (handbook 8).
  * This one tripped low alone.
  */
 export function suspectLow(record: ControllerRecord, system: SystemState, entry: Entry, measured: number, limits: SetLimits, now: EpochS): void {
-  if (system.suspect) {
-    supplyOrSensor(record, system, [entry], measured, limits.expectedLpm, now);
+  const before = system.suspects.get(record.feedOf(entry.station));
+  if (!before) {
+    record.night.pause(entry, now, "limit");
+    becomeSuspect(record, system, entry, measured, limits.expectedLpm, now);
     return;
   }
-  record.night.pause(entry, now, "limit");
-  becomeSuspect(record, system, entry, measured, limits.expectedLpm, now);
+  if (oneFeed(record, system)) supplyOrSensor(record, system, [entry], measured, limits.expectedLpm, now);
+  else {
+    record.night.pause(entry, now, "limit");
+    supplyOfFeed(record, system, [before.entry, entry], { stationId: record.w.site.stations[entry.station]?.id as string, tripped: true, at: now, measuredLpm: measured, expectedLpm: limits.expectedLpm }, now);
+  }
 }
 
 function becomeSuspect(record: ControllerRecord, system: SystemState, entry: Entry, measuredLpm: number, expectedLpm: number, now: EpochS): void {
   record.night.lockedStations.add(entry.station);
-  system.suspect = { entry, measuredLpm, expectedLpm };
+  system.suspects.set(record.feedOf(entry.station), { entry, measuredLpm, expectedLpm });
   record.dirty = true;
   record.log(now, "suspect", record.w.site.stations[entry.station]?.id, "low; the next station of the same supply tells whether it is this one or the supply");
 }
 
-/** A set ran hold-off and persistence and reads inside: where one of it has the suspect's feed, the supply is right and the suspect was to blame. */
+/** All of the system hangs on the same points of connection. */
+function oneFeed(record: ControllerRecord, system: SystemState): boolean {
+  return new Set(system.mainlines.map((m) => record.feedOfMain(m))).size <= 1;
+}
+
+/** A set ran hold-off and persistence and reads inside: where one of it has a suspect's feed, the supply is right and the suspect was to blame. */
 export function provedRight(record: ControllerRecord, system: SystemState, set: Entry[], now: EpochS): void {
   system.highInARow = 0;
-  const { suspect } = system;
-  if (suspect && !set.includes(suspect.entry) && set.some((e) => record.feedOf(e.station) === record.feedOf(suspect.entry.station))) lockSuspect(record, system, now);
+  if (system.suspects.size === 0) return;
+  for (const feed of new Set(set.map((e) => record.feedOf(e.station)))) {
+    const suspect = system.suspects.get(feed);
+    if (suspect && !set.includes(suspect.entry)) lockSuspect(record, system, feed, now);
+  }
 }
 
 /** Tripped low with no other of its feed beside it: like one that runs alone, the next of that feed tells whether it is this one or the supply. */
 export function unsureLow(record: ControllerRecord, system: SystemState, result: TestResult, entry: Entry, now: EpochS): void {
-  const { suspect } = system;
-  if (suspect && record.feedOf(suspect.entry.station) === record.feedOf(entry.station)) {
-    supplyOfFeed(record, system, [suspect.entry, entry], result, now);
-    return;
-  }
-  if (suspect) {
-    record.alarm(result.at, "stationLow", result.stationId, result.measuredLpm, result.expectedLpm);
-    record.lockStation(entry, now);
-    return;
-  }
-  becomeSuspect(record, system, entry, result.measuredLpm, result.expectedLpm, now);
+  const before = system.suspects.get(record.feedOf(entry.station));
+  if (before) supplyOfFeed(record, system, [before.entry, entry], result, now);
+  else becomeSuspect(record, system, entry, result.measuredLpm, result.expectedLpm, now);
 }
 
 /** All of one feed are low while others of the system are right: that supply, and the mains that hang on it alone stop. */
@@ -54,7 +59,7 @@ export function supplyOfFeed(record: ControllerRecord, system: SystemState, entr
   const feed = record.feedOf((entries[0] as Entry).station);
   const subject = record.mainlineSubject(entries);
   record.alarm(result.at, "supply", subject, result.measuredLpm, result.expectedLpm);
-  if (system.suspect && record.feedOf(system.suspect.entry.station) === feed) freeSuspect(record, system, now);
+  freeSuspect(record, system, feed, now);
   const mains = new Set(system.mainlines.filter((m) => record.feedOfMain(m) === feed));
   record.night.stopMains(mains, now);
   record.stopped.push({ at: now, subjectId: subject, reason: "supply: everything on this feed is low" });
@@ -62,15 +67,18 @@ export function supplyOfFeed(record: ControllerRecord, system: SystemState, entr
   record.dirty = true;
 }
 
-/** Nothing more is to come that could clear the suspect: it is to blame. */
-export function settleSuspect(record: ControllerRecord, system: SystemState, now: EpochS): void {
-  if (system.suspect && !system.stopped && !system.search && record.runningIn(system).length === 0 && !record.night.moreToCome(system.index)) lockSuspect(record, system, now);
+/** Nothing more is to come that could clear a suspect: one alone is to blame; of several, on feeds of their own, none is: what feeds them all. */
+export function settleSuspects(record: ControllerRecord, system: SystemState, now: EpochS): void {
+  if (system.suspects.size === 0 || system.stopped || system.search || record.runningIn(system).length > 0 || record.night.moreToCome(system.index)) return;
+  const [[feed, last]] = [...system.suspects].slice(-1) as [[string, Suspect]];
+  if (system.suspects.size === 1) lockSuspect(record, system, feed, now);
+  else supplyOrSensor(record, system, [last.entry], last.measuredLpm, last.expectedLpm, now);
 }
 
-function lockSuspect(record: ControllerRecord, system: SystemState, now: EpochS): void {
-  const suspect = system.suspect;
+function lockSuspect(record: ControllerRecord, system: SystemState, feed: string, now: EpochS): void {
+  const suspect = system.suspects.get(feed);
   if (!suspect) return;
-  system.suspect = null;
+  system.suspects.delete(feed);
   record.alarm(now, "stationLow", record.w.site.stations[suspect.entry.station]?.id, suspect.measuredLpm, suspect.expectedLpm);
   record.lockStation(suspect.entry, now);
 }
@@ -84,20 +92,21 @@ export function supplyOrSensor(record: ControllerRecord, system: SystemState, se
   );
   if (measured < Math.max(minimum, 1e-6) && pressed) {
     record.alarm(now, "sensor", pressed.sensor.id, measured, expected, "sensorBySupply");
-    freeSuspect(record, system, now);
+    for (const feed of [...system.suspects.keys()]) freeSuspect(record, system, feed, now);
     system.unjudged = true;
     return;
   }
-  const subject = record.mainlineSubject(system.suspect ? [system.suspect.entry, ...set] : set);
+  const subject = record.mainlineSubject([...[...system.suspects.values()].map((s) => s.entry), ...set]);
   record.alarm(now, "supply", subject, measured, expected);
-  system.suspect = null;
+  system.suspects.clear();
   record.stopSystem(system, now, "supply: closed or empty supply, or failed pump; or a dead sensor", subject);
 }
 
-function freeSuspect(record: ControllerRecord, system: SystemState, now: EpochS): void {
-  if (!system.suspect) return;
-  record.night.lockedStations.delete(system.suspect.entry.station);
-  system.suspect.entry.readyAt = now;
-  system.suspect = null;
+function freeSuspect(record: ControllerRecord, system: SystemState, feed: string, now: EpochS): void {
+  const suspect = system.suspects.get(feed);
+  if (!suspect) return;
+  record.night.lockedStations.delete(suspect.entry.station);
+  suspect.entry.readyAt = now;
+  system.suspects.delete(feed);
   record.dirty = true;
 }

@@ -23,6 +23,8 @@ export type JudgePoint = {
   setAsOf: number;
 };
 
+export type Suspect = { entry: Entry; measuredLpm: number; expectedLpm: number };
+
 /** What the controller keeps for one connected system through a night. */
 export type SystemState = {
   index: number;
@@ -38,7 +40,8 @@ export type SystemState = {
   burst: Map<number, Persistence>;
   search: { state: SearchState; entries: Map<string, Entry>; testing: { entry: Entry; since: EpochS } | null; valves: "shut" | "open"; pump: boolean; key: string } | null;
   retestUntil: EpochS | null;
-  suspect: { entry: Entry; measuredLpm: number; expectedLpm: number } | null;
+  /** Stations that tripped low alone, by what feeds them: the next of the same feed tells. */
+  suspects: Map<string, Suspect>;
   searched: Set<string>;
   retested: Set<string>;
   unjudged: boolean;
@@ -66,7 +69,7 @@ export function systemStates(w: Waterworks): SystemState[] {
       index, pocs, mainlines, points,
       pumps: pocs.flatMap((poc) => (site.pocs[poc]?.devices ?? []).filter((d): d is DeviceOf<"pump"> => d.kind === "pump").map((device) => ({ poc, device, dryS: 0 }))),
       pressures: pocs.flatMap((poc) => (site.pocs[poc]?.devices ?? []).flatMap((d) => (d.kind === "pressureSensor" && (d.lowKpa !== undefined || d.highKpa !== undefined) ? [{ poc, device: d, low: { now: CALM }, high: { now: CALM } }] : []))),
-      holdUntil: Number.NEGATIVE_INFINITY, offSchedule: CALM, burst: new Map(), search: null, retestUntil: null, suspect: null,
+      holdUntil: Number.NEGATIVE_INFINITY, offSchedule: CALM, burst: new Map(), search: null, retestUntil: null, suspects: new Map(),
       searched: new Set<string>(), retested: new Set<string>(), unjudged: false, stopped: false, highInARow: 0,
     };
   });

@@ -2,26 +2,30 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
+import type { SiteFile } from "../core/site-file/schema.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import { startGateway } from "../gateway/gateway.ts";
-import { MANAGER, screen, signIn } from "./people.ts";
+import { demoSites } from "../server/demo/sites.ts";
+import { MANAGER, signIn } from "./people.ts";
 
 test("a gateway is set, its readings come in, a fault dropped on it becomes an alarm on the screen and a lockout", async ({ page }) => {
   test.setTimeout(120_000);
   await signIn(page, MANAGER);
-  await page.getByRole("link", { name: /Tidewell Meadow/ }).first().click();
-  await screen(page, "Bench");
-  const siteId = /sites\/([0-9a-f-]{36})/.exec(page.url())?.[1];
-  const file = await (await page.request.get(`/api/sites/${siteId}/file`)).text();
+  // A site of its own: what the controller locks out here must not be missing elsewhere.
+  const meadow = demoSites().find((s) => s.site.id === "tidewell-meadow") as SiteFile;
+  const file = { ...meadow, site: { ...meadow.site, id: `live-${Date.now()}`, name: "Meadow, live" } };
+  const made = (await (await page.request.post("/api/sites", { data: JSON.stringify(file), headers: { "content-type": "application/json" } })).json()) as { id: string };
+  await page.goto(`/sites/${made.id}/bench`);
+  await expect(page.getByRole("heading", { name: "Bench", level: 2 })).toBeVisible();
   const folder = mkdtempSync(join(tmpdir(), "presa-live-"));
-  const gateway = await startGateway({ site: parseSiteOrThrow(JSON.parse(file)), folder, pace: 60, from: Date.parse("2026-11-24T22:01:00-08:00") / 1000 });
+  const gateway = await startGateway({ site: parseSiteOrThrow(file), folder, pace: 60, from: Date.parse("2026-11-24T22:01:00-08:00") / 1000 });
   try {
     await page.getByRole("button", { name: "Live" }).click();
     await page.getByLabel("Gateway, on this machine").fill("mqtt://elsewhere.example:1883");
-    await page.getByRole("button", { name: "Listen there instead" }).click();
+    await page.getByRole("button", { name: "Listen to it" }).click();
     await expect(page.getByRole("alert").filter({ hasText: "on this machine" })).toBeVisible();
     await page.getByLabel("Gateway, on this machine").fill(`mqtt://127.0.0.1:${gateway.port}`);
-    await page.getByRole("button", { name: "Listen there instead" }).click();
+    await page.getByRole("button", { name: "Listen to it" }).click();
     const state = page.getByLabel("Gateway", { exact: true });
     await expect(state).toContainText("● live", { timeout: 20_000 });
     await expect(state).toContainText("expected", { timeout: 20_000 });

@@ -20,8 +20,8 @@ export function faultNight(stations: { min: number; max: number }): fc.Arbitrary
   return fc
     .tuple(randomSite({ stations, windows: false }), fc.constantFrom(...FAULT_KINDS), fc.nat(1000), fc.nat(1000), fc.integer({ min: 0, max: 5000 }), fc.option(fc.integer({ min: 100, max: 4000 }), { nil: undefined }), fc.boolean(), fc.constantFrom("findAndIsolate" as const, "findAndIsolate" as const, "stopStation" as const))
     .map(([plain, kind, at, other, begins, lasts, pumped, response]) => {
-      const site: SiteFile = { ...plain, policy: { ...plain.policy, highResponse: response } };
-      if (pumped) site.pocs[0]?.devices.push({ id: "pump", kind: "pump", curve: [{ flowLpm: 0, headM: 55 }, { flowLpm: 900, headM: 30 }] });
+      const pump: SiteFile["pocs"][number]["devices"][number] = { id: "pump", kind: "pump", curve: [{ flowLpm: 0, headM: 55 }, { flowLpm: 900, headM: 30 }] };
+      const site: SiteFile = { ...plain, policy: { ...plain.policy, highResponse: response }, pocs: plain.pocs.map((p, i) => (pumped && i === 0 ? { ...p, devices: [...p.devices, pump] } : p)) };
       const usable = faultSubjects(site, kind).length > 0 && (kind !== "wrongValve" && kind !== "alsoOpens" || site.stations.length > 1) ? kind : "brokenLateral";
       const subjects = faultSubjects(site, usable);
       const subjectId = subjects[at % subjects.length]?.id as string;

@@ -164,7 +164,7 @@ export class BenchController extends ControllerRecord {
     point.low = low.state;
     if (high.trips) this.trip(system, point, "high", set, measured, limits, now);
     else if (low.trips) this.trip(system, point, "low", set, measured, limits, now);
-    else if (now >= system.holdUntil + policy.persistenceS && !low.beyond && point.low.count === 0) provedRight(this, system, set, now);
+    else if (now >= system.holdUntil + policy.persistenceS && !low.beyond && point.low.count === 0) provedRight(this, system, set, limits, now);
   }
 
   private trip(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], measured: number, limits: SetLimits, now: EpochS): void {

@@ -4,6 +4,7 @@ import type { TestResult } from "../isolate/search.ts";
 import type { SetLimits } from "../limits/limits.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { ControllerRecord } from "./controller-record.ts";
 import type { Suspect, SystemState } from "./system.ts";
 
@@ -37,13 +38,16 @@ function oneFeed(record: ControllerRecord, system: SystemState): boolean {
   return new Set(system.mainlines.map((m) => record.feedOfMain(m))).size <= 1;
 }
 
-/** A set ran hold-off and persistence and reads inside: where one of it has a suspect's feed, the supply is right and the suspect was to blame. */
-export function provedRight(record: ControllerRecord, system: SystemState, set: Entry[], now: EpochS): void {
+/**
+ * A set ran hold-off and persistence and reads inside: where part of it has a suspect's feed, and would be missed if that feed gave nothing, the supply is right and the suspect
+ * was to blame.
+ */
+export function provedRight(record: ControllerRecord, system: SystemState, set: Entry[], limits: SetLimits, now: EpochS): void {
   system.highInARow = 0;
-  if (system.suspects.size === 0) return;
-  for (const feed of new Set(set.map((e) => record.feedOf(e.station)))) {
-    const suspect = system.suspects.get(feed);
-    if (suspect && !set.includes(suspect.entry)) lockSuspect(record, system, feed, now);
+  for (const [feed, suspect] of [...system.suspects]) {
+    if (set.includes(suspect.entry)) continue;
+    const ofFeed = record.stationsOf(set.filter((e) => record.feedOf(e.station) === feed)).reduce((sum, s) => sum + (expectedFlow(s)?.lpm ?? 0), 0);
+    if (ofFeed > 0 && limits.expectedLpm - ofFeed < limits.lowLpm) lockSuspect(record, system, feed, now);
   }
 }
 

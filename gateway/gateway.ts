@@ -3,7 +3,7 @@ import { rmSync } from "node:fs";
 import { createServer, type AddressInfo } from "node:net";
 import { join } from "node:path";
 import { Aedes } from "aedes";
-import { askMessage, playMessage, type PlayMessage, readJson, type StateMessage, topicOf } from "../core/field/messages.ts";
+import { askMessage, playMessage, PROTOCOL, type PlayMessage, readJson, type StateMessage, topicOf } from "../core/field/messages.ts";
 import { parseSiteText } from "../core/site-file/parse-site.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { Journal, readNote, writeNote } from "./journal.ts";
@@ -149,7 +149,7 @@ export async function startGateway(options: GatewayOptions): Promise<Gateway> {
     if (++ticks % 20 === 0) tellState(true);
   }, TICK_MS);
   return {
-    port: (server.address() as AddressInfo).port, topic: `presa/1/${key}`, journal: () => journal,
+    port: (server.address() as AddressInfo).port, topic: `${PROTOCOL}/${key}`, journal: () => journal,
     stop: async () => {
       clearInterval(timer);
       tellState(false);

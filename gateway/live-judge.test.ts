@@ -62,6 +62,18 @@ describe("a controller that finds and isolates", () => {
     const [first] = judged(site, said.filter((m) => m.kind === "reading"), true);
     expect([first?.kind, first?.note]).toEqual(["stationHigh", "controllerSilent"]);
   });
+  it("a search whose end was lost in a hole does not leave the site unjudged", () => {
+    const judge = new LiveJudge(onlyTold);
+    const state = judge.blank();
+    const all = night(onlyTold, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 1);
+    const begins = { at: (all[0] as Said).at, kind: "event" as const, type: "searchBegins", subject: "main", reason: "", stream: "s", seq: 1 };
+    judge.event(state, begins);
+    const silent = all.flatMap((m, i) => (m.kind === "reading" ? judge.reading(structuredClone(state), { stream: "s", seq: i + 2, ...m } as ReadingMessage, false) : []));
+    judge.hole(state);
+    const told = all.flatMap((m, i) => (m.kind === "reading" ? judge.reading(state, { stream: "s", seq: i + 2, ...m } as ReadingMessage, false) : []));
+    expect(silent).toEqual([]);
+    expect(told.map((a) => a.kind)).toContain("stationHigh");
+  });
   it("a hole in the stream starts every count afresh", () => {
     const judge = new LiveJudge(onlyTold);
     const state = judge.blank();

@@ -41,6 +41,16 @@ function read(file: string): string {
   }
 }
 
+function readFaults(file: string): unknown[] {
+  try {
+    const value: unknown = JSON.parse(read(file));
+    if (Array.isArray(value)) return value;
+  } catch {
+    // Said below, as for what is no list.
+  }
+  return fail(`${file} is not a list of faults in JSON.`);
+}
+
 const { values, positionals } = options();
 if (values.help) {
   process.stdout.write(USAGE);
@@ -52,7 +62,7 @@ const parsed = parseSiteText(read(file));
 if (!parsed.ok) fail(`${file} is not a site file: ${parsed.problems[0]?.message}`);
 const from = values.from === undefined ? undefined : Math.floor(Date.parse(values.from) / 1000);
 if (from !== undefined && !Number.isFinite(from)) fail("--from takes an instant such as 2026-07-14T21:00:00-06:00.");
-const faults = values.faults === undefined ? undefined : (JSON.parse(read(values.faults)) as unknown[]);
+const faults = values.faults === undefined ? undefined : readFaults(values.faults);
 const gateway = await startGateway({
   site: parsed.site, folder: values.folder ?? `.presa/gateway/${parsed.site.site.id.replace(/[^\w.-]/g, "_")}`, port: numberOf(values.port, "port", 0, 65535) ?? 18830,
   pace: numberOf(values.pace, "pace", 1, 3600), seed: numberOf(values.seed, "seed", 0, 1e9), from, faults, say: (words) => process.stderr.write(`${words}\n`),

@@ -135,6 +135,9 @@ export class LiveJudge {
     live.offSchedule = CALM;
     live.dryS = {};
     live.pressure = {};
+    live.pending = [];
+    // The word that a search is over may be what is missing.
+    live.searching = false;
   }
 
   private noteValves(state: LiveState, r: ReadingMessage, since: number, gap: boolean): void {

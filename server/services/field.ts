@@ -29,21 +29,24 @@ export type FieldStatus = {
   version: number;
   gateway: { url: string; topic: string; state: "waiting" | "live" | "silent" | "unreachable"; heardAt: string | null; says: StateMessage | null } | null;
   stream: { readings: number; events: number; repeats: number; lost: number; lastAt: string | null } | null;
-  /** The last minutes, read against expected and limits, oldest first. */
+  /** The last half hour, read against expected and limits, oldest first. */
   rows: TraceRow[];
   open: string[];
   events: (Omit<LiveEventRow, "at"> & { at: string })[];
 };
 
-/** The site's gateway, how far its stream has been taken in, and the last `minutes` of it. */
-export async function fieldStatus(user: SignedIn, siteId: string, minutes = 30): Promise<FieldStatus> {
+const SHOWN_MIN = 30;
+const SHOWN_EVERY_S = 5;
+
+/** The site's gateway, how far its stream has been taken in, and the last half hour of it. */
+export async function fieldStatus(user: SignedIn, siteId: string): Promise<FieldStatus> {
   const { file, version } = await loadSite(user, siteId);
   const gateway = await gatewayOf(siteId);
   if (!gateway) return { version, gateway: null, stream: null, rows: [], open: [], events: [] };
   const stream = gateway.says ? await streamOf(siteId, gateway.says.stream) : null;
   const shown = { url: gateway.url, topic: gateway.topic, state: stateNow(gateway.state, gateway.heard_at), heardAt: gateway.heard_at?.toISOString() ?? null, says: gateway.says };
   if (!stream?.last_at) return { version, gateway: shown, stream: null, rows: [], open: [], events: [] };
-  const [instants, events] = await Promise.all([recentInstants(siteId, stream.stream, new Date(stream.last_at.getTime() - minutes * 60_000), minutes > 60 ? 30 : 5), recentEvents(siteId, stream.stream, 60)]);
+  const [instants, events] = await Promise.all([recentInstants(siteId, stream.stream, new Date(stream.last_at.getTime() - SHOWN_MIN * 60_000), SHOWN_EVERY_S), recentEvents(siteId, stream.stream, 60)]);
   const judge = new LiveJudge(file);
   const rows = instants.map((i): TraceRow => {
     const at = i.at.getTime() / 1000;
@@ -59,6 +62,13 @@ export async function fieldStatus(user: SignedIn, siteId: string, minutes = 30):
 /** A recorder says every few seconds that it hears the gateway; where none does any more, nobody knows. */
 function stateNow(state: GatewayRow["state"], heardAt: Date | null): GatewayRow["state"] {
   return state === "live" && Date.now() - (heardAt?.getTime() ?? 0) > UNHEARD_MS ? "silent" : state;
+}
+
+/** How the gateway of a site stands, for whoever begins to watch it. */
+export async function fieldState(user: SignedIn, siteId: string): Promise<GatewayRow["state"]> {
+  await loadSite(user, siteId);
+  const gateway = await gatewayOf(siteId);
+  return gateway ? stateNow(gateway.state, gateway.heard_at) : "waiting";
 }
 
 /** Sets which gateway the site is read from, or that it is read from none. What was read before stays. */

@@ -2,6 +2,7 @@ import { type BenchDay, beginBenchDay } from "../core/bench/bench-day.ts";
 import { resolveFaults } from "../core/bench/faults.ts";
 import { localDate, localIso } from "../core/calendar/wall-time.ts";
 import type { EventMessage, ReadingMessage } from "../core/field/messages.ts";
+import { withLocks } from "../core/site-file/locks.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 
 export type Said = Omit<ReadingMessage, "stream" | "seq"> | Omit<EventMessage, "stream" | "seq">;
@@ -55,9 +56,9 @@ export class SitePlayer {
    * @throws where a fault does not fit the site; then nothing is changed
    */
   change(site: SiteFile, faults: unknown[]): void {
-    const own = new Set(this.day.controller.lockouts);
-    this.known = own.size;
-    const same = JSON.stringify(withoutLocks(site, own)) === JSON.stringify(withoutLocks(this.site, own)) && faults === this.faults;
+    const own = this.day.controller.lockouts;
+    this.known = own.length;
+    const same = JSON.stringify(withLocks(site, own, false)) === JSON.stringify(withLocks(this.site, own, false)) && faults === this.faults;
     const [before, faultsBefore, onBefore] = [this.site, this.faults, this.faultsOn];
     if (faults !== this.faults) {
       this.faults = this.noneInThePast(site, faults);
@@ -88,10 +89,8 @@ export class SitePlayer {
 
   private nextDay(): void {
     // What was locked out stays so until settings come that know of it.
-    const locked = new Set(this.day.controller.lockouts.slice(this.known));
+    this.site = withLocks(this.site, this.day.controller.lockouts.slice(this.known), true);
     this.known = 0;
-    const lock = <T extends { id: string; lockedOut?: boolean | undefined }>(items: T[]): T[] => items.map((x) => (locked.has(x.id) ? { ...x, lockedOut: true } : x));
-    this.site = { ...this.site, stations: lock(this.site.stations), mainlines: lock(this.site.mainlines), pocs: lock(this.site.pocs) };
     this.date = localDate(this.site.site.timeZone, this.t);
     this.day = this.take(this.date);
   }
@@ -170,9 +169,4 @@ export class SitePlayer {
     this.told.events = controller.events.length;
     return said;
   }
-}
-
-function withoutLocks(site: SiteFile, ids: ReadonlySet<string>): SiteFile {
-  const free = <T extends { id: string; lockedOut?: boolean | undefined }>(items: T[]): T[] => items.map((x) => { if (!ids.has(x.id)) return x; const { lockedOut: _, ...rest } = x; return rest as T; });
-  return { ...site, stations: free(site.stations), mainlines: free(site.mainlines), pocs: free(site.pocs) };
 }

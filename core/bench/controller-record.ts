@@ -5,7 +5,7 @@ import { policyOfSet } from "../limits/policy-of.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Policy, Station } from "../site-file/schema.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
-import { type JudgePoint, lowestCommonMainline, type SystemState, systemStates } from "./system.ts";
+import { type JudgePoint, mainlineOfSet, subjectOfSet, type SystemState, systemStates } from "./system.ts";
 
 export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor" | "pressureLow" | "pressureHigh";
 export type BenchAlarm = { at: EpochS; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote; /** What a pressure sensor read, and its limit. */ kPa?: { measured: number; limit: number } };
@@ -72,15 +72,12 @@ export abstract class ControllerRecord {
     return system.pocs.reduce((sum, p) => sum + this.night.capacity.reserveLpm(p, at), 0);
   }
 
-  /** The station; or, for several together, the mainline that all of them hang on. */
   setSubject(set: Entry[]): string {
-    if (set.length === 1) return this.w.site.stations[(set[0] as Entry).station]?.id as string;
-    return this.mainlineSubject(set);
+    return subjectOfSet(this.w, set.map((e) => e.station));
   }
 
   mainlineSubject(set: Entry[]): string {
-    const mains = set.map((e) => this.w.stationMainline[e.station] as number);
-    return this.w.site.mainlines[lowestCommonMainline(this.w, mains) ?? (mains[0] as number)]?.id as string;
+    return mainlineOfSet(this.w, set.map((e) => e.station));
   }
 
   /** The points of connection that can feed a station, as one key. */

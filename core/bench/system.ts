@@ -90,3 +90,14 @@ export function lowestCommonMainline(w: Waterworks, mains: number[]): number | n
   const shared = (w.mainsAbove[first] ?? []).filter((m) => rest.every((other) => (w.mainsAbove[other] ?? []).includes(m)));
   return shared[0] ?? null;
 }
+
+/** The mainline that all of these stations hang on; where they share none, that of the first. */
+export function mainlineOfSet(w: Waterworks, stations: readonly number[]): string {
+  const mains = stations.map((s) => w.stationMainline[s] as number);
+  return w.site.mainlines[lowestCommonMainline(w, mains) ?? (mains[0] as number)]?.id as string;
+}
+
+/** What an alarm of a set is about: the station; or, for several together, the mainline that all of them hang on. */
+export function subjectOfSet(w: Waterworks, stations: readonly number[]): string {
+  return stations.length === 1 ? (w.site.stations[stations[0] as number]?.id as string) : mainlineOfSet(w, stations);
+}

@@ -1,3 +1,4 @@
+import { systemOf } from "../network/system-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -85,14 +86,4 @@ function atRest(w: Waterworks, system: number, alarms: AlarmFact[]): Likely[] {
   const several = w.site.pocs.filter((_, p) => w.systemOfPoc[p] === system).length > 1;
   if (shutBehind(w, system)) return [{ code: "masterValvePasses", weight: 0.7 }, { code: "branchBeforeSensor", weight: 0.5 }, { code: "backFeed", weight: several ? 0.6 : 0.1 }, { code: "noise", weight: 0.3 }];
   return [{ code: "stuckValve", weight: stuck.length > 0 ? 0.85 : 0.5, ...(stuck[0] ? { stationId: stuck[0].id } : {}) }, { code: "leak", weight: 0.6 }, { code: "handWatering", weight: hours ? 0.3 : 0.55 }];
-}
-
-function systemOf(w: Waterworks, id: string): number | undefined {
-  const station = w.stationIndex.get(id);
-  const main = station === undefined ? w.mainlineIndex.get(id) : w.stationMainline[station];
-  if (main !== undefined) return w.systemOfMainline[main];
-  const poc = w.pocIndex.get(id) ?? w.site.pocs.findIndex((p) => p.devices.some((d) => d.id === id));
-  if (poc >= 0) return w.systemOfPoc[poc];
-  const onMain = w.site.mainlines.findIndex((m) => (m.devices ?? []).some((d) => d.id === id));
-  return onMain >= 0 ? w.systemOfMainline[onMain] : undefined;
 }

@@ -2,6 +2,7 @@ import { randomFrom } from "../bench/random.ts";
 import { planOf, playNight } from "../dispatch/plan.ts";
 import { type Stretch, stretchesOf } from "../limits/stretches.ts";
 import { waterworks } from "../network/waterworks.ts";
+import { withLocks } from "../site-file/locks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { bestStep, rate, type Rated, type Step, stepSeconds, stillPossible } from "./advice.ts";
 import { type Cause, DrillBench, type Result, sameResult, type Standing } from "./drill-bench.ts";
@@ -44,7 +45,8 @@ const MOST_DRAWS = 40;
 
 /** The drill of a seed on a site: one thing is wrong somewhere, and the night said something of it. Null where the site has nothing to try it on. */
 export function beginDrill(asked: SiteFile, date: string, seed: number): Drill | null {
-  const site = unlocked(asked);
+  // What is locked out would run, were nothing wrong with it: a drill is not about that.
+  const site = withLocks(asked, [...asked.stations, ...asked.mainlines, ...asked.pocs].map((x) => x.id), false);
   const w = waterworks(site);
   const night = planOf(w, playNight(w, date));
   const stretches = stretchesOf(w, night.runs).filter((s) => s.to - s.from >= 60);
@@ -71,12 +73,6 @@ export function beginDrill(asked: SiteFile, date: string, seed: number): Drill |
     return { bench, hidden, seed, night: night.map(({ at, step, result, expectedLpm }, i) => ({ at, step, result: noisy(result, randomFrom(seed + 7 * i + 1)), expectedLpm })) };
   }
   return null;
-}
-
-/** What is locked out would run, were nothing wrong with it: a drill is not about that. */
-function unlocked(site: SiteFile): SiteFile {
-  const free = <T extends { lockedOut?: boolean | undefined }>(items: T[]): T[] => items.map(({ lockedOut: _, ...rest }) => rest as T);
-  return { ...site, stations: free(site.stations), mainlines: free(site.mainlines), pocs: free(site.pocs) };
 }
 
 /** Other sets of the night that between them ran most stations. */

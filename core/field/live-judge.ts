@@ -1,11 +1,12 @@
 import type { AlarmKind, AlarmNote } from "../bench/controller-record.ts";
-import { lowestCommonMainline, restLimitLpm, type SystemState, systemStates } from "../bench/system.ts";
+import { restLimitLpm, subjectOfSet, type SystemState, systemStates } from "../bench/system.ts";
 import { localDate } from "../calendar/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { setLimits } from "../limits/limits.ts";
 import { CALM, countBeyond, judgeReading, type Persistence } from "../limits/persistence.ts";
 import { policyOfSet, withInherited } from "../limits/policy-of.ts";
 import { setRatio } from "../limits/set-ratio.ts";
+import { systemOf } from "../network/system-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
@@ -74,7 +75,7 @@ export class LiveJudge {
   /** What the controller says of itself. An alarm of its own is an alarm. */
   event(state: LiveState, e: EventMessage): LiveAlarm[] {
     const at = Date.parse(e.at) / 1000;
-    const system = this.systemOf(e.subject);
+    const system = systemOf(this.w, e.subject);
     const live = system === undefined ? undefined : state.systems[system];
     if (live) {
       if (e.type === "searchBegins") live.searching = true;
@@ -144,7 +145,7 @@ export class LiveJudge {
     const now = { open: new Set(r.open), valves: new Set(r.valves) };
     const before = { open: new Set(state.open), valves: new Set(state.valves) };
     const turned = (a: Set<string>, b: Set<string>): string[] => [...[...a].filter((id) => !b.has(id)), ...[...b].filter((id) => !a.has(id))];
-    const changed = new Set([...turned(before.open, now.open), ...turned(before.valves, now.valves)].flatMap((id) => this.systemOf(id) ?? []));
+    const changed = new Set([...turned(before.open, now.open), ...turned(before.valves, now.valves)].flatMap((id) => systemOf(this.w, id) ?? []));
     this.systems.forEach((system, i) => {
       const live = state.systems[i] as SystemLive;
       const mains = system.mainlines.map((m) => this.site.mainlines[m]);
@@ -187,7 +188,7 @@ export class LiveJudge {
       const low = judgeReading(kept.low, limits.lowLpm - measured, policy);
       kept.high = high.state;
       kept.low = low.state;
-      if (high.trips || low.trips) told.push({ at: now, kind: high.trips ? "stationHigh" : "stationLow", subjectId: this.subjectOf(set), measuredLpm: measured, expectedLpm: limits.expectedLpm });
+      if (high.trips || low.trips) told.push({ at: now, kind: high.trips ? "stationHigh" : "stationLow", subjectId: subjectOfSet(this.w, set), measuredLpm: measured, expectedLpm: limits.expectedLpm });
     });
     this.offSchedule(system, live, r, running, now, told);
     this.pressure(system, live, r, running, now, told);
@@ -267,26 +268,4 @@ export class LiveJudge {
     if (this.calendar?.date !== date) this.calendar = { date, capacity: new CapacityCalendar(this.w, date) };
     return system.pocs.reduce((sum, p) => sum + (this.calendar as { capacity: CapacityCalendar }).capacity.reserveLpm(p, at), 0);
   }
-
-  private subjectOf(set: number[]): string {
-    return set.length === 1 ? (this.site.stations[set[0] as number]?.id as string) : mainlineOf(this.w, set);
-  }
-
-  /** The connected system that an element belongs to. */
-  private systemOf(id: string): number | undefined {
-    const station = this.w.stationIndex.get(id);
-    const main = station === undefined ? this.w.mainlineIndex.get(id) : this.w.stationMainline[station];
-    if (main !== undefined) return this.w.systemOfMainline[main];
-    const poc = this.w.pocIndex.get(id);
-    if (poc !== undefined) return this.w.systemOfPoc[poc];
-    const p = this.site.pocs.findIndex((x) => x.devices.some((d) => d.id === id));
-    if (p >= 0) return this.w.systemOfPoc[p];
-    const m = this.site.mainlines.findIndex((x) => (x.devices ?? []).some((d) => d.id === id));
-    return m >= 0 ? this.w.systemOfMainline[m] : undefined;
-  }
-}
-
-function mainlineOf(w: Waterworks, set: number[]): string {
-  const mains = set.map((s) => w.stationMainline[s] as number);
-  return w.site.mainlines[lowestCommonMainline(w, mains) ?? (mains[0] as number)]?.id as string;
 }

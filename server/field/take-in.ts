@@ -2,13 +2,14 @@ import { alarmWords } from "../../core/bench/alarm-words.ts";
 import type { LiveAlarm, LiveJudge, LiveState } from "../../core/field/live-judge.ts";
 import type { EventMessage, ReadingMessage } from "../../core/field/messages.ts";
 import type { Ready } from "../../core/field/sequence.ts";
+import { withLocks } from "../../core/site-file/locks.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { insertAlarms, insertEvents } from "../db/alarms.ts";
 import { inTransaction } from "../db/connection.ts";
 import { addLockToLiveAlarm, advanceStream, type GatewayRow, insertReadings, lockStream } from "../db/field.ts";
 import { userById } from "../db/users.ts";
 import { tell } from "../live/channel.ts";
-import { alarmsChanged, withLocks } from "../services/alarms.ts";
+import { alarmsChanged } from "../services/alarms.ts";
 import { amendSite } from "../services/sites.ts";
 
 export type Judged = { version: number; file: SiteFile; judge: LiveJudge };

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { csvLine } from "../../core/exports/csv.ts";
 import { subjectName } from "../../core/bench/alarm-words.ts";
 import { localIso } from "../../core/calendar/wall-time.ts";
+import { withLocks } from "../../core/site-file/locks.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
@@ -96,16 +97,6 @@ async function freed(user: SignedIn, site: LoadedSite, alarm: AlarmRow, found: s
     const open = withLocks(file, free, false);
     return repaired ? { ...open, stations: open.stations.map((s) => (s.id === alarm.subject_id ? { ...s, repairedAt: repairedAt.toISOString() } : s)) } : open;
   });
-}
-
-export function withLocks(file: SiteFile, ids: string[], locked: boolean): SiteFile {
-  const set = <T extends { id: string; lockedOut?: boolean | undefined }>(items: T[]): T[] =>
-    items.map((item) => {
-      if (!ids.includes(item.id)) return item;
-      const { lockedOut: _, ...rest } = item;
-      return (locked ? { ...rest, lockedOut: true } : rest) as T;
-    });
-  return { ...file, stations: set(file.stations), mainlines: set(file.mainlines), pocs: set(file.pocs) };
 }
 
 /** The bytes of a picture, if they begin as such a picture does. */

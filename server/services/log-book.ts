@@ -1,11 +1,12 @@
 import { simulate } from "../../core/bench/simulate.ts";
+import { withLocks } from "../../core/site-file/locks.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { type AlarmEntryRow, type AlarmRow, alarmsOfSite, entriesOf, insertAlarms, insertBenchRun, insertEvents } from "../db/alarms.ts";
 import { db, inTransaction } from "../db/connection.ts";
 import { type RevisionHead, revisionHeads } from "../db/revisions.ts";
 import { colleagues } from "../db/users.ts";
-import { alarmsChanged, withLocks } from "./alarms.ts";
+import { alarmsChanged } from "./alarms.ts";
 import { amendSite, loadSite } from "./sites.ts";
 
 export type BenchRequest = { date: string; faults: unknown[]; seed: number; exact: boolean };

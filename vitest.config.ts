@@ -6,7 +6,13 @@ export default defineConfig({
     testTimeout: 30_000,
     hookTimeout: 60_000,
     projects: [
-      { extends: true, test: { name: "unit", include: ["core/**/*.test.ts", "gateway/**/*.test.ts", "cli/**/*.test.ts", "components/**/*.test.ts"] } },
+      {
+        extends: true,
+        test: {
+          name: "unit",
+          include: ["core/**/*.test.ts", "gateway/**/*.test.ts", "cli/**/*.test.ts", "components/**/*.test.ts"],
+        },
+      },
       { extends: true, test: { name: "server", include: ["server/**/*.test.ts"], fileParallelism: false } },
     ],
   },

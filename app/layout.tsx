@@ -2,7 +2,10 @@ import type { Metadata, Viewport } from "next";
 import { cookies } from "next/headers";
 import "./globals.css";
 
-export const metadata: Metadata = { title: "Presa", description: "Hydraulic capacity, learned flows and flow limits for commercial irrigation sites" };
+export const metadata: Metadata = {
+  title: "Presa",
+  description: "Hydraulic capacity, learned flows and flow limits for commercial irrigation sites",
+};
 export const viewport: Viewport = { width: "device-width", initialScale: 1 };
 export const dynamic = "force-dynamic";
 

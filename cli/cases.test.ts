@@ -15,7 +15,9 @@ const run = promisify(execFile);
 const root = join(import.meta.dirname, "..");
 const folders = [join(root, "cases"), join(root, "../shared/cases")].flatMap((folder) => {
   try {
-    return readdirSync(folder, { withFileTypes: true }).filter((d) => d.isDirectory()).map((d) => ({ folder, name: d.name }));
+    return readdirSync(folder, { withFileTypes: true })
+      .filter((d) => d.isDirectory())
+      .map((d) => ({ folder, name: d.name }));
   } catch {
     return [];
   }
@@ -25,41 +27,50 @@ const cases = [...new Map(folders.map((c) => [c.name, c])).values()];
 type Request = { command: string; date?: string; faults?: unknown; tests?: unknown; args?: string[] };
 
 async function presa(args: string[]): Promise<{ exit: number; document: unknown }> {
-  const done = await run(join(root, "bin/presa"), args, { maxBuffer: 1e8 }).catch((error: { code: number; stdout: string }) => ({ ...error, failed: true }));
+  const done = await run(join(root, "bin/presa"), args, { maxBuffer: 1e8 }).catch(
+    (error: { code: number; stdout: string }) => ({ ...error, failed: true }),
+  );
   return { exit: "failed" in done ? (done as unknown as { code: number }).code : 0, document: JSON.parse(done.stdout) };
 }
 
 describe("worked cases through the command line", () => {
-  it("finds the cases", () => { expect(cases.length).toBeGreaterThanOrEqual(12); });
+  it("finds the cases", () => {
+    expect(cases.length).toBeGreaterThanOrEqual(12);
+  });
 
-  it.each(cases.map((c) => [c.name, c] as const))("%s", async (_, { folder, name }) => {
-    const read = (file: string) => JSON.parse(readFileSync(join(folder, name, file), "utf8"));
-    const request: Request = read("request.json");
-    const expected: { exit: number; checks: CaseCheck[] } = read("expected.json");
-    const scratch = mkdtempSync(join(tmpdir(), "presa-case-"));
-    const scratchFile = (file: string, value: unknown): string => {
-      writeFileSync(join(scratch, file), JSON.stringify(value));
-      return join(scratch, file);
-    };
-    const subject = request.tests ? scratchFile("tests.json", request.tests) : join(folder, name, "site.json");
-    const { exit, document } = await presa([
-      request.command, subject,
-      ...(request.date ? ["--date", request.date] : []),
-      ...(request.faults ? ["--faults", scratchFile("faults.json", request.faults)] : []),
-      ...(request.args ?? []),
-    ]);
-    expect(exit).toBe(expected.exit);
-    for (const check of expected.checks) {
-      if (check.feasiblePlan) {
-        const site = parseSiteOrThrow(read("site.json"));
-        const due = new Map<string, number>();
-        for (const start of programStarts(waterworks(site), request.date as string))
-          for (const e of start.entries) {
-            const key = `${site.stations[e.station]?.id}|${site.programs[e.program]?.id}`;
-            due.set(key, (due.get(key) ?? 0) + e.cycles.reduce((a, b) => a + b, 0));
-          }
-        expect(planFaults(site, document as Plan, due)).toEqual([]);
-      } else applyCheck(document, check);
-    }
-  }, 60_000);
+  it.each(cases.map((c) => [c.name, c] as const))(
+    "%s",
+    async (_, { folder, name }) => {
+      const read = (file: string) => JSON.parse(readFileSync(join(folder, name, file), "utf8"));
+      const request: Request = read("request.json");
+      const expected: { exit: number; checks: CaseCheck[] } = read("expected.json");
+      const scratch = mkdtempSync(join(tmpdir(), "presa-case-"));
+      const scratchFile = (file: string, value: unknown): string => {
+        writeFileSync(join(scratch, file), JSON.stringify(value));
+        return join(scratch, file);
+      };
+      const subject = request.tests ? scratchFile("tests.json", request.tests) : join(folder, name, "site.json");
+      const { exit, document } = await presa([
+        request.command,
+        subject,
+        ...(request.date ? ["--date", request.date] : []),
+        ...(request.faults ? ["--faults", scratchFile("faults.json", request.faults)] : []),
+        ...(request.args ?? []),
+      ]);
+      expect(exit).toBe(expected.exit);
+      for (const check of expected.checks) {
+        if (check.feasiblePlan) {
+          const site = parseSiteOrThrow(read("site.json"));
+          const due = new Map<string, number>();
+          for (const start of programStarts(waterworks(site), request.date as string))
+            for (const e of start.entries) {
+              const key = `${site.stations[e.station]?.id}|${site.programs[e.program]?.id}`;
+              due.set(key, (due.get(key) ?? 0) + e.cycles.reduce((a, b) => a + b, 0));
+            }
+          expect(planFaults(site, document as Plan, due)).toEqual([]);
+        } else applyCheck(document, check);
+      }
+    },
+    60_000,
+  );
 });

@@ -82,7 +82,8 @@ async function main(argv: string[]): Promise<number> {
       const site = readSite(file);
       const date = needDate(values.date);
       if (values.optimize) {
-        const until = performance.now() + 1000 * (values.seconds === undefined ? 2 : positive(values.seconds, "--seconds"));
+        const until =
+          performance.now() + 1000 * (values.seconds === undefined ? 2 : positive(values.seconds, "--seconds"));
         print(betterNight(site, date, { seed: 1, shouldStop: () => performance.now() >= until }));
       } else print(plan(site, date));
       return 0;
@@ -108,31 +109,62 @@ async function main(argv: string[]): Promise<number> {
         ...(values.faults === undefined ? {} : { faults: readJson(values.faults) }),
         ...(values.seed === undefined ? {} : { seed: wholeNumber(values.seed, "--seed") }),
         exact: values.exact === true,
-        ...(values.readings === undefined ? {} : {
-          onSecond: (row) => rows.push([localIso(site.site.timeZone, row.at), ...row.readingLpm.map((r) => r.toFixed(2)), row.expectedLpm.toFixed(2), row.highLpm?.toFixed(2) ?? "", row.lowLpm?.toFixed(2) ?? ""].join(",")),
-        }),
+        ...(values.readings === undefined
+          ? {}
+          : {
+              onSecond: (row) =>
+                rows.push(
+                  [
+                    localIso(site.site.timeZone, row.at),
+                    ...row.readingLpm.map((r) => r.toFixed(2)),
+                    row.expectedLpm.toFixed(2),
+                    row.highLpm?.toFixed(2) ?? "",
+                    row.lowLpm?.toFixed(2) ?? "",
+                  ].join(","),
+                ),
+            }),
       });
-      if (!outcome.ok) throw new RequestError("problem" in outcome ? outcome.problem : { code: "cancelled", path: "", message: "Cancelled." });
-      if (values.readings !== undefined) writeWhole(values.readings, `${csvLine(["at", ...site.pocs.map((p) => `${p.id} L/min`), "expected L/min", "high L/min", "low L/min"])}\n${rows.join("\n")}\n`);
+      if (!outcome.ok)
+        throw new RequestError(
+          "problem" in outcome ? outcome.problem : { code: "cancelled", path: "", message: "Cancelled." },
+        );
+      if (values.readings !== undefined)
+        writeWhole(
+          values.readings,
+          `${csvLine(["at", ...site.pocs.map((p) => `${p.id} L/min`), "expected L/min", "high L/min", "low L/min"])}\n${rows.join("\n")}\n`,
+        );
       const { trace: _, ...result } = outcome.result;
       print(result);
       return 0;
     }
     case "compare": {
       const site = readSite(file);
-      if (values.faults === undefined || values.policies === undefined) throw new UsageError("compare needs --faults and --policies");
+      if (values.faults === undefined || values.policies === undefined)
+        throw new UsageError("compare needs --faults and --policies");
       const asked = readPolicies(site, readJson(values.policies));
       if (!asked.ok) throw new RequestError(asked.problem);
       const outcome = comparePolicies(site, {
-        date: needDate(values.date), faults: readJson(values.faults), policies: asked.policies, exact: values.exact === true, ...(values.seed === undefined ? {} : { seed: wholeNumber(values.seed, "--seed") }),
+        date: needDate(values.date),
+        faults: readJson(values.faults),
+        policies: asked.policies,
+        exact: values.exact === true,
+        ...(values.seed === undefined ? {} : { seed: wholeNumber(values.seed, "--seed") }),
       });
-      if (!outcome.ok) throw new RequestError("problem" in outcome ? outcome.problem : { code: "cancelled", path: "", message: "Cancelled." });
+      if (!outcome.ok)
+        throw new RequestError(
+          "problem" in outcome ? outcome.problem : { code: "cancelled", path: "", message: "Cancelled." },
+        );
       print({ rows: outcome.rows });
       return 0;
     }
     case "calibrate": {
       const outcome = calibrate(readTests(file));
-      if (!outcome.ok) throw new RequestError({ code: outcome.refusal.code, path: outcome.refusal.path, message: REFUSALS[outcome.refusal.code] });
+      if (!outcome.ok)
+        throw new RequestError({
+          code: outcome.refusal.code,
+          path: outcome.refusal.path,
+          message: REFUSALS[outcome.refusal.code],
+        });
       print(outcome.value);
       return 0;
     }
@@ -143,15 +175,27 @@ async function main(argv: string[]): Promise<number> {
 
 /** Instants as everywhere in the output: local ISO 8601 with offset. */
 function pressuresOut(site: SiteFile, study: PressureStudy): unknown {
-  return { ...study, night: study.night.map((n) => ({ ...n, at: n.at === null ? null : localIso(site.site.timeZone, n.at) })) };
+  return {
+    ...study,
+    night: study.night.map((n) => ({ ...n, at: n.at === null ? null : localIso(site.site.timeZone, n.at) })),
+  };
 }
 
 function readArguments(argv: string[]) {
   return parseArgs({
-    args: argv, allowPositionals: true,
+    args: argv,
+    allowPositionals: true,
     options: {
-      date: { type: "string" }, optimize: { type: "boolean" }, seconds: { type: "string" }, stations: { type: "string" }, faults: { type: "string" }, policies: { type: "string" },
-      seed: { type: "string" }, exact: { type: "boolean" }, readings: { type: "string" }, help: { type: "boolean", short: "h" },
+      date: { type: "string" },
+      optimize: { type: "boolean" },
+      seconds: { type: "string" },
+      stations: { type: "string" },
+      faults: { type: "string" },
+      policies: { type: "string" },
+      seed: { type: "string" },
+      exact: { type: "boolean" },
+      readings: { type: "string" },
+      help: { type: "boolean", short: "h" },
     },
   });
 }
@@ -160,12 +204,14 @@ const REFUSALS: Record<CalibrateRefusal["code"], string> = {
   noTests: "There is no test to fit. Run a steady flow and read the meter over a measured time.",
   testNotPositive: "Hz, litres and seconds of a test must all be above 0.",
   kMissing: "One test alone only scales K, so the present kGpm is needed.",
-  flowsTooClose: "The tests' flows lie within 1.5 × of each other: a line through them means nothing. Add a test at another flow.",
+  flowsTooClose:
+    "The tests' flows lie within 1.5 × of each other: a line through them means nothing. Add a test at another flow.",
   slopeNotPositive: "The fitted slope is not above 0: check that readings and frequencies belong together.",
 };
 
 const testsSchema = z.strictObject({
-  kGpm: z.number().gt(0).optional(), offsetHz: z.number().optional(),
+  kGpm: z.number().gt(0).optional(),
+  offsetHz: z.number().optional(),
   tests: z.array(z.strictObject({ hz: z.number(), litres: z.number(), seconds: z.number() })).max(1000),
 });
 
@@ -189,7 +235,11 @@ function readText(file: string): string {
   try {
     return readFileSync(file, "utf8");
   } catch {
-    throw new RequestError({ code: "fileNotReadable", path: file, message: `The file ${file} cannot be read. Check its name.` });
+    throw new RequestError({
+      code: "fileNotReadable",
+      path: file,
+      message: `The file ${file} cannot be read. Check its name.`,
+    });
   }
 }
 
@@ -206,7 +256,11 @@ function needDate(value: string | undefined): string {
   if (value === undefined) throw new UsageError("--date YYYY-MM-DD is needed");
   const noon = Date.parse(`${value}T12:00:00Z`);
   if (!/^\d{4}-\d{2}-\d{2}$/.test(value) || Number.isNaN(noon) || localDate("UTC", noon / 1000) !== value)
-    throw new RequestError({ code: "badDate", path: "--date", message: `"${value}" is not a date of the calendar, written YYYY-MM-DD.` });
+    throw new RequestError({
+      code: "badDate",
+      path: "--date",
+      message: `"${value}" is not a date of the calendar, written YYYY-MM-DD.`,
+    });
   return value;
 }
 

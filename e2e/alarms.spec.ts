@@ -3,17 +3,39 @@ import type { SiteFile } from "../core/site-file/schema.ts";
 import { smallSite } from "../testing/small-site.ts";
 import { screen, signIn } from "./people.ts";
 
-test("a new alarm appears on another screen by itself, is read together, worked on and cleared", async ({ page, context }) => {
+test("a new alarm appears on another screen by itself, is read together, worked on and cleared", async ({
+  page,
+  context,
+}) => {
   await signIn(page);
   const name = `Alarm site ${Date.now()}`;
-  const file: SiteFile = smallSite((s) => { s.site.id = `e2e-alarm-${Date.now()}`; s.site.name = name; s.programs[0] = { ...(s.programs[0] as SiteFile["programs"][number]), days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] } }; });
-  const { id } = (await (await page.request.post("/api/sites", { data: JSON.stringify(file), headers: { "content-type": "application/json" } })).json()) as { id: string };
+  const file: SiteFile = smallSite((s) => {
+    s.site.id = `e2e-alarm-${Date.now()}`;
+    s.site.name = name;
+    s.programs[0] = {
+      ...(s.programs[0] as SiteFile["programs"][number]),
+      days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] },
+    };
+  });
+  const { id } = (await (
+    await page.request.post("/api/sites", {
+      data: JSON.stringify(file),
+      headers: { "content-type": "application/json" },
+    })
+  ).json()) as { id: string };
   const list = await context.newPage();
   await list.goto("/alarms");
   await list.getByLabel("Find").fill(name);
   await expect(list.getByText("None like this.")).toBeVisible();
 
-  const taken = await page.request.post(`/api/sites/${id}/bench`, { data: { date: "2026-07-14", faults: [{ at: "+60", kind: "brokenLateral", subjectId: "s1", size: 90 }], seed: 1, exact: true } });
+  const taken = await page.request.post(`/api/sites/${id}/bench`, {
+    data: {
+      date: "2026-07-14",
+      faults: [{ at: "+60", kind: "brokenLateral", subjectId: "s1", size: 90 }],
+      seed: 1,
+      exact: true,
+    },
+  });
   expect(taken.status()).toBe(200);
   const entry = list.getByRole("article", { name: /Alarm station high/ });
   await expect(entry).toContainText("High flow at station 1 S1");
@@ -21,7 +43,9 @@ test("a new alarm appears on another screen by itself, is read together, worked 
   await expect(entry).toContainText("for Tolly Brandish");
   await entry.getByLabel("Note", { exact: true }).fill("wet ground by the gate");
   await entry.getByRole("button", { name: "Add the note" }).click();
-  await expect(entry.getByRole("listitem").filter({ hasText: "wet ground by the gate" })).toContainText("Maren Oddsdatter");
+  await expect(entry.getByRole("listitem").filter({ hasText: "wet ground by the gate" })).toContainText(
+    "Maren Oddsdatter",
+  );
 
   await page.goto(`/sites/${id}/log`);
   const together = page.getByRole("region", { name: "Read together" });

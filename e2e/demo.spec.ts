@@ -2,44 +2,65 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
 import { save, screen, signIn, VIEWER } from "./people.ts";
 
-test("the demo county: Rounds sorts by need, every screen opens without a fault and passes axe in both themes", async ({ page }) => {
+test("the demo county: Rounds sorts by need, every screen opens without a fault and passes axe in both themes", async ({
+  page,
+}) => {
   test.setTimeout(420_000);
   const problems: string[] = [];
   page.on("pageerror", (e) => problems.push(e.message));
-  page.on("console", (m) => { if (m.type() === "error") problems.push(m.text()); });
+  page.on("console", (m) => {
+    if (m.type() === "error") problems.push(m.text());
+  });
   await signIn(page);
   await expect(page.locator("tbody tr").first()).toContainText(/alarm/);
   for (const theme of ["day", "night"]) {
     await page.goto("/");
     if (theme === "night") await page.getByRole("button", { name: "Night theme" }).click();
-    expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} rounds ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+    expect(
+      (await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} rounds ${v.id}: ${v.nodes[0]?.html}`),
+    ).toEqual([]);
     await page.getByRole("link", { name: "Device library" }).click();
     await expect(page.getByRole("heading", { name: "Device library" })).toBeVisible();
-    expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} library ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+    expect(
+      (await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} library ${v.id}: ${v.nodes[0]?.html}`),
+    ).toEqual([]);
     await page.goto("/");
     await page.getByRole("link", { name: /open alarm/ }).click();
     await expect(page.getByRole("heading", { name: "Alarms", level: 1 })).toBeVisible();
     await expect(page.getByRole("article").first()).toBeVisible();
-    expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} alarms ${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+    expect(
+      (await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} alarms ${v.id}: ${v.nodes[0]?.html}`),
+    ).toEqual([]);
     await page.goto("/");
     await page.getByRole("link", { name: "Hollin Bank estate" }).click();
     for (const view of ["Devices and wires", "Pressure", "Pipe chart", "Exchange", "Drawing"]) {
       if (view === "Devices and wires") await screen(page, "Waterworks");
       await page.getByRole("button", { name: view, exact: true }).click();
       await page.waitForTimeout(400);
-      expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} ${view} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)} ${v.nodes[0]?.any[0]?.message ?? ""}`)).toEqual([]);
+      expect(
+        (await new AxeBuilder({ page }).analyze()).violations.map(
+          (v) => `${theme} ${view} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)} ${v.nodes[0]?.any[0]?.message ?? ""}`,
+        ),
+      ).toEqual([]);
     }
     for (const name of ["Waterworks", "Sensors", "Stations", "Programs", "Learn", "Night", "Limits", "Bench", "Log"]) {
       await screen(page, name);
       await page.waitForTimeout(300);
       const { violations } = await new AxeBuilder({ page }).analyze();
-      expect(violations.map((v) => `${theme} ${name} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)} ${v.nodes[0]?.any[0]?.message ?? ""}`)).toEqual([]);
+      expect(
+        violations.map(
+          (v) => `${theme} ${name} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)} ${v.nodes[0]?.any[0]?.message ?? ""}`,
+        ),
+      ).toEqual([]);
     }
   }
   expect(problems).toEqual([]);
 });
 
-test("an edit shows at once what it changes at the tell-line, undo takes it back, a second writer is told", async ({ page, browser }) => {
+test("an edit shows at once what it changes at the tell-line, undo takes it back, a second writer is told", async ({
+  page,
+  browser,
+}) => {
   await signIn(page);
   await page.getByRole("link", { name: "Tidewell Meadow park" }).click();
   await screen(page, "Programs");
@@ -85,7 +106,8 @@ test("bad input gets a sentence and nothing changes", async ({ page }) => {
   await atOnce.blur();
   await expect(page.getByText('"many" is not a number')).toBeVisible();
   await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
-  for (const day of ["Mon", "Wed", "Fri"]) await page.getByRole("group", { name: "Weekdays" }).getByRole("button", { name: day }).click();
+  for (const day of ["Mon", "Wed", "Fri"])
+    await page.getByRole("group", { name: "Weekdays" }).getByRole("button", { name: day }).click();
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByRole("alert").filter({ hasText: "has no days" })).toBeVisible();
   await page.getByRole("button", { name: "Discard all" }).click();
@@ -117,6 +139,9 @@ test("the field: on a phone nothing spills sideways", async ({ page }) => {
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   for (const name of ["Waterworks", "Sensors", "Programs", "Learn", "Night", "Log"]) {
     await screen(page, name);
-    expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth), name).toBeLessThanOrEqual(0);
+    expect(
+      await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+      name,
+    ).toBeLessThanOrEqual(0);
   }
 });

@@ -6,10 +6,17 @@ import { beginDrill } from "../core/drill/drill.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import { screen, signIn, VIEWER } from "./people.ts";
 
-test("a drill: something hidden is looked for by opening and reading, named, and what came of it is kept by person", async ({ page }) => {
-  await page.addInitScript(() => { Math.random = () => 0.3141592; });
+test("a drill: something hidden is looked for by opening and reading, named, and what came of it is kept by person", async ({
+  page,
+}) => {
+  await page.addInitScript(() => {
+    Math.random = () => 0.3141592;
+  });
   await signIn(page, VIEWER);
-  await page.getByRole("link", { name: /Hollin Bank/ }).first().click();
+  await page
+    .getByRole("link", { name: /Hollin Bank/ })
+    .first()
+    .click();
   await screen(page, "Bench");
   const siteId = /sites\/([0-9a-f-]{36})/.exec(page.url())?.[1];
   const file = parseSiteOrThrow(await (await page.request.get(`/api/sites/${siteId}/file`)).json());
@@ -35,7 +42,11 @@ test("a drill: something hidden is looked for by opening and reading, named, and
   await expect(outcome).toContainText("Right");
   await expect(outcome).toContainText(/short way|no check was needed/, { timeout: 20_000 });
   await expect(notebook.getByRole("columnheader", { name: "Causes left" })).toBeVisible();
-  await expect(page.getByRole("table", { name: "Drills by person" }).getByRole("row", { name: /Wim Castellane/ })).toBeVisible();
-  await expect(page.getByRole("table", { name: "Drills on this site" }).getByRole("row").nth(1)).toContainText("● right");
+  await expect(
+    page.getByRole("table", { name: "Drills by person" }).getByRole("row", { name: /Wim Castellane/ }),
+  ).toBeVisible();
+  await expect(page.getByRole("table", { name: "Drills on this site" }).getByRole("row").nth(1)).toContainText(
+    "● right",
+  );
   expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
 });

@@ -5,21 +5,46 @@ import { DEMO_PASSWORD } from "../server/demo/people.ts";
 import { MANAGER, STRANGER, VIEWER } from "./people.ts";
 
 const api = join(import.meta.dirname, "../app/api");
-const routes = readdirSync(api, { recursive: true, encoding: "utf8" }).filter((f) => f.endsWith("route.ts")).flatMap((file) => {
-  const text = readFileSync(join(api, file), "utf8");
-  return [...text.matchAll(/export const (GET|POST|DELETE|PUT|PATCH)\b[^=]*= (\w+)(?:<[^(]*>)?\("?(\w+)?/g)].map((m) => ({ path: `/api/${file.replace(/\/?route\.ts$/, "")}`, method: m[1] as string, gate: m[2] as string, least: m[3] as string }));
-});
+const routes = readdirSync(api, { recursive: true, encoding: "utf8" })
+  .filter((f) => f.endsWith("route.ts"))
+  .flatMap((file) => {
+    const text = readFileSync(join(api, file), "utf8");
+    return [...text.matchAll(/export const (GET|POST|DELETE|PUT|PATCH)\b[^=]*= (\w+)(?:<[^(]*>)?\("?(\w+)?/g)].map(
+      (m) => ({
+        path: `/api/${file.replace(/\/?route\.ts$/, "")}`,
+        method: m[1] as string,
+        gate: m[2] as string,
+        least: m[3] as string,
+      }),
+    );
+  });
 const NO_ONE = "00000000-0000-4000-8000-000000000000";
-const at = (path: string, siteId: string): string => path.replace("[siteId]", siteId).replace("[version]", "1").replace(/\[\w+\]/g, NO_ONE);
-const send = (request: APIRequestContext, method: string, path: string, data?: string) => request.fetch(path, { method, ...(method === "GET" ? {} : { data: data ?? "{}", headers: { "content-type": "application/json" } }) });
+const at = (path: string, siteId: string): string =>
+  path
+    .replace("[siteId]", siteId)
+    .replace("[version]", "1")
+    .replace(/\[\w+\]/g, NO_ONE);
+const send = (request: APIRequestContext, method: string, path: string, data?: string) =>
+  request.fetch(path, {
+    method,
+    ...(method === "GET" ? {} : { data: data ?? "{}", headers: { "content-type": "application/json" } }),
+  });
 
-async function as(playwright: { request: { newContext: (o: object) => Promise<APIRequestContext> } }, baseURL: string | undefined, email: string): Promise<APIRequestContext> {
+async function as(
+  playwright: { request: { newContext: (o: object) => Promise<APIRequestContext> } },
+  baseURL: string | undefined,
+  email: string,
+): Promise<APIRequestContext> {
   const context = await playwright.request.newContext({ baseURL });
   expect((await context.post("/api/session", { data: { email, password: DEMO_PASSWORD } })).status()).toBe(200);
   return context;
 }
 
-test("every route passes the one gate: signed out, wrong role, another organisation", async ({ request, playwright, baseURL }) => {
+test("every route passes the one gate: signed out, wrong role, another organisation", async ({
+  request,
+  playwright,
+  baseURL,
+}) => {
   expect(routes.length).toBeGreaterThanOrEqual(12);
   const manager = await as(playwright, baseURL, MANAGER);
   const page = await (await manager.get("/")).text();
@@ -34,7 +59,8 @@ test("every route passes the one gate: signed out, wrong role, another organisat
     }
     expect(r.gate, path).toBe("guarded");
     expect((await send(request, r.method, path)).status(), `signed out ${r.method} ${path}`).toBe(401);
-    if (r.least !== "viewer") expect((await send(viewer, r.method, path)).status(), `viewer ${r.method} ${path}`).toBe(403);
+    if (r.least !== "viewer")
+      expect((await send(viewer, r.method, path)).status(), `viewer ${r.method} ${path}`).toBe(403);
     // Library and profiles are organisation's own: a stranger gets his own, which hold nothing of ours.
     if (/^\/api\/(library|profiles|alarms)/.test(r.path) && !r.path.includes("[")) continue;
     const strange = await send(stranger, r.method, path, bodies[`${r.method} ${r.path}`]);
@@ -48,8 +74,12 @@ test("every route passes the one gate: signed out, wrong role, another organisat
 test("an organisation's library is its own", async ({ playwright, baseURL }) => {
   const manager = await as(playwright, baseURL, MANAGER);
   const stranger = await as(playwright, baseURL, STRANGER);
-  const kept = await manager.post("/api/library", { data: { name: "Guarded meter", note: "", body: { kind: "meter", continuousMaxLpm: 77 } } });
-  const item = ((await kept.json()) as { items: { id: string; name: string }[] }).items.find((i) => i.name === "Guarded meter");
+  const kept = await manager.post("/api/library", {
+    data: { name: "Guarded meter", note: "", body: { kind: "meter", continuousMaxLpm: 77 } },
+  });
+  const item = ((await kept.json()) as { items: { id: string; name: string }[] }).items.find(
+    (i) => i.name === "Guarded meter",
+  );
   expect(await (await stranger.get("/api/library")).json()).toEqual({ items: [] });
   expect(await (await stranger.get("/api/library/csv")).text()).not.toContain("Guarded meter");
   expect((await stranger.delete(`/api/library/${item?.id}`)).status()).toBe(404);
@@ -57,16 +87,39 @@ test("an organisation's library is its own", async ({ playwright, baseURL }) => 
 });
 
 const bodies: Record<string, string> = {
-  "POST /api/sites/[siteId]/revisions": JSON.stringify({ baseVersion: 1, file: JSON.parse(readFileSync(join(import.meta.dirname, "../cases/plan-two-pocs/site.json"), "utf8")), note: "" }),
+  "POST /api/sites/[siteId]/revisions": JSON.stringify({
+    baseVersion: 1,
+    file: JSON.parse(readFileSync(join(import.meta.dirname, "../cases/plan-two-pocs/site.json"), "utf8")),
+    note: "",
+  }),
   "POST /api/sites/[siteId]/revisions/[version]": JSON.stringify({ baseVersion: 1 }),
-  "POST /api/sites/[siteId]/learning": JSON.stringify({ stationIds: null, faults: [], seed: 1, pace: 0, date: "2026-07-14" }),
+  "POST /api/sites/[siteId]/learning": JSON.stringify({
+    stationIds: null,
+    faults: [],
+    seed: 1,
+    pace: 0,
+    date: "2026-07-14",
+  }),
   "POST /api/sites/[siteId]/learning/[runId]": JSON.stringify({ date: "2026-07-14", pace: 0 }),
   "POST /api/sites/[siteId]/learning/[runId]/meter": JSON.stringify({ beforeL: 1, afterL: 2, minutes: 10 }),
   "POST /api/sites/[siteId]/learning/[runId]/sets": JSON.stringify({ sets: [["a", "b"]] }),
-  "POST /api/sites/[siteId]/learning/proposals": JSON.stringify({ action: "take", picks: [{ runId: NO_ONE, stationId: "a" }] }),
-  "POST /api/sites/[siteId]/learning/outside": JSON.stringify({ how: "stopwatch", stationId: "a", readings: [{ litres: 1, seconds: 1 }] }),
+  "POST /api/sites/[siteId]/learning/proposals": JSON.stringify({
+    action: "take",
+    picks: [{ runId: NO_ONE, stationId: "a" }],
+  }),
+  "POST /api/sites/[siteId]/learning/outside": JSON.stringify({
+    how: "stopwatch",
+    stationId: "a",
+    readings: [{ litres: 1, seconds: 1 }],
+  }),
   "POST /api/sites/[siteId]/bench": JSON.stringify({ date: "2026-07-14", faults: [], seed: 1, exact: true }),
-  "POST /api/sites/[siteId]/drills": JSON.stringify({ version: 1, date: "2026-07-14", seed: 1, steps: [], named: { kind: "brokenLateral", subjectId: "a" } }),
+  "POST /api/sites/[siteId]/drills": JSON.stringify({
+    version: 1,
+    date: "2026-07-14",
+    seed: 1,
+    steps: [],
+    named: { kind: "brokenLateral", subjectId: "a" },
+  }),
   "POST /api/sites/[siteId]/field": JSON.stringify({ url: "mqtt://127.0.0.1:18830", topic: "t" }),
   "POST /api/sites/[siteId]/field/play": JSON.stringify({ pace: 2 }),
   "POST /api/sites/[siteId]/alarms/[alarmId]": JSON.stringify({ action: "acknowledge" }),
@@ -75,7 +128,19 @@ const bodies: Record<string, string> = {
 test("bad requests are answered with 4xx and a code, never 500", async ({ playwright, baseURL }) => {
   const manager = await as(playwright, baseURL, MANAGER);
   const siteId = /\/sites\/([0-9a-f-]{36})/.exec(await (await manager.get("/")).text())?.[1] as string;
-  const junk = ["", "{", "null", "[]", "7", '{"a":1}', '{"baseVersion":"x"}', '{"baseVersion":1,"file":{},"note":""}', '{"date":"2026-99-99","faults":[{}],"seed":1,"exact":true}', '{"create":{"name":"","timeZone":"Nowhere","units":"us"}}', '{"create":{"name":"x","timeZone":"Nowhere","units":"us"}}'];
+  const junk = [
+    "",
+    "{",
+    "null",
+    "[]",
+    "7",
+    '{"a":1}',
+    '{"baseVersion":"x"}',
+    '{"baseVersion":1,"file":{},"note":""}',
+    '{"date":"2026-99-99","faults":[{}],"seed":1,"exact":true}',
+    '{"create":{"name":"","timeZone":"Nowhere","units":"us"}}',
+    '{"create":{"name":"x","timeZone":"Nowhere","units":"us"}}',
+  ];
   for (const r of routes.filter((x) => x.method !== "GET"))
     for (const id of [siteId, "not-a-uuid", NO_ONE])
       for (const data of r.method === "DELETE" ? ["{}"] : junk) {
@@ -84,7 +149,10 @@ test("bad requests are answered with 4xx and a code, never 500", async ({ playwr
         expect(answer.status(), `${r.method} ${at(r.path, id)} ${data}`).toBeLessThan(500);
         if (answer.status() >= 400) expect((await answer.json()).error.code).toBeTruthy();
       }
-  const huge = await manager.post("/api/sites", { data: Buffer.alloc(20 * 1024 * 1024, 32), headers: { "content-type": "application/json" } });
+  const huge = await manager.post("/api/sites", {
+    data: Buffer.alloc(20 * 1024 * 1024, 32),
+    headers: { "content-type": "application/json" },
+  });
   expect(huge.status()).toBe(413);
   const foreign = await manager.post("/api/sites", { data: "{}", headers: { origin: "http://elsewhere.example" } });
   expect(foreign.status()).toBe(403);

@@ -19,7 +19,10 @@ async function tabTo(page: Page, target: Locator): Promise<void> {
   }
   throw new Error(`Tab does not reach ${target}`);
 }
-const press = async (page: Page, target: Locator): Promise<void> => { await tabTo(page, target); await page.keyboard.press("Enter"); };
+const press = async (page: Page, target: Locator): Promise<void> => {
+  await tabTo(page, target);
+  await page.keyboard.press("Enter");
+};
 const write = async (page: Page, label: string | RegExp, text: string): Promise<void> => {
   await tabTo(page, page.getByLabel(label).first());
   await page.keyboard.press("Control+a");
@@ -30,8 +33,12 @@ const choose = async (page: Page, label: string, start: string): Promise<void> =
   await tabTo(page, page.getByRole("combobox", { name: label, exact: true }).first());
   await page.keyboard.type(start);
 };
-const tick = async (page: Page, name: string): Promise<void> => { await tabTo(page, page.getByRole("checkbox", { name })); await page.keyboard.press("Space"); };
-const button = (page: Page, name: string | RegExp): Locator => page.getByRole("button", { name, exact: typeof name === "string" }).first();
+const tick = async (page: Page, name: string): Promise<void> => {
+  await tabTo(page, page.getByRole("checkbox", { name }));
+  await page.keyboard.press("Space");
+};
+const button = (page: Page, name: string | RegExp): Locator =>
+  page.getByRole("button", { name, exact: typeof name === "string" }).first();
 
 test("a site of 20 stations on two connections, from nothing, by keyboard alone", async ({ page, context }) => {
   test.setTimeout(240_000);
@@ -93,7 +100,12 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await write(page, "Current it can hold, mA", "1500");
 
   // The drawing, by keyboard: focus a connection and move it; undo puts it back, redo moves it again.
-  await press(page, page.getByRole("group", { name: "Drawing of the waterworks" }).getByRole("button", { name: /^Gate vault, ceiling/ }));
+  await press(
+    page,
+    page
+      .getByRole("group", { name: "Drawing of the waterworks" })
+      .getByRole("button", { name: /^Gate vault, ceiling/ }),
+  );
   await expect(ledger.getByRole("button", { name: /^Gate vault/ })).toHaveAttribute("aria-expanded", "true");
   await page.keyboard.press("ArrowDown");
   const bar = page.getByRole("region", { name: "Unsaved changes" });
@@ -107,7 +119,13 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await press(page, bar.getByRole("button", { name: "Save", exact: true }));
   await expect(bar).toBeHidden();
 
-  const text = ["No.\tName\tMainline\tEmitter\tDesign\tNeeds", ...Array.from({ length: 20 }, (_, i) => `${i + 1}\tPlot ${i + 1}\t${i % 2 ? "East main" : "West main"}\tspray\t${38 + ((i * 7) % 30)}\t210`)].join("\n");
+  const text = [
+    "No.\tName\tMainline\tEmitter\tDesign\tNeeds",
+    ...Array.from(
+      { length: 20 },
+      (_, i) => `${i + 1}\tPlot ${i + 1}\t${i % 2 ? "East main" : "West main"}\tspray\t${38 + ((i * 7) % 30)}\t210`,
+    ),
+  ].join("\n");
   await page.keyboard.press("Tab");
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
   await page.keyboard.press("3");
@@ -136,5 +154,5 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await expect(page.getByRole("alert").filter({ hasText: "K301 is in the tray already" })).toBeVisible();
   await press(page, button(page, "K300"));
   await press(page, button(page, "Assign K300 to 2 Plot 2"));
-  await expect(page.locator('[data-wired]').filter({ hasText: "2 Plot 2" }).first()).toContainText("K300");
+  await expect(page.locator("[data-wired]").filter({ hasText: "2 Plot 2" }).first()).toContainText("K300");
 });

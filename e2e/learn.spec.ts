@@ -8,8 +8,15 @@ import { fill, save, screen, signIn } from "./people.ts";
 /** A made-up site of its own for each test, opened on Learn. */
 async function learnOn(page: Page, change: (s: SiteFile) => void = () => {}): Promise<string> {
   await signIn(page);
-  const file = smallSite((s) => { s.site.id = `e2e-learn-${Date.now()}`; s.site.name = `Learn site ${s.site.id}`; change(s); });
-  const made = await page.request.post("/api/sites", { data: JSON.stringify(file), headers: { "content-type": "application/json" } });
+  const file = smallSite((s) => {
+    s.site.id = `e2e-learn-${Date.now()}`;
+    s.site.name = `Learn site ${s.site.id}`;
+    change(s);
+  });
+  const made = await page.request.post("/api/sites", {
+    data: JSON.stringify(file),
+    headers: { "content-type": "application/json" },
+  });
   expect(made.status()).toBeLessThan(300);
   const { id } = (await made.json()) as { id: string };
   await page.goto(`/sites/${id}/learn`);
@@ -24,7 +31,10 @@ test("from what is ready to flows that are taken, undone, and kept in the histor
     (s.stations[1] as { enteredFlowLpm?: number }).enteredFlowLpm = 96;
   });
   await expect(page.getByText("2 ready, 1 not")).toBeVisible();
-  await expect(page.getByRole("link", { name: "has no run time in any program" })).toHaveAttribute("href", /\/programs$/);
+  await expect(page.getByRole("link", { name: "has no run time in any program" })).toHaveAttribute(
+    "href",
+    /\/programs$/,
+  );
   await expect(page.getByText(/Waits for hand-watering hours, 08:0\d to 08:30/)).toBeVisible();
   await expect(page.getByText(/with everything closed, a leak shows from/)).toBeVisible();
 
@@ -64,8 +74,17 @@ test("from what is ready to flows that are taken, undone, and kept in the histor
 
 test("a wrong constant and crossed wires are named, with what to do", async ({ page }) => {
   const row = (s: SiteFile, n: number): void => {
-    s.stations = Array.from({ length: n }, (_, i) => ({ ...(s.stations[0] as SiteFile["stations"][number]), id: `s${i + 1}`, number: i + 1, name: `Bed ${i + 1}`, designFlowLpm: 60 + 7 * i }));
-    s.programs[0] = { ...(s.programs[0] as SiteFile["programs"][number]), runs: s.stations.map((x) => ({ stationId: x.id, minutes: 5 })) };
+    s.stations = Array.from({ length: n }, (_, i) => ({
+      ...(s.stations[0] as SiteFile["stations"][number]),
+      id: `s${i + 1}`,
+      number: i + 1,
+      name: `Bed ${i + 1}`,
+      designFlowLpm: 60 + 7 * i,
+    }));
+    s.programs[0] = {
+      ...(s.programs[0] as SiteFile["programs"][number]),
+      runs: s.stations.map((x) => ({ stationId: x.id, minutes: 5 })),
+    };
   };
   await learnOn(page, (s) => row(s, 6));
   await page.getByText("Faults on the bench").click();
@@ -74,7 +93,9 @@ test("a wrong constant and crossed wires are named, with what to do", async ({ p
   await fill(page, /^Factor/, "1.08");
   await page.getByLabel("Pace of the bench").selectOption("0");
   await page.getByRole("button", { name: "Learn 6 stations on the bench" }).click();
-  await expect(page.getByRole("alert").filter({ hasText: "That is the sensor's constant, not the stations" })).toContainText(/All 6 stations behind .* read \+[789](\.\d)? % against their design/, { timeout: 30_000 });
+  await expect(
+    page.getByRole("alert").filter({ hasText: "That is the sensor's constant, not the stations" }),
+  ).toContainText(/All 6 stations behind .* read \+[789](\.\d)? % against their design/, { timeout: 30_000 });
   await expect(page.getByText(/odd:/)).toHaveCount(0);
 
   await part(page, /^Before/);
@@ -85,7 +106,9 @@ test("a wrong constant and crossed wires are named, with what to do", async ({ p
   await expect(page.getByText("▲ 1 odd: 1.")).toBeVisible({ timeout: 30_000 });
   await expect(page.getByLabel("Take station 1", { exact: true })).not.toBeChecked();
   await page.getByRole("button", { name: "1 Bed 1" }).click();
-  await expect(page.getByRole("complementary", { name: "One station" }).getByRole("listitem").first()).toContainText("two station numbers on one valve (with 5 Bed 5)");
+  await expect(page.getByRole("complementary", { name: "One station" }).getByRole("listitem").first()).toContainText(
+    "two station numbers on one valve (with 5 Bed 5)",
+  );
 });
 
 test("flows from a list and from a recorder's log, matched, looked at, and taken", async ({ page }) => {
@@ -101,7 +124,14 @@ test("flows from a list and from a recorder's log, matched, looked at, and taken
   await expect(page.getByRole("cell", { name: "taken" })).toHaveCount(2);
 
   await part(page, /^In and out/);
-  const lines = ["when,what it said,open", ...Array.from({ length: 200 }, (_, s) => `02:${String(Math.floor(s / 60)).padStart(2, "0")}:${String(s % 60).padStart(2, "0")},${s < 20 ? 0 : 51.5 + 0.3 * Math.sin(s)},${s < 20 ? "" : "3"}`)];
+  const lines = [
+    "when,what it said,open",
+    ...Array.from(
+      { length: 200 },
+      (_, s) =>
+        `02:${String(Math.floor(s / 60)).padStart(2, "0")}:${String(s % 60).padStart(2, "0")},${s < 20 ? 0 : 51.5 + 0.3 * Math.sin(s)},${s < 20 ? "" : "3"}`,
+    ),
+  ];
   await page.getByLabel("or paste it").fill(lines.join("\n"));
   await page.getByRole("button", { name: "Look at it" }).click();
   await page.getByLabel("It is", { exact: true }).selectOption("readings");
@@ -144,7 +174,13 @@ test("in the field: one station on a phone, by stopwatch and on the bench", asyn
 });
 
 test("sets of the night are learned after the stations, and their ratios taken", async ({ page }) => {
-  const id = await learnOn(page, (s) => { s.programs[0] = { ...(s.programs[0] as SiteFile["programs"][number]), maxStationsAtOnce: 2, days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] } }; });
+  const id = await learnOn(page, (s) => {
+    s.programs[0] = {
+      ...(s.programs[0] as SiteFile["programs"][number]),
+      maxStationsAtOnce: 2,
+      days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] },
+    };
+  });
   await part(page, /^Sets/);
   await page.getByRole("button", { name: "Choose what is needed for 100 %" }).click();
   await part(page, /^Before/);
@@ -153,7 +189,9 @@ test("sets of the night are learned after the stations, and their ratios taken",
   await expect(page.getByRole("button", { name: /^Take 3 learned/ })).toBeEnabled({ timeout: 30_000 });
   await part(page, /^Sets/);
   await page.getByRole("button", { name: /^Take \d ratios?/ }).click();
-  await expect(page.getByRole("region", { name: "Learned sets" }).getByRole("cell", { name: "taken" }).first()).toBeVisible();
+  await expect(
+    page.getByRole("region", { name: "Learned sets" }).getByRole("cell", { name: "taken" }).first(),
+  ).toBeVisible();
   const file = (await (await page.request.get(`/api/sites/${id}/file`)).json()) as SiteFile;
   expect(file.setRatios?.length).toBeGreaterThan(0);
   await screen(page, "Log");

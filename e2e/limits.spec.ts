@@ -2,7 +2,9 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
 import { fill, screen, signIn } from "./people.ts";
 
-test("the starting points are worked out side by side, one is taken, and what stands says that it is old", async ({ page }) => {
+test("the starting points are worked out side by side, one is taken, and what stands says that it is old", async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole("link", { name: "Quarrel Hill campus" }).click();
   await screen(page, "Limits");
@@ -20,7 +22,9 @@ test("the starting points are worked out side by side, one is taken, and what st
   await expect(page.getByRole("combobox", { name: "School to start from" })).toHaveValue("own");
 });
 
-test("a main with limits of its own passes them on to its stations, and each figure says where it is from", async ({ page }) => {
+test("a main with limits of its own passes them on to its stations, and each figure says where it is from", async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Limits");
@@ -34,10 +38,14 @@ test("a main with limits of its own passes them on to its stations, and each fig
   await expect(page.getByRole("button", { name: /^1 Entrance lawn/ })).toHaveAttribute("aria-label", /above 19\.7/);
   await page.getByRole("button", { name: "In any set of the plan" }).click();
   await page.keyboard.press("d");
-  await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText("Clinic vault: policy none → high 35 %");
+  await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText(
+    "Clinic vault: policy none → high 35 %",
+  );
 });
 
-test("a sweep of faults tells what would be found, and its worst gaps; a night is played from event to event", async ({ page }) => {
+test("a sweep of faults tells what would be found, and its worst gaps; a night is played from event to event", async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Bench");
@@ -50,7 +58,9 @@ test("a sweep of faults tells what would be found, and its worst gaps; a night i
   await expect(sum.getByRole("row")).toHaveCount(7, { timeout: 60_000 });
   await expect(page.getByRole("table", { name: "Worst gaps" })).toContainText("What to change", { timeout: 60_000 });
   await expect(page.getByRole("table", { name: "Worst gaps" })).toContainText("The response only tells");
-  await expect(page.getByRole("table", { name: "Station by station" }).getByRole("row").nth(1)).toContainText(/found|missed|told/);
+  await expect(page.getByRole("table", { name: "Station by station" }).getByRole("row").nth(1)).toContainText(
+    /found|missed|told/,
+  );
 
   await expect(page.getByRole("table", { name: "Mains, supplies and sensors" })).toContainText("Garden loop");
 
@@ -71,7 +81,9 @@ test("a sweep of faults tells what would be found, and its worst gaps; a night i
   expect(await at()).toBeGreaterThan(before);
 });
 
-test("the jaw: all walls are dragged, one row is overridden by drag and by key, undo takes a whole drag back, the table has the same figures", async ({ page }) => {
+test("the jaw: all walls are dragged, one row is overridden by drag and by key, undo takes a whole drag back, the table has the same figures", async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole("link", { name: /Hollin Bank/ }).click();
   await screen(page, "Limits");
@@ -124,7 +136,9 @@ test("hand-watering hours are set on Limits, and say what they cost the limit an
   await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText(/hand/i);
 });
 
-test("a night with a fault tells what it did to the rest, and what the starting points would have done", async ({ page }) => {
+test("a night with a fault tells what it did to the rest, and what the starting points would have done", async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Bench");
@@ -135,6 +149,8 @@ test("a night with a fault tells what it did to the rest, and what the starting 
   await page.getByRole("button", { name: "Run the night" }).click();
   await expect(page.getByLabel("Result")).toContainText("lost", { timeout: 30_000 });
   await page.getByRole("button", { name: "The rest of the night, and other policies on it" }).click();
-  await expect(page.getByRole("table", { name: "Other policies on this night" }).getByRole("row")).toHaveCount(7, { timeout: 60_000 });
+  await expect(page.getByRole("table", { name: "Other policies on this night" }).getByRole("row")).toHaveCount(7, {
+    timeout: 60_000,
+  });
   await expect(page.getByRole("table", { name: "The rest of the night" })).toContainText("Entrance lawn");
 });

@@ -8,17 +8,29 @@ import { startGateway } from "../gateway/gateway.ts";
 import { demoSites } from "../server/demo/sites.ts";
 import { MANAGER, signIn } from "./people.ts";
 
-test("a gateway is set, its readings come in, a fault dropped on it becomes an alarm on the screen and a lockout", async ({ page }) => {
+test("a gateway is set, its readings come in, a fault dropped on it becomes an alarm on the screen and a lockout", async ({
+  page,
+}) => {
   test.setTimeout(120_000);
   await signIn(page, MANAGER);
   // A site of its own: what the controller locks out here must not be missing elsewhere.
   const meadow = demoSites().find((s) => s.site.id === "tidewell-meadow") as SiteFile;
   const file = { ...meadow, site: { ...meadow.site, id: `live-${Date.now()}`, name: "Meadow, live" } };
-  const made = (await (await page.request.post("/api/sites", { data: JSON.stringify(file), headers: { "content-type": "application/json" } })).json()) as { id: string };
+  const made = (await (
+    await page.request.post("/api/sites", {
+      data: JSON.stringify(file),
+      headers: { "content-type": "application/json" },
+    })
+  ).json()) as { id: string };
   await page.goto(`/sites/${made.id}/bench`);
   await expect(page.getByRole("heading", { name: "Bench", level: 2 })).toBeVisible();
   const folder = mkdtempSync(join(tmpdir(), "presa-live-"));
-  const gateway = await startGateway({ site: parseSiteOrThrow(file), folder, pace: 60, from: Date.parse("2026-11-24T22:01:00-08:00") / 1000 });
+  const gateway = await startGateway({
+    site: parseSiteOrThrow(file),
+    folder,
+    pace: 60,
+    from: Date.parse("2026-11-24T22:01:00-08:00") / 1000,
+  });
   try {
     await page.getByRole("button", { name: "Live" }).click();
     await page.getByLabel("Gateway, on this machine").fill("mqtt://elsewhere.example:1883");
@@ -29,7 +41,9 @@ test("a gateway is set, its readings come in, a fault dropped on it becomes an a
     const state = page.getByLabel("Gateway", { exact: true });
     await expect(state).toContainText("● live", { timeout: 20_000 });
     await expect(state).toContainText("expected", { timeout: 20_000 });
-    await expect(page.getByRole("table", { name: "What the gateway said" })).toContainText("opens", { timeout: 20_000 });
+    await expect(page.getByRole("table", { name: "What the gateway said" })).toContainText("opens", {
+      timeout: 20_000,
+    });
 
     const alarms = await page.context().newPage();
     await alarms.goto("/alarms");
@@ -40,7 +54,9 @@ test("a gateway is set, its readings come in, a fault dropped on it becomes an a
     await page.getByLabel("Size").press("Enter");
     await page.getByRole("button", { name: "Go on where it is, with these faults" }).click();
     await expect(page.getByText("The faults are on it.")).toBeVisible();
-    await expect(page.getByRole("table", { name: "What the gateway said" })).toContainText("ALARM", { timeout: 60_000 });
+    await expect(page.getByRole("table", { name: "What the gateway said" })).toContainText("ALARM", {
+      timeout: 60_000,
+    });
     await expect.poll(() => alarms.getByRole("article").count(), { timeout: 20_000 }).toBeGreaterThan(before);
     await expect(page.getByText(/with mainline break on/)).toBeVisible();
   } finally {

@@ -2,7 +2,10 @@ import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { fill, save, screen, signIn } from "./people.ts";
 
-test("120 stations pasted, two programs written, the night improved and the better settings taken", async ({ page, context }) => {
+test("120 stations pasted, two programs written, the night improved and the better settings taken", async ({
+  page,
+  context,
+}) => {
   test.setTimeout(120_000);
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
   await signIn(page);
@@ -26,7 +29,14 @@ test("120 stations pasted, two programs written, the night improved and the bett
   await save(page);
 
   await screen(page, "Stations");
-  const rows = ["No.\tName\tController\tMainline\tEmitter\tDesign", ...Array.from({ length: 120 }, (_, i) => `${i + 1}\tPlot ${i + 1}\tController ${i < 60 ? 1 : 2}\tMain ${i % 3 === 0 ? 2 : 1}\trotor\t${35 + ((i * 17) % 85)}`)];
+  const rows = [
+    "No.\tName\tController\tMainline\tEmitter\tDesign",
+    ...Array.from(
+      { length: 120 },
+      (_, i) =>
+        `${i + 1}\tPlot ${i + 1}\tController ${i < 60 ? 1 : 2}\tMain ${i % 3 === 0 ? 2 : 1}\trotor\t${35 + ((i * 17) % 85)}`,
+    ),
+  ];
   await page.evaluate((text) => navigator.clipboard.writeText(text), rows.join("\n"));
   await page.getByRole("gridcell").first().click();
   await page.keyboard.press("Control+v");
@@ -141,7 +151,9 @@ test("new planting is established in dated steps, and a walk test tells its leng
   await page.getByRole("link", { name: "Lakeside Park" }).click();
   await screen(page, "Programs");
   await page.getByRole("button", { name: "One-off run" }).click();
-  await expect(once.getByRole("status")).toContainText("136 min from the press of the button to the last close, 68 openings");
+  await expect(once.getByRole("status")).toContainText(
+    "136 min from the press of the button to the last close, 68 openings",
+  );
 });
 
 test("a kind of controller is described, named on a site, and its setup sheet rounded to it", async ({ page }) => {
@@ -152,22 +164,32 @@ test("a kind of controller is described, named on a site, and its setup sheet ro
   await fill(page, "Its name among you", name);
   await fill(page, "Stations at once", "2");
   await page.getByRole("button", { name: "Keep this kind" }).click();
-  await expect(page.getByRole("table", { name: "Kinds of controller" }).getByRole("cell", { name, exact: true })).toBeVisible();
+  await expect(
+    page.getByRole("table", { name: "Kinds of controller" }).getByRole("cell", { name, exact: true }),
+  ).toBeVisible();
   await page.goto("/");
   await page.getByRole("link", { name: "Hollin Bank estate" }).click();
   await screen(page, "Waterworks");
-  await page.getByRole("region", { name: "Ledger" }).getByRole("button", { name: "Well house", exact: true }).last().click();
+  await page
+    .getByRole("region", { name: "Ledger" })
+    .getByRole("button", { name: "Well house", exact: true })
+    .last()
+    .click();
   await page.getByLabel("Kind, by its profile").selectOption({ label: name });
   await screen(page, "Programs");
   await page.getByRole("button", { name: "Setup sheet" }).click();
   const sheet = page.getByRole("region", { name: "Setup sheet" });
   await expect(sheet).toContainText(`As ${name} takes it:`);
   await sheet.getByText("Every difference").click();
-  await expect(sheet.getByRole("list", { name: "Differences from what was wanted" })).toContainText("Turf: stations at once 3 → 2");
+  await expect(sheet.getByRole("list", { name: "Differences from what was wanted" })).toContainText(
+    "Turf: stations at once 3 → 2",
+  );
   await expect(sheet).toContainText(/The night so rounded ends/);
 });
 
-test("a rain stop: who stops for it, what the night is then, and a bypass that is told everywhere", async ({ page }) => {
+test("a rain stop: who stops for it, what the night is then, and a bypass that is told everywhere", async ({
+  page,
+}) => {
   await signIn(page);
   await page.getByRole("link", { name: "Lakeside Park" }).click();
   await screen(page, "Programs");
@@ -198,7 +220,10 @@ test("a soil probe pauses a program within the night, and the night says for how
   await expect(page.getByRole("tab", { name: "Meadow" })).toHaveAttribute("aria-selected", "true");
   await page.getByText(/^Whole site:/).click();
   const probe = page.getByRole("group", { name: "Simulated readings of Soil probe, meadow" });
-  for (const [n, time, value] of [[1, "21:40", "45"], [2, "22:40", "20"]] as const) {
+  for (const [n, time, value] of [
+    [1, "21:40", "45"],
+    [2, "22:40", "20"],
+  ] as const) {
     await probe.getByRole("button", { name: "+ reading" }).click();
     await probe.getByLabel(`Reading ${n} of Soil probe, meadow: at`).fill(time);
     await fill(page, `Reading ${n} of Soil probe, meadow, %`, value);
@@ -206,6 +231,11 @@ test("a soil probe pauses a program within the night, and the night says for how
   await expect(page.getByRole("group", { name: "Started or paused by an input" })).toContainText("21:40 to 22:40");
   await screen(page, "Night");
   await page.getByRole("button", { name: "Table" }).click();
-  await expect(page.getByRole("table", { name: "Runs of the night" }).getByText(/an input paused it \(Soil probe, meadow\)/).first()).toBeVisible();
+  await expect(
+    page
+      .getByRole("table", { name: "Runs of the night" })
+      .getByText(/an input paused it \(Soil probe, meadow\)/)
+      .first(),
+  ).toBeVisible();
   await page.getByRole("button", { name: "Discard all" }).click();
 });

@@ -15,7 +15,10 @@ export async function signIn(page: Page, email = MANAGER): Promise<void> {
 
 /** Opens a fitting of the drawn pipe. */
 export async function screen(page: Page, name: string): Promise<void> {
-  await page.getByRole("navigation", { name: "Steps of the work" }).getByRole("link", { name: new RegExp(`^${name}`) }).click();
+  await page
+    .getByRole("navigation", { name: "Steps of the work" })
+    .getByRole("link", { name: new RegExp(`^${name}`) })
+    .click();
   await expect(page.getByRole("heading", { name, level: 2 })).toBeVisible();
 }
 

@@ -12,7 +12,9 @@ test("a site file goes in and comes out byte for byte, and a foreign one is refu
   if (!parsed.ok) throw new Error("the case is not a site file");
   await signIn(page);
   const choose = async (name: string, text: string | Buffer) =>
-    page.getByLabel("Site file to import").setInputFiles({ name, mimeType: "application/json", buffer: Buffer.from(text) });
+    page
+      .getByLabel("Site file to import")
+      .setInputFiles({ name, mimeType: "application/json", buffer: Buffer.from(text) });
 
   await choose("cut.json", JSON.stringify(source).slice(0, 500));
   await expect(page.getByRole("alert").filter({ hasText: "not a whole JSON document" })).toBeVisible();
@@ -30,6 +32,9 @@ test("a site file goes in and comes out byte for byte, and a foreign one is refu
   await choose("site.json", JSON.stringify(source));
   await expect(page.getByRole("heading", { name: source.site.name, level: 1 })).toBeVisible();
   await page.getByRole("link", { name: /^Log/ }).click();
-  const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Export the site file" }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "Export the site file" }).click(),
+  ]);
   expect(readFileSync(await download.path(), "utf8")).toBe(writeSiteText(parsed.site));
 });

@@ -2,13 +2,20 @@ import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { fill, screen, signIn } from "./people.ts";
 
-test("the grid: paste with a preview, several rows at once, sort, find, aids, CSV out and in", async ({ page, context }) => {
+test("the grid: paste with a preview, several rows at once, sort, find, aids, CSV out and in", async ({
+  page,
+  context,
+}) => {
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
   await signIn(page);
   await page.getByRole("link", { name: "Lakeside Park" }).click();
   await screen(page, "Stations");
-  const cell = (station: number, column: string) => page.locator(`[data-station="${station}"][data-column="${column}"]`);
-  await page.evaluate((text) => navigator.clipboard.writeText(text), "No.\tName\tFlow\tBlock\n1\tGate meadow\t99\tA\n2\tOther\tmany\tB");
+  const cell = (station: number, column: string) =>
+    page.locator(`[data-station="${station}"][data-column="${column}"]`);
+  await page.evaluate(
+    (text) => navigator.clipboard.writeText(text),
+    "No.\tName\tFlow\tBlock\n1\tGate meadow\t99\tA\n2\tOther\tmany\tB",
+  );
   await cell(1, "number").click();
   await page.keyboard.press("Control+v");
   const preview = page.getByRole("region", { name: "Before pasting" });
@@ -59,7 +66,13 @@ test("the grid: paste with a preview, several rows at once, sort, find, aids, CS
   await page.getByRole("button", { name: "Save CSV" }).click();
   const csv = readFileSync(await (await saved).path(), "utf8");
   expect(csv.split("\n")).toHaveLength(152);
-  await page.getByLabel("Read CSV").setInputFiles({ name: "stations.csv", mimeType: "text/csv", buffer: Buffer.from(csv.replace("Kite lawn 1", "Kite lawn one")) });
+  await page
+    .getByLabel("Read CSV")
+    .setInputFiles({
+      name: "stations.csv",
+      mimeType: "text/csv",
+      buffer: Buffer.from(csv.replace("Kite lawn 1", "Kite lawn one")),
+    });
   await expect(preview).toContainText("1 cell of 1 station would change");
   await preview.getByRole("button", { name: "Leave everything as it is" }).click();
   await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();

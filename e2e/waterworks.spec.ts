@@ -5,17 +5,32 @@ import { fill, save, screen, signIn } from "./people.ts";
 const drawing = (page: Page) => page.getByRole("group", { name: "Drawing of the waterworks" });
 const ledger = (page: Page) => page.getByRole("region", { name: "Ledger" });
 
-test.beforeEach(async ({ page }) => { await signIn(page); });
+test.beforeEach(async ({ page }) => {
+  await signIn(page);
+});
 
-test("the drawing: select both ways, drag, fold, place a piece, join and part, undo and redo, save as picture", async ({ page }) => {
+test("the drawing: select both ways, drag, fold, place a piece, join and part, undo and redo, save as picture", async ({
+  page,
+}) => {
   test.setTimeout(90_000);
   await page.getByRole("link", { name: "Lakeside Park" }).click();
   await screen(page, "Waterworks");
-  for (const name of ["West gate vault", "Cistern kiosk", "Middle main"]) await expect(drawing(page).getByRole("button", { name: new RegExp(`^${name}, ceiling`) })).toBeVisible();
-  await drawing(page).getByRole("button", { name: /^Orchard well house, ceiling/ }).click({ position: { x: 30, y: 10 } });
-  await expect(ledger(page).getByRole("button", { name: /^Orchard well house/ })).toHaveAttribute("aria-expanded", "true");
-  await ledger(page).getByRole("button", { name: /^Kiosk main/ }).click();
-  await expect(drawing(page).getByRole("button", { name: /^Kiosk main, ceiling/ })).toHaveAttribute("aria-pressed", "true");
+  for (const name of ["West gate vault", "Cistern kiosk", "Middle main"])
+    await expect(drawing(page).getByRole("button", { name: new RegExp(`^${name}, ceiling`) })).toBeVisible();
+  await drawing(page)
+    .getByRole("button", { name: /^Orchard well house, ceiling/ })
+    .click({ position: { x: 30, y: 10 } });
+  await expect(ledger(page).getByRole("button", { name: /^Orchard well house/ })).toHaveAttribute(
+    "aria-expanded",
+    "true",
+  );
+  await ledger(page)
+    .getByRole("button", { name: /^Kiosk main/ })
+    .click();
+  await expect(drawing(page).getByRole("button", { name: /^Kiosk main, ceiling/ })).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
 
   const kiosk = drawing(page).locator('[data-id="lp-n8"]');
   const before = await kiosk.boundingBox();
@@ -33,7 +48,9 @@ test("the drawing: select both ways, drag, fold, place a piece, join and part, u
   await page.getByRole("button", { name: "Arrange" }).click();
   await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
 
-  const fold = drawing(page).locator('[data-id="lp-n6"]').getByRole("button", { name: /16 stations/ });
+  const fold = drawing(page)
+    .locator('[data-id="lp-n6"]')
+    .getByRole("button", { name: /16 stations/ });
   await fold.click();
   await expect(fold).toHaveAttribute("aria-expanded", "true");
   await expect(drawing(page).getByRole("button", { name: /^Station 115 / })).toBeVisible();
@@ -43,10 +60,17 @@ test("the drawing: select both ways, drag, fold, place a piece, join and part, u
   const house = drawing(page).locator('[data-id="lp-p8"]');
   await page.getByRole("button", { name: "Place Pressure sensor" }).dragTo(house, { targetPosition: { x: 4, y: 30 } });
   await expect(ledger(page).getByRole("button", { name: "Pressure sensor", exact: true })).toBeVisible();
-  await expect(page.getByText("Pressure sensor added").or(page.getByText(/device .* added/)).first()).toBeVisible();
+  await expect(
+    page
+      .getByText("Pressure sensor added")
+      .or(page.getByText(/device .* added/))
+      .first(),
+  ).toBeVisible();
   await page.keyboard.press("Control+z");
 
-  await ledger(page).getByRole("button", { name: /^Terrace main/ }).click();
+  await ledger(page)
+    .getByRole("button", { name: /^Terrace main/ })
+    .click();
   await ledger(page).getByRole("checkbox", { name: "Cistern kiosk" }).check();
   await expect(page.getByLabel("Tell-line")).toContainText(/was 0 errors/);
   await page.getByRole("link", { name: /errors?, \d+ warnings?/ }).click();
@@ -69,11 +93,14 @@ test("the drawing: select both ways, drag, fold, place a piece, join and part, u
   }
 });
 
-test("devices and wires: an address used twice is refused, readings say what they mean and who took them", async ({ page }) => {
+test("devices and wires: an address used twice is refused, readings say what they mean and who took them", async ({
+  page,
+}) => {
   await page.getByRole("link", { name: "Lakeside Park" }).click();
   await screen(page, "Waterworks");
   await page.getByRole("button", { name: "Devices and wires" }).click();
-  const row = (name: string) => page.locator("[data-wired]").filter({ has: page.getByRole("button", { name, exact: true }) });
+  const row = (name: string) =>
+    page.locator("[data-wired]").filter({ has: page.getByRole("button", { name, exact: true }) });
   await row("2 Kite lawn 1").getByRole("button", { name: "2 Kite lawn 1", exact: true }).click();
   await fill(page, "Terminal", "01");
   await expect(page.getByRole("alert").filter({ hasText: "Address 01 is 1 Long meadow 1's already" })).toBeVisible();
@@ -97,7 +124,9 @@ test("devices and wires: an address used twice is refused, readings say what the
   await expect(tray.getByRole("button", { name: "K20999", exact: true })).toHaveCount(1);
 });
 
-test("exchange: out as an EPANET file and in again; what does not fit is listed before anything changes", async ({ page }) => {
+test("exchange: out as an EPANET file and in again; what does not fit is listed before anything changes", async ({
+  page,
+}) => {
   await page.getByRole("link", { name: "Marrow Field sports ground" }).click();
   await screen(page, "Waterworks");
   await page.getByRole("button", { name: "Exchange" }).click();
@@ -105,14 +134,19 @@ test("exchange: out as an EPANET file and in again; what does not fit is listed 
   await page.getByRole("button", { name: "Save marrow-field.inp" }).click();
   const text = readFileSync(await (await saved).path(), "utf8");
   expect(text).toContain("[PIPES]");
-  const take = async (content: string): Promise<void> => page.getByLabel("EPANET input file").setInputFiles({ name: "net.inp", mimeType: "text/plain", buffer: Buffer.from(content) });
+  const take = async (content: string): Promise<void> =>
+    page
+      .getByLabel("EPANET input file")
+      .setInputFiles({ name: "net.inp", mimeType: "text/plain", buffer: Buffer.from(content) });
   await take(text);
   const found = page.getByRole("region", { name: "What the file holds" });
   await expect(found).toContainText("0 added");
   await expect(found).toContainText("Everything in it fits.");
   await take("hello");
   await expect(page.getByRole("alert").filter({ hasText: "holds no network" })).toBeVisible();
-  await take("[JUNCTIONS]\n J1 5 0\n J2 5 60\n[RESERVOIRS]\n R 55\n[PIPES]\n P1 R J1 40 100 150\n P2 J1 J2 90 80 150\n[RULES]\n RULE 1\n[OPTIONS]\n UNITS LPM\n[END]\n");
+  await take(
+    "[JUNCTIONS]\n J1 5 0\n J2 5 60\n[RESERVOIRS]\n R 55\n[PIPES]\n P1 R J1 40 100 150\n P2 J1 J2 90 80 150\n[RULES]\n RULE 1\n[OPTIONS]\n UNITS LPM\n[END]\n",
+  );
   await expect(found).toContainText("RULE 1 has no place in Presa");
   await found.getByRole("button", { name: "Take it into the draft" }).click();
   const all = page.getByRole("button", { name: /^Show all/ });
@@ -121,7 +155,9 @@ test("exchange: out as an EPANET file and in again; what does not fit is listed 
   await page.getByRole("button", { name: "Discard all" }).click();
 });
 
-test("sensors: the sheet's unit, insertion in a true bore, a proof that is refused and one that is kept, checks with who and when", async ({ page }) => {
+test("sensors: the sheet's unit, insertion in a true bore, a proof that is refused and one that is kept, checks with who and when", async ({
+  page,
+}) => {
   await page.getByRole("link", { name: "Tidewell Meadow park" }).click();
   await screen(page, "Sensors");
   const sheet = page.getByRole("region", { name: /at Return main vault/ });
@@ -154,7 +190,10 @@ test("sensors: the sheet's unit, insertion in a true bore, a proof that is refus
   const polarity = sheet.locator('[data-check="polarity"]');
   await polarity.getByRole("textbox").fill("red on +, box 2");
   await polarity.getByRole("button", { name: /^In order/ }).click();
-  await sheet.locator('[data-check="drain"]').getByRole("button", { name: /^Not in order/ }).click();
+  await sheet
+    .locator('[data-check="drain"]')
+    .getByRole("button", { name: /^Not in order/ })
+    .click();
   await expect(sheet).toContainText("2 of 7 looked at, ■ 1 not in order");
   await save(page);
   await page.reload();
@@ -168,7 +207,9 @@ test("sensors: the sheet's unit, insertion in a true bore, a proof that is refus
 test("a device kept in the library is taken on another site; the library goes out and in as CSV", async ({ page }) => {
   await page.getByRole("link", { name: "Hollin Bank estate" }).click();
   await screen(page, "Waterworks");
-  await drawing(page).getByRole("button", { name: /^Water meter/ }).click();
+  await drawing(page)
+    .getByRole("button", { name: /^Water meter/ })
+    .click();
   const name = `Vault meter ${Date.now()}`;
   await ledger(page).getByLabel("Name").last().fill(name);
   await ledger(page).getByLabel("Name").last().blur();
@@ -178,7 +219,9 @@ test("a device kept in the library is taken on another site; the library goes ou
   await page.goto("/");
   await page.getByRole("link", { name: "Sallow Court housing" }).click();
   await screen(page, "Waterworks");
-  await drawing(page).getByRole("button", { name: /^Water meter/ }).click();
+  await drawing(page)
+    .getByRole("button", { name: /^Water meter/ })
+    .click();
   await page.getByLabel("Take its data sheet from the library").selectOption({ label: name });
   await expect(page.getByText(`Taken from ${name}`)).toBeVisible();
   await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText("continuous max");
@@ -192,14 +235,22 @@ test("a device kept in the library is taken on another site; the library goes ou
   await page.getByRole("link", { name: "Export as CSV" }).click();
   const csv = readFileSync(await (await out).path(), "utf8");
   expect(csv).toContain(name);
-  await page.getByLabel(/Import CSV/).setInputFiles({ name: "devices.csv", mimeType: "text/csv", buffer: Buffer.from(`name,kind,setKpa\nBench regulator ${Date.now()},regulator,280\nBroken,regulator,many\n`) });
+  await page
+    .getByLabel(/Import CSV/)
+    .setInputFiles({
+      name: "devices.csv",
+      mimeType: "text/csv",
+      buffer: Buffer.from(`name,kind,setKpa\nBench regulator ${Date.now()},regulator,280\nBroken,regulator,many\n`),
+    });
   await expect(page.getByRole("status")).toContainText("1 device kept, 1 row refused:");
   await expect(page.getByRole("status")).toContainText('line 3: setKpa: "many" is not a number.');
   await page.getByRole("button", { name: `Take ${name} out of the library` }).click();
   await expect(page.getByRole("cell", { name, exact: true })).toBeHidden();
 });
 
-test("the pipe chart answers both ways: a flow gives the size, a size and a velocity give the flow", async ({ page }) => {
+test("the pipe chart answers both ways: a flow gives the size, a size and a velocity give the flow", async ({
+  page,
+}) => {
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Waterworks");
   await page.getByRole("button", { name: "Pipe chart" }).click();

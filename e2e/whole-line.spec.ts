@@ -1,7 +1,19 @@
 import { expect, test } from "@playwright/test";
 import { fill, save, screen, signIn } from "./people.ts";
 
-const STATIONS = ["No.\tName\tEmitter\tDesign", ...["Gate lawn", "Terrace beds", "North verge", "Play lawn", "Avenue trees", "South lawn", "Bank shrubs", "Yard strip"].map((name, i) => `${i + 1}\t${name}\tspray\t${[60, 45, 52, 70, 38, 64, 48, 41][i]}`)].join("\n");
+const STATIONS = [
+  "No.\tName\tEmitter\tDesign",
+  ...[
+    "Gate lawn",
+    "Terrace beds",
+    "North verge",
+    "Play lawn",
+    "Avenue trees",
+    "South lawn",
+    "Bank shrubs",
+    "Yard strip",
+  ].map((name, i) => `${i + 1}\t${name}\tspray\t${[60, 45, 52, 70, 38, 64, 48, 41][i]}`),
+].join("\n");
 
 test("one site from nothing to a broken pipe that is found, shut off and cleared", async ({ page, context }) => {
   test.setTimeout(180_000);
@@ -32,7 +44,9 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
   await fill(page, "Length, m", "120");
   await page.getByRole("button", { name: "+ Controller" }).click();
   await expect(ledger.getByRole("button", { name: /Main 1/ })).toContainText("278 L/min pipe velocity");
-  await expect(ledger.getByRole("button", { name: /Connection 1/ })).toContainText("200 L/min meter, continuous rating");
+  await expect(ledger.getByRole("button", { name: /Connection 1/ })).toContainText(
+    "200 L/min meter, continuous rating",
+  );
   await save(page);
 
   await screen(page, "Sensors");

@@ -1,4 +1,13 @@
-import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from "node:fs";
+import {
+  appendFileSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  truncateSync,
+  writeFileSync,
+} from "node:fs";
 import { join } from "node:path";
 
 /** Lines in one file, and how many files are kept: about two days of watering at one reading a second. */
@@ -19,7 +28,9 @@ export class Journal {
   constructor(folder: string) {
     this.folder = folder;
     mkdirSync(folder, { recursive: true });
-    this.firsts = readdirSync(folder).flatMap((f) => (/^\d{12}\.jsonl$/.test(f) ? [Number(f.slice(0, 12))] : [])).sort((a, b) => a - b);
+    this.firsts = readdirSync(folder)
+      .flatMap((f) => (/^\d{12}\.jsonl$/.test(f) ? [Number(f.slice(0, 12))] : []))
+      .sort((a, b) => a - b);
     const newest = this.firsts.at(-1);
     if (newest === undefined) return;
     this.tail = this.whole(newest);

@@ -22,11 +22,21 @@ const judged = (site: SiteFile, said: Said[], isolates: boolean, through = false
   return said.flatMap((m, i) => {
     if (through) state = JSON.parse(JSON.stringify(state));
     const numbered = { stream: "s", seq: i + 1, ...m };
-    return numbered.kind === "reading" ? judge.reading(state, numbered as ReadingMessage, isolates) : isolates ? judge.event(state, numbered) : [];
+    return numbered.kind === "reading"
+      ? judge.reading(state, numbered as ReadingMessage, isolates)
+      : isolates
+        ? judge.event(state, numbered)
+        : [];
   });
 };
-const brief = (a: { at: number | string; kind: string; subjectId: string }): string => `${typeof a.at === "number" ? a.at : Date.parse(a.at) / 1000} ${a.kind} ${a.subjectId}`;
-const onlyTold = smallSite((s) => { s.policy.highResponse = "notify"; s.policy.lowResponse = "notify"; (s.pocs[0] as { burstLimitLpm?: number; burstResponse?: string }).burstLimitLpm = 420; (s.pocs[0] as { burstResponse?: string }).burstResponse = "notify"; });
+const brief = (a: { at: number | string; kind: string; subjectId: string }): string =>
+  `${typeof a.at === "number" ? a.at : Date.parse(a.at) / 1000} ${a.kind} ${a.subjectId}`;
+const onlyTold = smallSite((s) => {
+  s.policy.highResponse = "notify";
+  s.policy.lowResponse = "notify";
+  (s.pocs[0] as { burstLimitLpm?: number; burstResponse?: string }).burstLimitLpm = 420;
+  (s.pocs[0] as { burstResponse?: string }).burstResponse = "notify";
+});
 
 describe("a live site is judged as the bench judges it", () => {
   const faults: [string, unknown[]][] = [
@@ -35,7 +45,13 @@ describe("a live site is judged as the bench judges it", () => {
     ["a valve that does not open", [{ at: "+0", kind: "stuckClosed", subjectId: "s2" }]],
     ["a burst", [{ at: "+200", until: "+260", kind: "mainlineBreak", subjectId: "main", size: 700 }]],
     ["a supply that goes", [{ at: "+300", kind: "supplyClosed", subjectId: "src" }]],
-    ["a master valve that does not close, and a leak", [{ at: "+0", kind: "masterValveStuckOpen", subjectId: "mv" }, { at: "+0", kind: "mainlineBreak", subjectId: "main", size: 25 }]],
+    [
+      "a master valve that does not close, and a leak",
+      [
+        { at: "+0", kind: "masterValveStuckOpen", subjectId: "mv" },
+        { at: "+0", kind: "mainlineBreak", subjectId: "main", size: 25 },
+      ],
+    ],
     ["a constant", [{ at: "+0", kind: "wrongK", subjectId: "fs", size: 1.5 }]],
   ];
   it.each(faults)("%s", (_, list) => {
@@ -56,29 +72,53 @@ describe("a controller that finds and isolates", () => {
   const site = smallSite();
   const said = night(site, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 2);
   it("tells for itself: one alarm, its own", () => {
-    expect(judged(site, said, true).map((a) => [a.kind, a.subjectId, a.note])).toEqual([["stationHigh", "s1", undefined]]);
+    expect(judged(site, said, true).map((a) => [a.kind, a.subjectId, a.note])).toEqual([
+      ["stationHigh", "s1", undefined],
+    ]);
   });
   it("that says nothing of a trip is told on after two minutes", () => {
-    const [first] = judged(site, said.filter((m) => m.kind === "reading"), true);
+    const [first] = judged(
+      site,
+      said.filter((m) => m.kind === "reading"),
+      true,
+    );
     expect([first?.kind, first?.note]).toEqual(["stationHigh", "controllerSilent"]);
   });
   it("a search whose end was lost in a hole does not leave the site unjudged", () => {
     const judge = new LiveJudge(onlyTold);
     const state = judge.blank();
     const all = night(onlyTold, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 1);
-    const begins = { at: (all[0] as Said).at, kind: "event" as const, type: "searchBegins", subject: "main", reason: "", stream: "s", seq: 1 };
+    const begins = {
+      at: (all[0] as Said).at,
+      kind: "event" as const,
+      type: "searchBegins",
+      subject: "main",
+      reason: "",
+      stream: "s",
+      seq: 1,
+    };
     judge.event(state, begins);
-    const silent = all.flatMap((m, i) => (m.kind === "reading" ? judge.reading(structuredClone(state), { stream: "s", seq: i + 2, ...m } as ReadingMessage, false) : []));
+    const silent = all.flatMap((m, i) =>
+      m.kind === "reading"
+        ? judge.reading(structuredClone(state), { stream: "s", seq: i + 2, ...m } as ReadingMessage, false)
+        : [],
+    );
     judge.hole(state);
-    const told = all.flatMap((m, i) => (m.kind === "reading" ? judge.reading(state, { stream: "s", seq: i + 2, ...m } as ReadingMessage, false) : []));
+    const told = all.flatMap((m, i) =>
+      m.kind === "reading" ? judge.reading(state, { stream: "s", seq: i + 2, ...m } as ReadingMessage, false) : [],
+    );
     expect(silent).toEqual([]);
     expect(told.map((a) => a.kind)).toContain("stationHigh");
   });
   it("a hole in the stream starts every count afresh", () => {
     const judge = new LiveJudge(onlyTold);
     const state = judge.blank();
-    const high = night(onlyTold, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 1).filter((m): m is Said & { kind: "reading" } => m.kind === "reading");
-    const trip = high.findIndex((m, i) => judge.reading(state, { stream: "s", seq: i + 1, ...m } as ReadingMessage, false).length > 0);
+    const high = night(onlyTold, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 1).filter(
+      (m): m is Said & { kind: "reading" } => m.kind === "reading",
+    );
+    const trip = high.findIndex(
+      (m, i) => judge.reading(state, { stream: "s", seq: i + 1, ...m } as ReadingMessage, false).length > 0,
+    );
     const again = judge.blank();
     const told = high.slice(0, trip + 30).flatMap((m, i) => {
       if (i === trip - 5) judge.hole(again);
@@ -96,13 +136,23 @@ describe("the site that is played", () => {
     const player = new SitePlayer(site, at, [], 3);
     const part: Said[] = [];
     while (player.now < instantOf(site.site.timeZone, DATE, "22:30")) part.push(...player.second());
-    const open = (m: Said[]): string[] => m.flatMap((x) => (x.kind === "event" && x.type === "open" ? [`${x.at} ${x.subject}`] : []));
+    const open = (m: Said[]): string[] =>
+      m.flatMap((x) => (x.kind === "event" && x.type === "open" ? [`${x.at} ${x.subject}`] : []));
     expect(open(part)).toEqual(open(whole));
-    const weekly = smallSite((s) => { (s.programs[0] as { days: unknown }).days = { type: "weekdays", days: ["tue", "wed"] }; });
-    const days = new SitePlayer(weekly, instantOf(weekly.site.timeZone, DATE, "21:55"), [{ at: "+60", kind: "brokenLateral", subjectId: "s1" }], 3);
+    const weekly = smallSite((s) => {
+      (s.programs[0] as { days: unknown }).days = { type: "weekdays", days: ["tue", "wed"] };
+    });
+    const days = new SitePlayer(
+      weekly,
+      instantOf(weekly.site.timeZone, DATE, "21:55"),
+      [{ at: "+60", kind: "brokenLateral", subjectId: "s1" }],
+      3,
+    );
     const nextDay: Said[] = [];
     while (days.now < instantOf(weekly.site.timeZone, "2026-07-15", "23:30")) nextDay.push(...days.second());
-    const opened = nextDay.flatMap((x) => (x.kind === "event" && x.type === "open" && x.at > "2026-07-15T12" ? [x.subject] : []));
+    const opened = nextDay.flatMap((x) =>
+      x.kind === "event" && x.type === "open" && x.at > "2026-07-15T12" ? [x.subject] : [],
+    );
     expect(nextDay.some((x) => x.kind === "event" && x.type === "lockedOut" && x.subject === "s1")).toBe(true);
     expect(opened).toContain("s2");
     expect(opened).not.toContain("s1");

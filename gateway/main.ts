@@ -21,13 +21,25 @@ function fail(words: string): never {
 function numberOf(text: string | undefined, name: string, least: number, most: number): number | undefined {
   if (text === undefined) return undefined;
   const value = Number(text);
-  if (!Number.isFinite(value) || value < least || value > most) fail(`--${name} takes a number from ${least} to ${most}.`);
+  if (!Number.isFinite(value) || value < least || value > most)
+    fail(`--${name} takes a number from ${least} to ${most}.`);
   return value;
 }
 
 function options() {
   try {
-    return parseArgs({ allowPositionals: true, options: { port: { type: "string" }, folder: { type: "string" }, from: { type: "string" }, pace: { type: "string" }, faults: { type: "string" }, seed: { type: "string" }, help: { type: "boolean" } } });
+    return parseArgs({
+      allowPositionals: true,
+      options: {
+        port: { type: "string" },
+        folder: { type: "string" },
+        from: { type: "string" },
+        pace: { type: "string" },
+        faults: { type: "string" },
+        seed: { type: "string" },
+        help: { type: "boolean" },
+      },
+    });
   } catch (error) {
     return fail(error instanceof Error ? error.message : String(error));
   }
@@ -64,8 +76,14 @@ const from = values.from === undefined ? undefined : Math.floor(Date.parse(value
 if (from !== undefined && !Number.isFinite(from)) fail("--from takes an instant such as 2026-07-14T21:00:00-06:00.");
 const faults = values.faults === undefined ? undefined : readFaults(values.faults);
 const gateway = await startGateway({
-  site: parsed.site, folder: values.folder ?? `.presa/gateway/${parsed.site.site.id.replace(/[^\w.-]/g, "_")}`, port: numberOf(values.port, "port", 0, 65535) ?? 18830,
-  pace: numberOf(values.pace, "pace", 1, 3600), seed: numberOf(values.seed, "seed", 0, 1e9), from, faults, say: (words) => process.stderr.write(`${words}\n`),
+  site: parsed.site,
+  folder: values.folder ?? `.presa/gateway/${parsed.site.site.id.replace(/[^\w.-]/g, "_")}`,
+  port: numberOf(values.port, "port", 0, 65535) ?? 18830,
+  pace: numberOf(values.pace, "pace", 1, 3600),
+  seed: numberOf(values.seed, "seed", 0, 1e9),
+  from,
+  faults,
+  say: (words) => process.stderr.write(`${words}\n`),
 }).catch((error: Error) => {
   process.stderr.write(`The gateway did not start: ${error.message}\n`);
   process.exit(1);

@@ -58,7 +58,9 @@ export class SitePlayer {
   change(site: SiteFile, faults: unknown[]): void {
     const own = this.day.controller.lockouts;
     this.known = own.length;
-    const same = JSON.stringify(withLocks(site, own, false)) === JSON.stringify(withLocks(this.site, own, false)) && faults === this.faults;
+    const same =
+      JSON.stringify(withLocks(site, own, false)) === JSON.stringify(withLocks(this.site, own, false)) &&
+      faults === this.faults;
     const [before, faultsBefore, onBefore] = [this.site, this.faults, this.faultsOn];
     if (faults !== this.faults) {
       this.faults = this.noneInThePast(site, faults);
@@ -114,7 +116,11 @@ export class SitePlayer {
     const resolved = resolveFaults(site, faults, this.date, this.day.night.starts[0]?.at ?? this.day.begin);
     if (!resolved.ok) throw new Error(resolved.problem.message);
     const clock = localIso(site.site.timeZone, this.t).slice(11, 19);
-    return faults.map((f, i) => (known.has(JSON.stringify(f)) || (resolved.faults[i]?.from as number) >= this.t ? f : { ...(f as object), at: clock }));
+    return faults.map((f, i) =>
+      known.has(JSON.stringify(f)) || (resolved.faults[i]?.from as number) >= this.t
+        ? f
+        : { ...(f as object), at: clock },
+    );
   }
 
   /** What is wrong with it, as it was understood. */
@@ -125,7 +131,9 @@ export class SitePlayer {
   /** On later days those that ended are over, and those that did not are there from midnight. */
   private faultsOf(date: string): unknown[] {
     if (date === this.faultsOn) return this.faults;
-    return (this.faults as { until?: string }[]).flatMap((f) => (f.until === undefined ? [{ ...f, at: "00:00:00" }] : []));
+    return (this.faults as { until?: string }[]).flatMap((f) =>
+      f.until === undefined ? [{ ...f, at: "00:00:00" }] : [],
+    );
   }
 
   private step(): Said[] {
@@ -139,7 +147,8 @@ export class SitePlayer {
     const pressure: Record<string, number | null> = {};
     const valves: string[] = [];
     const pumps: string[] = [];
-    const tenth = (v: number | null | undefined): number | null => (v === null || v === undefined ? null : Math.round(v * 10) / 10);
+    const tenth = (v: number | null | undefined): number | null =>
+      v === null || v === undefined ? null : Math.round(v * 10) / 10;
     site.pocs.forEach((poc, p) => {
       for (const d of poc.devices) {
         if (d.kind === "flowSensor") flow[d.id] = tenth(seen.pocReading[p]);
@@ -157,13 +166,33 @@ export class SitePlayer {
     const open = [...commands.stations].map((s) => site.stations[s]?.id as string);
     const standing = JSON.stringify([open, valves, pumps]);
     const said: Said[] = [];
-    if (standing !== this.lastSaid || open.length > 0 || this.t % AT_REST_S === 0 || Object.values(flow).some((q) => q !== null && q > 0)) said.push({ at, kind: "reading", flow, pressure, open, valves, pumps });
+    if (
+      standing !== this.lastSaid ||
+      open.length > 0 ||
+      this.t % AT_REST_S === 0 ||
+      Object.values(flow).some((q) => q !== null && q > 0)
+    )
+      said.push({ at, kind: "reading", flow, pressure, open, valves, pumps });
     this.lastSaid = standing;
     for (const e of controller.events.slice(this.told.events)) {
       const alarm = e.type === "alarm" ? controller.alarms[this.told.alarms++] : undefined;
       said.push({
-        at: new Date(e.at * 1000).toISOString(), kind: "event", type: e.type, subject: e.subjectId, reason: e.reason,
-        ...(alarm ? { alarm: { kind: alarm.kind, measuredLpm: alarm.measuredLpm, expectedLpm: alarm.expectedLpm, ...(alarm.note ? { note: alarm.note } : {}), ...(alarm.kPa ? { kPa: alarm.kPa } : {}) } } : {}),
+        at: new Date(e.at * 1000).toISOString(),
+        kind: "event",
+        type: e.type,
+        subject: e.subjectId,
+        reason: e.reason,
+        ...(alarm
+          ? {
+              alarm: {
+                kind: alarm.kind,
+                measuredLpm: alarm.measuredLpm,
+                expectedLpm: alarm.expectedLpm,
+                ...(alarm.note ? { note: alarm.note } : {}),
+                ...(alarm.kPa ? { kPa: alarm.kPa } : {}),
+              },
+            }
+          : {}),
       });
     }
     this.told.events = controller.events.length;

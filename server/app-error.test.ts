@@ -4,7 +4,10 @@ import { AppError, badFile, normalise } from "./app-error.ts";
 
 describe("errors that leave the server", () => {
   it("carry a closed code, a status and words, and no SQL or stack", () => {
-    const unique = Object.assign(new Error('insert into "site" … duplicate key'), { code: "23505", constraint: "site_file_id" });
+    const unique = Object.assign(new Error('insert into "site" … duplicate key'), {
+      code: "23505",
+      constraint: "site_file_id",
+    });
     const seen = normalise(unique);
     expect([seen.code, seen.status]).toEqual(["conflict", 409]);
     expect(seen.message).not.toContain("insert");
@@ -16,7 +19,12 @@ describe("errors that leave the server", () => {
   it("name the place in a bad request and in a bad file", () => {
     const parsed = z.object({ a: z.object({ b: z.number() }) }).safeParse({ a: { b: "x" } });
     expect(normalise(parsed.error).details).toEqual({ path: "a.b" });
-    expect(badFile([{ code: "shape", path: "x", message: "First." }, { code: "shape", path: "y", message: "Second." }])).toMatchObject({ status: 422, message: "First. (1 more)" });
+    expect(
+      badFile([
+        { code: "shape", path: "x", message: "First." },
+        { code: "shape", path: "y", message: "Second." },
+      ]),
+    ).toMatchObject({ status: 422, message: "First. (1 more)" });
     const kept = new AppError("notFound", "Gone.");
     expect(normalise(kept)).toBe(kept);
   });

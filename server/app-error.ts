@@ -35,7 +35,9 @@ export class AppError extends Error {
 export function badFile(problems: FileProblem[]): AppError {
   const first = problems[0];
   const more = problems.length > 1 ? ` (${problems.length - 1} more)` : "";
-  return new AppError("badFile", `${first?.message ?? "The file is not right."}${more}`, { problems: problems.slice(0, 50) });
+  return new AppError("badFile", `${first?.message ?? "The file is not right."}${more}`, {
+    problems: problems.slice(0, 50),
+  });
 }
 
 type DatabaseError = { code?: string; constraint?: string };
@@ -45,11 +47,23 @@ export function normalise(error: unknown): AppError {
   if (error instanceof AppError) return error;
   if (error instanceof ZodError) {
     const issue = error.issues[0];
-    return new AppError("badRequest", `The request is not right at ${issue?.path.join(".") || "its top"}: ${issue?.message ?? ""}`, { path: issue?.path.join(".") });
+    return new AppError(
+      "badRequest",
+      `The request is not right at ${issue?.path.join(".") || "its top"}: ${issue?.message ?? ""}`,
+      { path: issue?.path.join(".") },
+    );
   }
   const code = (error as DatabaseError | null)?.code;
-  if (code === "23505") return new AppError("conflict", "That is already there; it was not added twice.", { constraint: (error as DatabaseError).constraint });
-  if (code === "23503" || code === "23514" || code === "22P02" || code === "22003") return new AppError("badRequest", "A value in the request does not fit where it belongs.");
-  if (code === "40001" || code === "40P01" || code === "53300" || code === "57P03" || code === "ECONNREFUSED") return new AppError("databaseBusy", "The database is busy. Nothing was saved; try again.");
-  return new AppError("internal", "Something went wrong on the server. Nothing was saved; it has been noted in the server's log.");
+  if (code === "23505")
+    return new AppError("conflict", "That is already there; it was not added twice.", {
+      constraint: (error as DatabaseError).constraint,
+    });
+  if (code === "23503" || code === "23514" || code === "22P02" || code === "22003")
+    return new AppError("badRequest", "A value in the request does not fit where it belongs.");
+  if (code === "40001" || code === "40P01" || code === "53300" || code === "57P03" || code === "ECONNREFUSED")
+    return new AppError("databaseBusy", "The database is busy. Nothing was saved; try again.");
+  return new AppError(
+    "internal",
+    "Something went wrong on the server. Nothing was saved; it has been noted in the server's log.",
+  );
 }

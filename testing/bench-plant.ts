@@ -14,7 +14,14 @@ class WatchedPlant extends Plant {
   override second(t: EpochS, commands: Commands): PlantSecond {
     const seen = super.second(t, commands);
     if (commands.stations.size === 1)
-      for (const s of commands.stations) this.flowed.set(s, [...(this.flowed.get(s) ?? []), [...seen.stationLpm].reduce((sum, [at, lpm]) => sum + (at === s || commands.stations.has(at) ? lpm : 0), 0)].slice(-30));
+      for (const s of commands.stations)
+        this.flowed.set(
+          s,
+          [
+            ...(this.flowed.get(s) ?? []),
+            [...seen.stationLpm].reduce((sum, [at, lpm]) => sum + (at === s || commands.stations.has(at) ? lpm : 0), 0),
+          ].slice(-30),
+        );
     return seen;
   }
 }
@@ -24,13 +31,23 @@ class WatchedPlant extends Plant {
  *
  * @returns what was learned, and what really flowed while each station was read, L/min
  */
-export function learnTruth(believed: SiteFile, truth: SiteFile, options: LearnOptions): { learned: Learning; flowed: Map<string, number> } {
+export function learnTruth(
+  believed: SiteFile,
+  truth: SiteFile,
+  options: LearnOptions,
+): { learned: Learning; flowed: Map<string, number> } {
   const begin = instantOf(truth.site.timeZone, options.date, options.from ?? "00:00");
   const resolved = resolveFaults(truth, options.faults ?? [], options.date, begin);
   if (!resolved.ok) throw new Error(resolved.problem.message);
   const faults: Fault[] = resolved.faults;
   const real = waterworks(truth);
-  const plant = new WatchedPlant(real, new CapacityCalendar(real, options.date), faults, randomFrom(options.seed ?? 1), options.exact ?? false);
+  const plant = new WatchedPlant(
+    real,
+    new CapacityCalendar(real, options.date),
+    faults,
+    randomFrom(options.seed ?? 1),
+    options.exact ?? false,
+  );
   const { faults: _, ...rest } = options;
   const flowed = new Map<string, number>();
   const events = learning(believed, rest, plant, waterworks(believed));

@@ -20,7 +20,10 @@ export async function twoPeople(): Promise<[SignedIn, SignedIn]> {
 
 /** The refusal that a piece of work ends in. */
 export async function refusal(work: Promise<unknown>): Promise<AppError> {
-  const thrown = await work.then(() => null, (e) => e);
+  const thrown = await work.then(
+    () => null,
+    (e) => e,
+  );
   if (!(thrown instanceof AppError)) throw new Error(`expected a refusal, got ${thrown}`);
   return thrown;
 }

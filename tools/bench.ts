@@ -23,17 +23,65 @@ function generated(stations: number, mains: number, seed: number, minutes: [numb
   const random = randomFrom(seed);
   const between = (lo: number, hi: number): number => Math.round(lo + (hi - lo) * random());
   return parseSiteOrThrow({
-    format: "presa-site", version: 1, site: { id: "bench", name: "Bench", timeZone: "Europe/Vienna", units: "metric" },
-    sources: [{ id: "a", name: "A", kind: "municipal", staticPressureKpa: 500 }, { id: "b", name: "B", kind: "municipal", priority: 2, staticPressureKpa: 480 }],
+    format: "presa-site",
+    version: 1,
+    site: { id: "bench", name: "Bench", timeZone: "Europe/Vienna", units: "metric" },
+    sources: [
+      { id: "a", name: "A", kind: "municipal", staticPressureKpa: 500 },
+      { id: "b", name: "B", kind: "municipal", priority: 2, staticPressureKpa: 480 },
+    ],
     pocs: ["a", "b"].map((s) => ({
-      id: `poc-${s}`, name: s, sourceIds: [s],
-      devices: [{ id: `m-${s}`, kind: "meter", continuousMaxLpm: 700 }, { id: `v-${s}`, kind: "masterValve", normally: "closed" }, { id: `f-${s}`, kind: "flowSensor", output: { type: "frequency", kGpm: 3, offsetHz: 0.2 }, minLpm: 15, maxLpm: 3000 }],
+      id: `poc-${s}`,
+      name: s,
+      sourceIds: [s],
+      devices: [
+        { id: `m-${s}`, kind: "meter", continuousMaxLpm: 700 },
+        { id: `v-${s}`, kind: "masterValve", normally: "closed" },
+        {
+          id: `f-${s}`,
+          kind: "flowSensor",
+          output: { type: "frequency", kGpm: 3, offsetHz: 0.2 },
+          minLpm: 15,
+          maxLpm: 3000,
+        },
+      ],
     })),
-    mainlines: Array.from({ length: mains }, (_, i) => ({ id: `main-${i}`, name: `Main ${i}`, feedIds: i === 0 ? ["poc-a", "poc-b"] : [i % 2 ? "poc-b" : "poc-a"], ceilingLpm: 350, pipes: [] })),
+    mainlines: Array.from({ length: mains }, (_, i) => ({
+      id: `main-${i}`,
+      name: `Main ${i}`,
+      feedIds: i === 0 ? ["poc-a", "poc-b"] : [i % 2 ? "poc-b" : "poc-a"],
+      ceilingLpm: 350,
+      pipes: [],
+    })),
     controllers: [{ id: "c", name: "C", powered: "mains" }],
-    stations: Array.from({ length: stations }, (_, i) => ({ id: `s${i}`, number: i + 1, name: `S${i}`, controllerId: "c", mainlineId: `main-${i % mains}`, designFlowLpm: between(30, 130), ...(i % 3 === 0 ? { cycle: { longestMin: 8 }, soakMin: 15 } : {}) })),
-    programs: [{ id: "p", name: "P", controllerId: "c", starts: ["21:00"], days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] }, maxStationsAtOnce: 12, runs: Array.from({ length: stations }, (_, i) => ({ stationId: `s${i}`, minutes: between(...minutes) })) }],
-    policy: { basis: "station", highPercent: 25, lowPercent: 30, persistenceS: 120, highResponse: "findAndIsolate", lowResponse: "findAndIsolate" },
+    stations: Array.from({ length: stations }, (_, i) => ({
+      id: `s${i}`,
+      number: i + 1,
+      name: `S${i}`,
+      controllerId: "c",
+      mainlineId: `main-${i % mains}`,
+      designFlowLpm: between(30, 130),
+      ...(i % 3 === 0 ? { cycle: { longestMin: 8 }, soakMin: 15 } : {}),
+    })),
+    programs: [
+      {
+        id: "p",
+        name: "P",
+        controllerId: "c",
+        starts: ["21:00"],
+        days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] },
+        maxStationsAtOnce: 12,
+        runs: Array.from({ length: stations }, (_, i) => ({ stationId: `s${i}`, minutes: between(...minutes) })),
+      },
+    ],
+    policy: {
+      basis: "station",
+      highPercent: 25,
+      lowPercent: 30,
+      persistenceS: 120,
+      highResponse: "findAndIsolate",
+      lowResponse: "findAndIsolate",
+    },
   });
 }
 
@@ -62,12 +110,22 @@ for (let seed = 1; seed <= 20; seed++) {
   const until = performance.now() + 2000;
   ratios.push(betterNight(site, DATE, { seed: 1, shouldStop: () => performance.now() > until }).ratio ?? 0);
 }
-rows.push(["better night, 60 stations on 4 mainlines, 2 s (median of 20 sites)", "within 5 % of the bound", `${((median(ratios) - 1) * 100).toFixed(1)} % (worst ${((Math.max(...ratios) - 1) * 100).toFixed(1)} %)`]);
+rows.push([
+  "better night, 60 stations on 4 mainlines, 2 s (median of 20 sites)",
+  "within 5 % of the bound",
+  `${((median(ratios) - 1) * 100).toFixed(1)} % (worst ${((Math.max(...ratios) - 1) * 100).toFixed(1)} %)`,
+]);
 
 const night = plan(large, DATE);
 const hours = night.makespanS / 3600;
-const whole = time(3, (i) => { simulate(large, { date: DATE, seed: i + 1 }); });
-rows.push([`bench at one-second steps, 200 stations, a night of ${hours.toFixed(1)} h, scaled to 8 h`, "under 1 s", `${((whole / hours) * 8).toFixed(0)} ms`]);
+const whole = time(3, (i) => {
+  simulate(large, { date: DATE, seed: i + 1 });
+});
+rows.push([
+  `bench at one-second steps, 200 stations, a night of ${hours.toFixed(1)} h, scaled to 8 h`,
+  "under 1 s",
+  `${((whole / hours) * 8).toFixed(0)} ms`,
+]);
 
 const park = parseSiteOrThrow(lakesidePark());
 const works = waterworks(park);
@@ -77,29 +135,61 @@ const sets = nightSets(works, network, played.runs, flowMoments(works, played, [
 const solving: number[] = [];
 for (let i = 0; i < 5; i++) {
   const begin = performance.now();
-  await solveSets(network, sets.map((s) => s.set));
+  await solveSets(
+    network,
+    sets.map((s) => s.set),
+  );
   solving.push(performance.now() - begin);
 }
-rows.push([`pressures of ${sets.length} different sets, ${park.stations.length} stations`, "under 2 s", `${median(solving).toFixed(0)} ms (the first ${(solving[0] as number).toFixed(0)} ms)`]);
+rows.push([
+  `pressures of ${sets.length} different sets, ${park.stations.length} stations`,
+  "under 2 s",
+  `${median(solving).toFixed(0)} ms (the first ${(solving[0] as number).toFixed(0)} ms)`,
+]);
 
 const empty: SiteFile = { ...large, stations: [], programs: [] };
-const text = ["No.\tName\tDesign\tEmitter", ...Array.from({ length: 2000 }, (_, i) => `${i + 1}\tStation ${i + 1}\t${20 + (i % 90)}\tspray`)].join("\n");
-rows.push(["2,000 station rows pasted or imported", "under 2 s", `${time(3, () => { const r = pasteStations(empty, text, { row: 0, column: 0 }, "metric"); if (!r.ok) throw new Error(r.refused[0]); }).toFixed(0)} ms`]);
+const text = [
+  "No.\tName\tDesign\tEmitter",
+  ...Array.from({ length: 2000 }, (_, i) => `${i + 1}\tStation ${i + 1}\t${20 + (i % 90)}\tspray`),
+].join("\n");
+rows.push([
+  "2,000 station rows pasted or imported",
+  "under 2 s",
+  `${time(3, () => {
+    const r = pasteStations(empty, text, { row: 0, column: 0 }, "metric");
+    if (!r.ok) throw new Error(r.refused[0]);
+  }).toFixed(0)} ms`,
+]);
 
 const judged = generated(60, 4, 7, [8, 25]);
 const begun = performance.now();
 const policies = SCHOOLS.slice(0, 3).map((school) => ({ name: school.id, policy: policyFrom(judged, school) }));
 const cells = sweepFaults(judged, { date: DATE, kinds: SWEPT, policies }) ?? [];
-rows.push([`fault sweep, 60 stations × 5 faults × 3 policies (${cells.length} nights), one core`, "under 120 s of one core (60 s with two)", `${((performance.now() - begun) / 1000).toFixed(1)} s`]);
+rows.push([
+  `fault sweep, 60 stations × 5 faults × 3 policies (${cells.length} nights), one core`,
+  "under 120 s of one core (60 s with two)",
+  `${((performance.now() - begun) / 1000).toFixed(1)} s`,
+]);
 
 const wanted = 1000;
 const broken: string[] = [];
 const nights = performance.now();
-for (const one of fc.sample(faultNight({ min: 3, max: 14 }), { numRuns: wanted, seed: 11 })) broken.push(...brokenRules(one));
-rows.push([`${wanted} random nights with one fault each: rules broken`, "none", `${broken.length}${broken[0] ? ` (${broken[0]})` : ""}, in ${((performance.now() - nights) / 1000).toFixed(0)} s`]);
+for (const one of fc.sample(faultNight({ min: 3, max: 14 }), { numRuns: wanted, seed: 11 }))
+  broken.push(...brokenRules(one));
+rows.push([
+  `${wanted} random nights with one fault each: rules broken`,
+  "none",
+  `${broken.length}${broken[0] ? ` (${broken[0]})` : ""}, in ${((performance.now() - nights) / 1000).toFixed(0)} s`,
+]);
 
-const compared = time(3, () => { comparedSchools(park, DATE); });
-rows.push([`starting points compared, ${park.stations.length} stations, 60 nights`, "with progress", `${(compared / 1000).toFixed(1)} s`]);
+const compared = time(3, () => {
+  comparedSchools(park, DATE);
+});
+rows.push([
+  `starting points compared, ${park.stations.length} stations, 60 nights`,
+  "with progress",
+  `${(compared / 1000).toFixed(1)} s`,
+]);
 
 console.log(`Node ${process.version}, ${cpus().length} × ${cpus()[0]?.model ?? "processor"}\n`);
 console.log("| what | to keep | measured |\n|---|---|---|");

@@ -4,7 +4,20 @@ import { readFileSync, writeFileSync } from "node:fs";
 
 const lock = JSON.parse(readFileSync("package-lock.json", "utf8"));
 const systems = ["android", "darwin", "freebsd", "linux", "netbsd", "openbsd", "openharmony", "sunos", "win32", "aix"];
-const processors = { arm64: "arm64", x64: "x64", ia32: "ia32", arm: "arm", armv7: "arm", gnueabihf: "arm", ppc64: "ppc64", riscv64: "riscv64", s390x: "s390x", loong64: "loong64", mips64el: "mips64el", wasm32: "wasm32" };
+const processors = {
+  arm64: "arm64",
+  x64: "x64",
+  ia32: "ia32",
+  arm: "arm",
+  armv7: "arm",
+  gnueabihf: "arm",
+  ppc64: "ppc64",
+  riscv64: "riscv64",
+  s390x: "s390x",
+  loong64: "loong64",
+  mips64el: "mips64el",
+  wasm32: "wasm32",
+};
 let added = 0;
 for (const [path, entry] of Object.entries(lock.packages))
   for (const [name, range] of Object.entries(entry.optionalDependencies ?? {})) {
@@ -13,10 +26,16 @@ for (const [path, entry] of Object.entries(lock.packages))
     if (path === "" || lock.packages[nested] || lock.packages[top]) continue;
     const words = name.split(/[/-]/);
     const os = systems.filter((s) => words.includes(s) || (s === "win32" && words.includes("windows")));
-    const cpu = Object.entries(processors).filter(([word]) => words.some((w) => w === word)).map(([, c]) => c);
+    const cpu = Object.entries(processors)
+      .filter(([word]) => words.some((w) => w === word))
+      .map(([, c]) => c);
     lock.packages[top] = {
-      version: range.replace(/^[^\d]*/, ""), ...(entry.dev ? { dev: true } : {}), optional: true,
-      ...(os.length > 0 ? { os } : {}), ...(cpu.length > 0 ? { cpu: [...new Set(cpu)] } : {}), ...(words.includes("musl") ? { libc: ["musl"] } : {}),
+      version: range.replace(/^[^\d]*/, ""),
+      ...(entry.dev ? { dev: true } : {}),
+      optional: true,
+      ...(os.length > 0 ? { os } : {}),
+      ...(cpu.length > 0 ? { cpu: [...new Set(cpu)] } : {}),
+      ...(words.includes("musl") ? { libc: ["musl"] } : {}),
     };
     added++;
   }

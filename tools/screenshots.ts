@@ -9,8 +9,16 @@ import { DEMO_PASSWORD, DEMO_USERS } from "../server/demo/people.ts";
 /** `npm run screenshots`: one picture of each main view from the demo data, from a running Presa (PRESA_URL). */
 const base = process.env.PRESA_URL ?? "http://127.0.0.1:4310";
 const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-gpu"] });
-const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: "America/Los_Angeles", locale: "en-GB" })).newPage();
-await page.addInitScript(() => { Math.random = () => 0.2718281; });
+const page = await (
+  await browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    timezoneId: "America/Los_Angeles",
+    locale: "en-GB",
+  })
+).newPage();
+await page.addInitScript(() => {
+  Math.random = () => 0.2718281;
+});
 const shot = (name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
 await page.goto(`${base}/sign-in`);
 await page.getByLabel("E-mail").fill(DEMO_USERS[0].email);
@@ -18,7 +26,13 @@ await page.getByLabel("Password").fill(DEMO_PASSWORD);
 await page.getByRole("button", { name: "Sign in" }).click();
 await page.getByRole("heading", { name: "Rounds" }).waitFor();
 await shot("rounds");
-const sites = new Map(await page.locator("tbody a").evaluateAll((links) => links.map((a) => [a.textContent ?? "", a.getAttribute("href")?.split("/")[2] ?? ""] as const)));
+const sites = new Map(
+  await page
+    .locator("tbody a")
+    .evaluateAll((links) =>
+      links.map((a) => [a.textContent ?? "", a.getAttribute("href")?.split("/")[2] ?? ""] as const),
+    ),
+);
 const open = async (site: string, screen: string): Promise<void> => {
   await page.goto(`${base}/sites/${sites.get(site)}/${screen}`);
   await page.waitForTimeout(1500);
@@ -83,7 +97,13 @@ for (const station of [7, 8]) {
 await shot("drill");
 const played = await (await page.request.get(`${base}/api/sites/${sites.get("Tidewell Meadow park")}/file`)).json();
 const folder = mkdtempSync(join(tmpdir(), "presa-pictures-"));
-const gateway = await startGateway({ site: parseSiteOrThrow(played), folder, port: 18830, from: Date.parse("2026-11-24T22:02:00-08:00") / 1000, pace: 60 });
+const gateway = await startGateway({
+  site: parseSiteOrThrow(played),
+  folder,
+  port: 18830,
+  from: Date.parse("2026-11-24T22:02:00-08:00") / 1000,
+  pace: 60,
+});
 await open("Tidewell Meadow park", "bench");
 await page.getByRole("button", { name: "Live", exact: true }).click();
 await page.waitForTimeout(25_000);
@@ -100,7 +120,10 @@ await open("Quarrel Hill campus", "limits");
 await page.getByRole("button", { name: "Work it out" }).click();
 await page.getByText(/Presa would take/).waitFor({ timeout: 60_000 });
 await page.getByRole("heading", { name: /^Starting points compared/ }).scrollIntoViewIfNeeded();
-await page.evaluate(() => { const h = [...document.querySelectorAll("h3")].find((x) => x.textContent?.startsWith("Starting points")); window.scrollTo(0, (h?.getBoundingClientRect().top ?? 0) + window.scrollY - 8); });
+await page.evaluate(() => {
+  const h = [...document.querySelectorAll("h3")].find((x) => x.textContent?.startsWith("Starting points"));
+  window.scrollTo(0, (h?.getBoundingClientRect().top ?? 0) + window.scrollY - 8);
+});
 await page.waitForTimeout(300);
 await shot("starting-points");
 await open("Larkspur Clinic garden", "log");

@@ -26,7 +26,15 @@ export type WhatElse = { aftermath: Aftermath[]; rows: ComparedPolicy[] };
 export type ComputeRequest =
   | { id: number; kind: "whatElse"; site: SiteFile; date: string; faults: unknown[]; seed: number; exact: boolean }
   | { id: number; kind: "drillAdvice"; site: SiteFile; date: string; seed: number; steps: Step[] }
-  | { id: number; kind: "sweep"; site: SiteFile; date: string; kinds: SweptKind[]; policies: SweptPolicy[]; subjectIds: string[] }
+  | {
+      id: number;
+      kind: "sweep";
+      site: SiteFile;
+      date: string;
+      kinds: SweptKind[];
+      policies: SweptPolicy[];
+      subjectIds: string[];
+    }
   | { id: number; kind: "judgement"; site: SiteFile; date: string }
   | { id: number; kind: "rehearse"; site: SiteFile; options: Omit<LearnOptions, "faults" | "exact" | "seed"> }
   | { id: number; kind: "outlook"; site: SiteFile; first: string; days: number }

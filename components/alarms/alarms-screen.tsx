@@ -8,7 +8,11 @@ import { type Alarm, type AlarmEntry, KIND_WORDS, type Person } from "./alarm-ty
 import { AlarmCard } from "./alarm-card";
 import { useAlarmNews } from "./use-alarm-news";
 
-type Found = { alarms: (Alarm & { site_units: UnitSystem; site_zone: string })[]; entries: AlarmEntry[]; people: Person[] };
+type Found = {
+  alarms: (Alarm & { site_units: UnitSystem; site_zone: string })[];
+  entries: AlarmEntry[];
+  people: Person[];
+};
 
 /** Alarms over all sites: who has them, what was found, what is still open. New ones appear by themselves. */
 export function AlarmsScreen({ canEdit, userId }: { canEdit: boolean; userId: string }) {
@@ -23,33 +27,120 @@ export function AlarmsScreen({ canEdit, userId }: { canEdit: boolean; userId: st
       setFound(next);
       setSites((known) => new Map([...known, ...next.alarms.map((a) => [a.site_id, a.site_name] as const)]));
       setProblem(null);
-    } catch (error) { setProblem(error instanceof Error ? error.message : String(error)); }
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+    }
   }, [query]);
-  useEffect(() => { const timer = setTimeout(() => void load(), 150); return () => clearTimeout(timer); }, [load]);
+  useEffect(() => {
+    const timer = setTimeout(() => void load(), 150);
+    return () => clearTimeout(timer);
+  }, [load]);
   useAlarmNews(() => void load());
   const act = async (alarm: Alarm, body: unknown): Promise<boolean> => {
     setProblem(null);
-    try { await request("POST", `/api/sites/${alarm.site_id}/alarms/${alarm.id}`, body); await load(); return true; } catch (error) { setProblem(error instanceof Error ? error.message : String(error)); return false; }
+    try {
+      await request("POST", `/api/sites/${alarm.site_id}/alarms/${alarm.id}`, body);
+      await load();
+      return true;
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+      return false;
+    }
   };
   /** On the site's own clock. */
-  const when = (zone: string) => (iso: string): string => localIso(zone, Math.floor(Date.parse(iso) / 1000)).slice(0, 16).replace("T", " ");
+  const when =
+    (zone: string) =>
+    (iso: string): string =>
+      localIso(zone, Math.floor(Date.parse(iso) / 1000))
+        .slice(0, 16)
+        .replace("T", " ");
   const put = (values: Partial<typeof filter>): void => setFilter((f) => ({ ...f, ...values }));
   return (
     <main className="px-4 py-3">
       <PageHead title="Alarms" />
       <div className="flex flex-wrap items-end gap-3 mb-2">
-        <label className="w-40"><span className="block text-sm faint">State</span><select className="entry" value={filter.state} onChange={(e) => put({ state: e.target.value })}><option value="open">open</option><option value="cleared">cleared</option><option value="">all</option></select></label>
-        <label className="w-44"><span className="block text-sm faint">Kind</span><select className="entry" value={filter.kind} onChange={(e) => put({ kind: e.target.value })}><option value="">every kind</option>{Object.entries(KIND_WORDS).map(([k, w]) => <option key={k} value={k}>{w}</option>)}</select></label>
-        <label className="w-56"><span className="block text-sm faint">Site</span><select className="entry" value={filter.site} onChange={(e) => put({ site: e.target.value })}><option value="">every site</option>{[...sites].sort((a, b) => a[1].localeCompare(b[1])).map(([id, name]) => <option key={id} value={id}>{name}</option>)}</select></label>
-        <label className="w-44"><span className="block text-sm faint">For</span><select className="entry" value={filter.assigned} onChange={(e) => put({ assigned: e.target.value })}><option value="">anyone</option><option value={userId}>me</option>{found?.people.filter((p) => p.id !== userId).map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}</select></label>
-        <label className="w-56"><span className="block text-sm faint">Find</span><input className="entry" value={filter.find} onChange={(e) => put({ find: e.target.value })} /></label>
-        <a className="act" href={`/api/alarms/csv?${query}`} download>These as CSV</a>
+        <label className="w-40">
+          <span className="block text-sm faint">State</span>
+          <select className="entry" value={filter.state} onChange={(e) => put({ state: e.target.value })}>
+            <option value="open">open</option>
+            <option value="cleared">cleared</option>
+            <option value="">all</option>
+          </select>
+        </label>
+        <label className="w-44">
+          <span className="block text-sm faint">Kind</span>
+          <select className="entry" value={filter.kind} onChange={(e) => put({ kind: e.target.value })}>
+            <option value="">every kind</option>
+            {Object.entries(KIND_WORDS).map(([k, w]) => (
+              <option key={k} value={k}>
+                {w}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="w-56">
+          <span className="block text-sm faint">Site</span>
+          <select className="entry" value={filter.site} onChange={(e) => put({ site: e.target.value })}>
+            <option value="">every site</option>
+            {[...sites]
+              .sort((a, b) => a[1].localeCompare(b[1]))
+              .map(([id, name]) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+          </select>
+        </label>
+        <label className="w-44">
+          <span className="block text-sm faint">For</span>
+          <select className="entry" value={filter.assigned} onChange={(e) => put({ assigned: e.target.value })}>
+            <option value="">anyone</option>
+            <option value={userId}>me</option>
+            {found?.people
+              .filter((p) => p.id !== userId)
+              .map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+          </select>
+        </label>
+        <label className="w-56">
+          <span className="block text-sm faint">Find</span>
+          <input className="entry" value={filter.find} onChange={(e) => put({ find: e.target.value })} />
+        </label>
+        <a className="act" href={`/api/alarms/csv?${query}`} download>
+          These as CSV
+        </a>
       </div>
-      {problem && <p role="alert" className="text-error font-semibold">{problem}</p>}
-      {!found ? <p role="status">Reading the alarms…</p> : (
+      {problem && (
+        <p role="alert" className="text-error font-semibold">
+          {problem}
+        </p>
+      )}
+      {!found ? (
+        <p role="status">Reading the alarms…</p>
+      ) : (
         <section aria-label="Alarms of all sites" className="max-w-5xl">
-          <p role="status" className="faint">{found.alarms.length === 0 ? "None like this." : `${found.alarms.length} alarm${found.alarms.length === 1 ? "" : "s"}${found.alarms.length === 500 ? ", the newest 500" : ""}; open ones first.`}</p>
-          {found.alarms.map((a) => <AlarmCard key={a.id} alarm={a} entries={found.entries.filter((e) => e.alarm_id === a.id)} people={found.people} canEdit={canEdit} units={a.site_units} name={(id) => id} when={when(a.site_zone)} act={act} withSite />)}
+          <p role="status" className="faint">
+            {found.alarms.length === 0
+              ? "None like this."
+              : `${found.alarms.length} alarm${found.alarms.length === 1 ? "" : "s"}${found.alarms.length === 500 ? ", the newest 500" : ""}; open ones first.`}
+          </p>
+          {found.alarms.map((a) => (
+            <AlarmCard
+              key={a.id}
+              alarm={a}
+              entries={found.entries.filter((e) => e.alarm_id === a.id)}
+              people={found.people}
+              canEdit={canEdit}
+              units={a.site_units}
+              name={(id) => id}
+              when={when(a.site_zone)}
+              act={act}
+              withSite
+            />
+          ))}
         </section>
       )}
     </main>

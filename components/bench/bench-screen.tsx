@@ -7,7 +7,12 @@ import { LivePanel } from "./live-panel";
 import { NightPanel } from "./night-panel";
 import { SweepPanel } from "./sweep-panel";
 
-const PARTS = [["night", "One night"], ["sweep", "Fault sweep"], ["drill", "Drill"], ["live", "Live"]] as const;
+const PARTS = [
+  ["night", "One night"],
+  ["sweep", "Fault sweep"],
+  ["drill", "Drill"],
+  ["live", "Live"],
+] as const;
 type Part = (typeof PARTS)[number][0];
 
 /** Rehearse: one night with faults, every fault on every station, one hidden fault to find; and the site as its gateway reads it now. */
@@ -20,17 +25,46 @@ export function BenchScreen() {
       <div className="flex flex-wrap items-end gap-3 mb-2">
         <h2 className="text-2xl mr-2">Bench</h2>
         <fieldset className="flex items-end" aria-label="What to rehearse">
-          {PARTS.map(([id, words]) => <button key={id} type="button" className={`act ${part === id ? "act-main" : ""}`} aria-pressed={part === id} onClick={() => setPart(id)}>{words}</button>)}
+          {PARTS.map(([id, words]) => (
+            <button
+              key={id}
+              type="button"
+              className={`act ${part === id ? "act-main" : ""}`}
+              aria-pressed={part === id}
+              onClick={() => setPart(id)}
+            >
+              {words}
+            </button>
+          ))}
         </fieldset>
         {part !== "live" && (
           <>
-            <label><span className="block text-sm faint">Night of</span><input type="date" className="entry" value={night} onChange={(e) => e.target.value && setNight(e.target.value)} /></label>
-            <button type="button" className="act" aria-label="Night before" onClick={() => setNight(addDays(night, -1))}>←</button>
-            <button type="button" className="act" aria-label="Night after" onClick={() => setNight(addDays(night, 1))}>→</button>
+            <label>
+              <span className="block text-sm faint">Night of</span>
+              <input
+                type="date"
+                className="entry"
+                value={night}
+                onChange={(e) => e.target.value && setNight(e.target.value)}
+              />
+            </label>
+            <button
+              type="button"
+              className="act"
+              aria-label="Night before"
+              onClick={() => setNight(addDays(night, -1))}
+            >
+              ←
+            </button>
+            <button type="button" className="act" aria-label="Night after" onClick={() => setNight(addDays(night, 1))}>
+              →
+            </button>
           </>
         )}
       </div>
-      <div hidden={part !== "night"}><NightPanel date={night} shown={part === "night"} /></div>
+      <div hidden={part !== "night"}>
+        <NightPanel date={night} shown={part === "night"} />
+      </div>
       {part === "sweep" && <SweepPanel date={night} />}
       {part === "drill" && <DrillPanel date={night} />}
       {part === "live" && <LivePanel />}

@@ -13,7 +13,16 @@ import { DrillNotebook } from "./drill-notebook";
 import { DrillOutcomePanel, DrillResults } from "./drill-outcome";
 
 const ALL_SHUT: Standing = { open: [], valves: [], pumps: [] };
-type Going = { drill: Drill; site: SiteFile; version: number; date: string; steps: Step[]; told: Told[]; outcome: DrillOutcome | null; advice: DrillAdvice | null };
+type Going = {
+  drill: Drill;
+  site: SiteFile;
+  version: number;
+  date: string;
+  steps: Step[];
+  told: Told[];
+  outcome: DrillOutcome | null;
+  advice: DrillAdvice | null;
+};
 
 /** Something is wrong on the bench and nobody says what: ask for readings, open and close things, name it. */
 export function DrillPanel({ date }: { date: string }) {
@@ -25,8 +34,17 @@ export function DrillPanel({ date }: { date: string }) {
   const [busy, setBusy] = useState<string | null>(null);
   const cancel = useRef<(() => void) | null>(null);
   const path = `/api/sites/${siteId}/drills`;
-  const reload = useCallback(() => request<Wire<DrillBook>>("GET", path).then(setBook, (e) => setProblem(e instanceof Error ? e.message : String(e))), [path]);
-  useEffect(() => { void reload(); return () => cancel.current?.(); }, [reload]);
+  const reload = useCallback(
+    () =>
+      request<Wire<DrillBook>>("GET", path).then(setBook, (e) =>
+        setProblem(e instanceof Error ? e.message : String(e)),
+      ),
+    [path],
+  );
+  useEffect(() => {
+    void reload();
+    return () => cancel.current?.();
+  }, [reload]);
 
   const begin = (): void => {
     setProblem(null);
@@ -37,7 +55,10 @@ export function DrillPanel({ date }: { date: string }) {
       const drill = beginDrill(base, date, Math.floor(Math.random() * 1e9));
       setBusy(null);
       setStanding(ALL_SHUT);
-      if (!drill) setProblem("Nothing runs behind a flow sensor on this date, so there is nothing to find. Choose another date, or set up a sensor first.");
+      if (!drill)
+        setProblem(
+          "Nothing runs behind a flow sensor on this date, so there is nothing to find. Choose another date, or set up a sensor first.",
+        );
       setGoing(drill && { drill, site: base, version, date, steps: [], told: [], outcome: null, advice: null });
     }, 30);
   };
@@ -52,33 +73,83 @@ export function DrillPanel({ date }: { date: string }) {
     setProblem(null);
     setBusy("Looking over what was done…");
     try {
-      const outcome = await request<DrillOutcome>("POST", path, { version: going.version, date: going.date, seed: going.drill.seed, steps: going.steps, named: { kind, subjectId } });
+      const outcome = await request<DrillOutcome>("POST", path, {
+        version: going.version,
+        date: going.date,
+        seed: going.drill.seed,
+        steps: going.steps,
+        named: { kind, subjectId },
+      });
       setGoing({ ...going, outcome });
       void reload();
-      const job = computeDrillAdvice(going.site, { date: going.date, seed: going.drill.seed, steps: going.steps }, () => {});
+      const job = computeDrillAdvice(
+        going.site,
+        { date: going.date, seed: going.drill.seed, steps: going.steps },
+        () => {},
+      );
       cancel.current = job.cancel;
       const advice = await job.promise;
       setGoing((g) => (g && g.drill === going.drill ? { ...g, advice } : g));
     } catch (error) {
-      if (!(error instanceof Error && error.message === "cancelled")) setProblem(error instanceof Error ? error.message : String(error));
-    } finally { setBusy(null); }
+      if (!(error instanceof Error && error.message === "cancelled"))
+        setProblem(error instanceof Error ? error.message : String(error));
+    } finally {
+      setBusy(null);
+    }
   };
 
   return (
     <section aria-label="Drill">
-      {!going && <p className="max-w-prose mb-3">One thing is wrong on the bench, and nobody says what. You are told a reading of the night; then all is shut. Open and close what you like, read, time the meter, go and look: each takes its minutes, and what is broken goes on losing water while it stands open. Name the cause when you are sure.</p>}
+      {!going && (
+        <p className="max-w-prose mb-3">
+          One thing is wrong on the bench, and nobody says what. You are told a reading of the night; then all is shut.
+          Open and close what you like, read, time the meter, go and look: each takes its minutes, and what is broken
+          goes on losing water while it stands open. Name the cause when you are sure.
+        </p>
+      )}
       <p className="flex flex-wrap items-center gap-3 mb-2">
-        <button type="button" className={`act ${going && !going.outcome ? "" : "act-main"}`} disabled={busy !== null} onClick={begin}>{going ? (going.outcome ? "Another drill" : "Give this one up, begin another") : "Begin a drill"}</button>
+        <button
+          type="button"
+          className={`act ${going && !going.outcome ? "" : "act-main"}`}
+          disabled={busy !== null}
+          onClick={begin}
+        >
+          {going ? (going.outcome ? "Another drill" : "Give this one up, begin another") : "Begin a drill"}
+        </button>
         {busy && <span role="status">{busy}</span>}
-        {going && going.version !== version && <span className="text-warning">△ on revision {going.version} of the site; {version} has been saved since</span>}
+        {going && going.version !== version && (
+          <span className="text-warning">
+            △ on revision {going.version} of the site; {version} has been saved since
+          </span>
+        )}
       </p>
-      {problem && <p role="alert" className="text-error font-semibold mb-2">{problem}</p>}
+      {problem && (
+        <p role="alert" className="text-error font-semibold mb-2">
+          {problem}
+        </p>
+      )}
       {going && (
         <>
           {going.outcome && <DrillOutcomePanel going={{ ...going, outcome: going.outcome }} />}
           <div className="grid xl:grid-cols-[minmax(0,1fr)_minmax(0,34rem)] gap-x-8 gap-y-4">
-            {!going.outcome && <DrillControls drill={going.drill} site={going.site} standing={standing} onStanding={setStanding} onCheck={check} onName={name} disabled={busy !== null} />}
-            <DrillNotebook site={going.site} drill={going.drill} steps={going.steps} told={going.told} possible={going.advice?.possible ?? null} />
+            {!going.outcome && (
+              <DrillControls
+                drill={going.drill}
+                site={going.site}
+                standing={standing}
+                onStanding={setStanding}
+                onCheck={check}
+                onName={name}
+                disabled={busy !== null}
+              />
+            )}
+            <DrillNotebook
+              site={going.site}
+              drill={going.drill}
+              steps={going.steps}
+              told={going.told}
+              possible={going.advice?.possible ?? null}
+            />
           </div>
         </>
       )}

@@ -5,14 +5,31 @@ import { FAULT_WORDS } from "@/core/bench/fault-words";
 import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from "@/core/bench/faults";
 
 const SIZE: Partial<Record<FaultKind, { label: string; unit: string; max: number }>> = {
-  brokenOutlet: { label: "Size", unit: "L/min", max: 10_000 }, brokenLateral: { label: "Size", unit: "L/min", max: 10_000 }, mainlineBreak: { label: "Size", unit: "L/min", max: 100_000 }, clogged: { label: "Share lost", unit: "0 to 1", max: 1 },
-  sensorNoise: { label: "Size", unit: "L/min", max: 10_000 }, wrongK: { label: "Factor", unit: "×", max: 100 }, handWatering: { label: "Flow", unit: "L/min", max: 10_000 }, pressureDrop: { label: "Drop", unit: "kPa", max: 2000 },
+  brokenOutlet: { label: "Size", unit: "L/min", max: 10_000 },
+  brokenLateral: { label: "Size", unit: "L/min", max: 10_000 },
+  mainlineBreak: { label: "Size", unit: "L/min", max: 100_000 },
+  clogged: { label: "Share lost", unit: "0 to 1", max: 1 },
+  sensorNoise: { label: "Size", unit: "L/min", max: 10_000 },
+  wrongK: { label: "Factor", unit: "×", max: 100 },
+  handWatering: { label: "Flow", unit: "L/min", max: 10_000 },
+  pressureDrop: { label: "Drop", unit: "kPa", max: 2000 },
 };
 
 /** Faults to drop onto the bench, each with its start, size and end. */
-export function FaultList({ faults, onChange, calm, from = "+900" }: { faults: FaultRequest[]; onChange: (faults: FaultRequest[]) => void; /** What no fault means here. */ calm: string; /** When a new one starts. */ from?: string }) {
+export function FaultList({
+  faults,
+  onChange,
+  calm,
+  from = "+900",
+}: {
+  faults: FaultRequest[];
+  onChange: (faults: FaultRequest[]) => void /** What no fault means here. */;
+  calm: string /** When a new one starts. */;
+  from?: string;
+}) {
   const { draft } = useWorkspace();
-  const change = (i: number, values: Partial<FaultRequest>): void => onChange(faults.map((f, n) => (n === i ? { ...f, ...values } : f)));
+  const change = (i: number, values: Partial<FaultRequest>): void =>
+    onChange(faults.map((f, n) => (n === i ? { ...f, ...values } : f)));
   const add = (): void => {
     const subject = faultSubjects(draft, "brokenLateral")[0];
     if (subject) onChange([...faults, { kind: "brokenLateral", subjectId: subject.id, at: from }]);
@@ -24,17 +41,73 @@ export function FaultList({ faults, onChange, calm, from = "+900" }: { faults: F
         const subjects = faultSubjects(draft, f.kind);
         return (
           <div key={`${i}-${faults.length}`} className="flex flex-wrap items-end gap-3 py-1">
-            <div className="w-52"><ChoiceField label="Fault" value={f.kind} options={FAULT_KINDS.filter((k) => faultSubjects(draft, k).length > 0).map((k) => [k, FAULT_WORDS[k]] as const)} onCommit={(kind) => change(i, { kind, subjectId: faultSubjects(draft, kind)[0]?.id ?? "", size: undefined, otherId: kind === "wrongValve" || kind === "alsoOpens" ? draft.stations[1]?.id : undefined })} /></div>
-            <div className="w-64"><ChoiceField label="on" value={f.subjectId} options={subjects.map((s) => [s.id, s.label] as const)} onCommit={(subjectId) => change(i, { subjectId })} /></div>
-            {f.otherId !== undefined && <div className="w-64"><ChoiceField label="the valve of" value={f.otherId} options={subjects.filter((s) => s.id !== f.subjectId).map((s) => [s.id, s.label] as const)} onCommit={(otherId) => change(i, { otherId })} /></div>}
-            <div className="w-40"><TextField label="from, +s or HH:MM:SS" value={f.at} onCommit={(at) => change(i, { at: at.trim() })} /></div>
-            <div className="w-32"><TextField label="until (empty: lasts)" value={f.until ?? ""} onCommit={(until) => change(i, { until: until.trim() || undefined })} /></div>
-            {size && <div className="w-32"><NumberField label={size.label} unit={size.unit} value={f.size} min={0} max={size.max} placeholder="usual" onCommit={(v) => change(i, { size: v })} /></div>}
-            <button type="button" className="act" onClick={() => onChange(faults.filter((_, n) => n !== i))}>Remove</button>
+            <div className="w-52">
+              <ChoiceField
+                label="Fault"
+                value={f.kind}
+                options={FAULT_KINDS.filter((k) => faultSubjects(draft, k).length > 0).map(
+                  (k) => [k, FAULT_WORDS[k]] as const,
+                )}
+                onCommit={(kind) =>
+                  change(i, {
+                    kind,
+                    subjectId: faultSubjects(draft, kind)[0]?.id ?? "",
+                    size: undefined,
+                    otherId: kind === "wrongValve" || kind === "alsoOpens" ? draft.stations[1]?.id : undefined,
+                  })
+                }
+              />
+            </div>
+            <div className="w-64">
+              <ChoiceField
+                label="on"
+                value={f.subjectId}
+                options={subjects.map((s) => [s.id, s.label] as const)}
+                onCommit={(subjectId) => change(i, { subjectId })}
+              />
+            </div>
+            {f.otherId !== undefined && (
+              <div className="w-64">
+                <ChoiceField
+                  label="the valve of"
+                  value={f.otherId}
+                  options={subjects.filter((s) => s.id !== f.subjectId).map((s) => [s.id, s.label] as const)}
+                  onCommit={(otherId) => change(i, { otherId })}
+                />
+              </div>
+            )}
+            <div className="w-40">
+              <TextField label="from, +s or HH:MM:SS" value={f.at} onCommit={(at) => change(i, { at: at.trim() })} />
+            </div>
+            <div className="w-32">
+              <TextField
+                label="until (empty: lasts)"
+                value={f.until ?? ""}
+                onCommit={(until) => change(i, { until: until.trim() || undefined })}
+              />
+            </div>
+            {size && (
+              <div className="w-32">
+                <NumberField
+                  label={size.label}
+                  unit={size.unit}
+                  value={f.size}
+                  min={0}
+                  max={size.max}
+                  placeholder="usual"
+                  onCommit={(v) => change(i, { size: v })}
+                />
+              </div>
+            )}
+            <button type="button" className="act" onClick={() => onChange(faults.filter((_, n) => n !== i))}>
+              Remove
+            </button>
           </div>
         );
       })}
-      <button type="button" className="act mt-1" onClick={add} disabled={draft.stations.length === 0}>+ fault</button>
+      <button type="button" className="act mt-1" onClick={add} disabled={draft.stations.length === 0}>
+        + fault
+      </button>
       {faults.length === 0 && <span className="faint ml-3">{calm}</span>}
     </fieldset>
   );

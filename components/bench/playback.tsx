@@ -3,7 +3,18 @@ import { useEffect, useRef } from "react";
 
 export const SPEEDS = [1, 10, 60, 300, 1800] as const;
 
-type Props = { from: number; to: number; at: number; playing: boolean; speed: number; onAt: (at: number) => void; onPlaying: (playing: boolean) => void; onSpeed: (speed: number) => void; onEvent: (step: 1 | -1) => void; clock: (at: number) => string };
+type Props = {
+  from: number;
+  to: number;
+  at: number;
+  playing: boolean;
+  speed: number;
+  onAt: (at: number) => void;
+  onPlaying: (playing: boolean) => void;
+  onSpeed: (speed: number) => void;
+  onEvent: (step: 1 | -1) => void;
+  clock: (at: number) => string;
+};
 
 /** Plays a night that was run: from 1 × to as fast as one likes, pause, and from event to event. */
 export function Playback({ from, to, at, playing, speed, onAt, onPlaying, onSpeed, onEvent, clock }: Props) {
@@ -28,11 +39,45 @@ export function Playback({ from, to, at, playing, speed, onAt, onPlaying, onSpee
   }, [playing, speed, from, to]);
   return (
     <fieldset className="flex flex-wrap items-center gap-2 my-1" aria-label="Playing the night">
-      <button type="button" className="act" aria-label="Event before" onClick={() => onEvent(-1)}>◂ event</button>
-      <button type="button" className="act act-main" aria-pressed={playing} onClick={() => onPlaying(!playing)}>{playing ? "Pause" : "Play"}</button>
-      <button type="button" className="act" aria-label="Next event" onClick={() => onEvent(1)}>event ▸</button>
-      <label className="inline-flex items-center gap-2"><span className="faint">at</span><select className="entry" style={{ width: "7rem" }} aria-label="Speed" value={speed} onChange={(e) => onSpeed(Number(e.target.value))}>{SPEEDS.map((s) => <option key={s} value={s}>{s} ×</option>)}</select></label>
-      <input type="range" className="grow min-w-40 accent-[var(--water)]" aria-label="Time of the night" aria-valuetext={clock(at)} min={from} max={to} step={1} value={Math.max(from, Math.min(to, at))} onChange={(e) => { onPlaying(false); onAt(Number(e.target.value)); }} />
+      <button type="button" className="act" aria-label="Event before" onClick={() => onEvent(-1)}>
+        ◂ event
+      </button>
+      <button type="button" className="act act-main" aria-pressed={playing} onClick={() => onPlaying(!playing)}>
+        {playing ? "Pause" : "Play"}
+      </button>
+      <button type="button" className="act" aria-label="Next event" onClick={() => onEvent(1)}>
+        event ▸
+      </button>
+      <label className="inline-flex items-center gap-2">
+        <span className="faint">at</span>
+        <select
+          className="entry"
+          style={{ width: "7rem" }}
+          aria-label="Speed"
+          value={speed}
+          onChange={(e) => onSpeed(Number(e.target.value))}
+        >
+          {SPEEDS.map((s) => (
+            <option key={s} value={s}>
+              {s} ×
+            </option>
+          ))}
+        </select>
+      </label>
+      <input
+        type="range"
+        className="grow min-w-40 accent-[var(--water)]"
+        aria-label="Time of the night"
+        aria-valuetext={clock(at)}
+        min={from}
+        max={to}
+        step={1}
+        value={Math.max(from, Math.min(to, at))}
+        onChange={(e) => {
+          onPlaying(false);
+          onAt(Number(e.target.value));
+        }}
+      />
       <output className="text-lg font-semibold">{clock(at)}</output>
     </fieldset>
   );

@@ -1,5 +1,15 @@
 "use client";
-import { CategoryScale, Chart, Filler, Legend, LinearScale, LineController, LineElement, PointElement, Tooltip } from "chart.js";
+import {
+  CategoryScale,
+  Chart,
+  Filler,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  Tooltip,
+} from "chart.js";
 import { useEffect, useRef } from "react";
 import type { TraceRow } from "@/core/bench/simulate";
 import { localClock } from "@/core/calendar/wall-time";
@@ -8,7 +18,19 @@ import { toShown, type UnitSystem, unitLabel } from "@/core/units/units";
 Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, Filler, Legend, Tooltip);
 
 /** The sensors' reading against the band between the limits, through the night. */
-export function ReadingsChart({ rows, timeZone, units, at, whole = false }: { rows: TraceRow[]; timeZone: string; units: UnitSystem; at: number | null; /** Shows rest at both ends too. */ whole?: boolean }) {
+export function ReadingsChart({
+  rows,
+  timeZone,
+  units,
+  at,
+  whole = false,
+}: {
+  rows: TraceRow[];
+  timeZone: string;
+  units: UnitSystem;
+  at: number | null /** Shows rest at both ends too. */;
+  whole?: boolean;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     if (!canvas.current) return;
@@ -26,28 +48,83 @@ export function ReadingsChart({ rows, timeZone, units, at, whole = false }: { ro
       data: {
         labels: shown.map((r) => localClock(timeZone, r.at)),
         datasets: [
-          { ...line, label: "trips above", data: shown.map((r) => show(r.highLpm)), borderColor: colour("--color-base-content"), borderDash: [5, 3] },
-          { ...line, label: "trips below", data: shown.map((r) => show(r.lowLpm)), borderColor: colour("--color-base-content"), borderDash: [2, 3], fill: "-1", backgroundColor: `color-mix(in srgb, ${colour("--color-primary")} 10%, transparent)` },
-          { ...line, label: "expected", data: shown.map((r) => show(r.expectedLpm)), borderColor: colour("--color-warning"), borderWidth: 1 },
-          { ...line, label: "reading", stepped: false, data: shown.map((r) => show(r.readingLpm)), borderColor: colour("--color-primary"), borderWidth: 2 },
+          {
+            ...line,
+            label: "trips above",
+            data: shown.map((r) => show(r.highLpm)),
+            borderColor: colour("--color-base-content"),
+            borderDash: [5, 3],
+          },
+          {
+            ...line,
+            label: "trips below",
+            data: shown.map((r) => show(r.lowLpm)),
+            borderColor: colour("--color-base-content"),
+            borderDash: [2, 3],
+            fill: "-1",
+            backgroundColor: `color-mix(in srgb, ${colour("--color-primary")} 10%, transparent)`,
+          },
+          {
+            ...line,
+            label: "expected",
+            data: shown.map((r) => show(r.expectedLpm)),
+            borderColor: colour("--color-warning"),
+            borderWidth: 1,
+          },
+          {
+            ...line,
+            label: "reading",
+            stepped: false,
+            data: shown.map((r) => show(r.readingLpm)),
+            borderColor: colour("--color-primary"),
+            borderWidth: 2,
+          },
         ],
       },
       options: {
-        animation: false, responsive: true, maintainAspectRatio: false, interaction: { mode: "index", intersect: false },
+        animation: false,
+        responsive: true,
+        maintainAspectRatio: false,
+        interaction: { mode: "index", intersect: false },
         plugins: { legend: { labels: { color: colour("--color-base-content"), font, boxHeight: 1 } } },
         scales: {
-          x: { ticks: { color: colour("--color-base-content"), font, maxTicksLimit: 14, maxRotation: 0 }, grid: { color: colour("--color-base-300") } },
-          y: { beginAtZero: true, title: { display: true, text: unitLabel("flow", units), color: colour("--color-base-content"), font }, ticks: { color: colour("--color-base-content"), font }, grid: { color: colour("--color-base-300") } },
+          x: {
+            ticks: { color: colour("--color-base-content"), font, maxTicksLimit: 14, maxRotation: 0 },
+            grid: { color: colour("--color-base-300") },
+          },
+          y: {
+            beginAtZero: true,
+            title: { display: true, text: unitLabel("flow", units), color: colour("--color-base-content"), font },
+            ticks: { color: colour("--color-base-content"), font },
+            grid: { color: colour("--color-base-300") },
+          },
         },
       },
     });
     return () => chart.destroy();
   }, [rows, timeZone, units, whole]);
-  const nearest = at === null ? null : rows.reduce<TraceRow | null>((best, r) => (best === null || Math.abs(r.at - at) < Math.abs(best.at - at) ? r : best), null);
+  const nearest =
+    at === null
+      ? null
+      : rows.reduce<TraceRow | null>(
+          (best, r) => (best === null || Math.abs(r.at - at) < Math.abs(best.at - at) ? r : best),
+          null,
+        );
   return (
     <div>
-      <div className="h-44"><canvas ref={canvas} role="img" aria-label="Reading through the night against the limits; the events table tells the same" /></div>
-      {nearest && <p className="text-sm">At {localClock(timeZone, nearest.at)}: reads {toShown(nearest.readingLpm, "flow", units).toFixed(1)}, expects {toShown(nearest.expectedLpm, "flow", units).toFixed(1)} {unitLabel("flow", units)}.</p>}
+      <div className="h-44">
+        <canvas
+          ref={canvas}
+          role="img"
+          aria-label="Reading through the night against the limits; the events table tells the same"
+        />
+      </div>
+      {nearest && (
+        <p className="text-sm">
+          At {localClock(timeZone, nearest.at)}: reads {toShown(nearest.readingLpm, "flow", units).toFixed(1)}, expects{" "}
+          {toShown(nearest.expectedLpm, "flow", units).toFixed(1)} {unitLabel("flow", units)}.
+        </p>
+      )}
     </div>
   );
 }

@@ -5,8 +5,22 @@ import { useWorkspace } from "@/components/workspace/workspace";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { FieldStatus } from "@/server/services/field";
 
-export type LiveReading = { at: string; flow: Record<string, number | null>; pressure: Record<string, number | null>; open: string[]; running: number; valves: string[]; pumps: string[]; lost: number; repeats: number; readings: number };
-type News = ({ type: "reading" } & LiveReading) | { type: "events"; events: { at: string; type: string; subject_id: string; reason: string }[] } | { type: "state"; state: NonNullable<FieldStatus["gateway"]>["state"] };
+export type LiveReading = {
+  at: string;
+  flow: Record<string, number | null>;
+  pressure: Record<string, number | null>;
+  open: string[];
+  running: number;
+  valves: string[];
+  pumps: string[];
+  lost: number;
+  repeats: number;
+  readings: number;
+};
+type News =
+  | ({ type: "reading" } & LiveReading)
+  | { type: "events"; events: { at: string; type: string; subject_id: string; reason: string }[] }
+  | { type: "state"; state: NonNullable<FieldStatus["gateway"]>["state"] };
 /** How often the picture of the last half hour is fetched anew while it is live. */
 const PICTURE_MS = 4000;
 
@@ -26,7 +40,8 @@ export function useField() {
     setStatus(next);
     setEvents(next.events);
     // The controller locked something out: the newest configuration, unless someone is in the middle of a change.
-    if (next.version > mine.current.version && !mine.current.changed) adopt(await request<SiteFile>("GET", `/api/sites/${siteId}/file`), next.version);
+    if (next.version > mine.current.version && !mine.current.changed)
+      adopt(await request<SiteFile>("GET", `/api/sites/${siteId}/file`), next.version);
   }, [base, siteId, adopt]);
 
   useEffect(() => {
@@ -36,7 +51,14 @@ export function useField() {
     const refresh = (): void => {
       const wait = fetched + PICTURE_MS - Date.now();
       if (later !== undefined) return;
-      later = setTimeout(() => { later = undefined; fetched = Date.now(); void reload().catch(fail); }, Math.max(0, wait));
+      later = setTimeout(
+        () => {
+          later = undefined;
+          fetched = Date.now();
+          void reload().catch(fail);
+        },
+        Math.max(0, wait),
+      );
     };
     refresh();
     const source = new EventSource(`${base}/live`);
@@ -45,7 +67,10 @@ export function useField() {
       if (news.type === "reading") setReading(news);
       refresh();
     };
-    return () => { source.close(); clearTimeout(later); };
+    return () => {
+      source.close();
+      clearTimeout(later);
+    };
   }, [base, reload]);
 
   const act = async (method: "POST" | "DELETE", path: string, body?: unknown): Promise<boolean> => {

@@ -12,33 +12,111 @@ import type { WhatElse } from "@/workers/messages";
 const clock = (iso: string | null): string => (iso === null ? "does not run" : iso.slice(11, 16));
 
 /** What the faults did to the rest of the night, and what the starting points would have done on the same night. */
-export function WhatElsePanel({ site, asked }: { site: SiteFile; asked: { date: string; faults: FaultRequest[]; seed: number; exact: boolean } }) {
+export function WhatElsePanel({
+  site,
+  asked,
+}: {
+  site: SiteFile;
+  asked: { date: string; faults: FaultRequest[]; seed: number; exact: boolean };
+}) {
   const { units } = useWorkspace();
   const { value: found, share, problem, start, cancel } = useJob<WhatElse>();
   const name = (id: string): string => subjectName(site, id).replace(/^station /, "");
   return (
     <section aria-label="What else" className="border-t rule mt-4 pt-2">
       <p className="flex flex-wrap items-center gap-3">
-        {share === null ? <button type="button" className="act" onClick={() => void start((onProgress) => computeWhatElse(site, asked, onProgress))}>{found ? "Work it out again" : "The rest of the night, and other policies on it"}</button>
-          : <><progress className="w-40" value={share} max={1} aria-label="Other policies" /><button type="button" className="act" onClick={cancel}>Cancel</button></>}
-        {!found && share === null && <span className="faint">Plays the same night without its faults, and with them under each starting point.</span>}
+        {share === null ? (
+          <button
+            type="button"
+            className="act"
+            onClick={() => void start((onProgress) => computeWhatElse(site, asked, onProgress))}
+          >
+            {found ? "Work it out again" : "The rest of the night, and other policies on it"}
+          </button>
+        ) : (
+          <>
+            <progress className="w-40" value={share} max={1} aria-label="Other policies" />
+            <button type="button" className="act" onClick={cancel}>
+              Cancel
+            </button>
+          </>
+        )}
+        {!found && share === null && (
+          <span className="faint">
+            Plays the same night without its faults, and with them under each starting point.
+          </span>
+        )}
       </p>
-      {problem && <p role="alert" className="text-error font-semibold">{problem}</p>}
+      {problem && (
+        <p role="alert" className="text-error font-semibold">
+          {problem}
+        </p>
+      )}
       {found && (
         <div className="grid xl:grid-cols-2 gap-x-8 gap-y-4 mt-2">
           <div className="overflow-auto max-h-96">
             <h3 className="text-lg">The rest of the night</h3>
-            {found.aftermath.length === 0 ? <p>Everything ran when it would have, and as long.</p> : (
-              <table className="sheet" aria-label="The rest of the night"><thead><tr><th>Station</th><th className="num">Would have ended</th><th className="num">Ended</th><th className="num">Less</th></tr></thead>
-                <tbody>{found.aftermath.map((a) => <tr key={a.stationId}><td>{name(a.stationId)}</td><td className="num">{clock(a.calmEnd)}</td><td className="num">{clock(a.end)}</td><td className={`num ${a.minutesLess >= 0.5 ? "text-error" : ""}`}>{a.minutesLess >= 0.5 ? `${showNumber(a.minutesLess, 1)} min` : "none"}</td></tr>)}</tbody></table>
+            {found.aftermath.length === 0 ? (
+              <p>Everything ran when it would have, and as long.</p>
+            ) : (
+              <table className="sheet" aria-label="The rest of the night">
+                <thead>
+                  <tr>
+                    <th>Station</th>
+                    <th className="num">Would have ended</th>
+                    <th className="num">Ended</th>
+                    <th className="num">Less</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {found.aftermath.map((a) => (
+                    <tr key={a.stationId}>
+                      <td>{name(a.stationId)}</td>
+                      <td className="num">{clock(a.calmEnd)}</td>
+                      <td className="num">{clock(a.end)}</td>
+                      <td className={`num ${a.minutesLess >= 0.5 ? "text-error" : ""}`}>
+                        {a.minutesLess >= 0.5 ? `${showNumber(a.minutesLess, 1)} min` : "none"}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
             )}
           </div>
           <div className="overflow-x-auto">
             <h3 className="text-lg">Other policies on this night</h3>
-            <table className="sheet" aria-label="Other policies on this night"><thead><tr><th>Policy</th><th className="num">Trips</th><th className="num">For nothing</th><th className="num">Isolated after</th><th className="num">Lost</th><th className="num">Not watered</th><th>Locked out</th></tr></thead>
-              <tbody>{found.rows.map((r) => (
-                <tr key={r.policy}><td>{SCHOOLS.find((s) => s.id === r.policy)?.name ?? r.policy}</td><td className="num">{r.trips}</td><td className={`num ${r.falseTrips > 0 ? "text-warning" : ""}`}>{r.falseTrips}</td><td className="num">{r.secondsToIsolate === null ? "never" : r.secondsToIsolate === 0 ? "did nothing" : `${showNumber(r.secondsToIsolate / 60, 1)} min`}</td><td className="num">{showQuantity(r.litresLost, "volume", units)}</td><td className="num">{showNumber(r.minutesNotWatered)} min</td><td>{r.lockouts.map(name).join(", ") || "none"}</td></tr>
-              ))}</tbody></table>
+            <table className="sheet" aria-label="Other policies on this night">
+              <thead>
+                <tr>
+                  <th>Policy</th>
+                  <th className="num">Trips</th>
+                  <th className="num">For nothing</th>
+                  <th className="num">Isolated after</th>
+                  <th className="num">Lost</th>
+                  <th className="num">Not watered</th>
+                  <th>Locked out</th>
+                </tr>
+              </thead>
+              <tbody>
+                {found.rows.map((r) => (
+                  <tr key={r.policy}>
+                    <td>{SCHOOLS.find((s) => s.id === r.policy)?.name ?? r.policy}</td>
+                    <td className="num">{r.trips}</td>
+                    <td className={`num ${r.falseTrips > 0 ? "text-warning" : ""}`}>{r.falseTrips}</td>
+                    <td className="num">
+                      {r.secondsToIsolate === null
+                        ? "never"
+                        : r.secondsToIsolate === 0
+                          ? "did nothing"
+                          : `${showNumber(r.secondsToIsolate / 60, 1)} min`}
+                    </td>
+                    <td className="num">{showQuantity(r.litresLost, "volume", units)}</td>
+                    <td className="num">{showNumber(r.minutesNotWatered)} min</td>
+                    <td>{r.lockouts.map(name).join(", ") || "none"}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
           </div>
         </div>
       )}

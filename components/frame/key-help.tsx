@@ -2,9 +2,20 @@
 import { useEffect, useRef } from "react";
 
 const KEYS: [string, string][] = [
-  ["1 – 9, 0", "screens of the work; 0 is Rounds"], ["/", "find"], ["j, k", "next and previous row"], ["arrows, Enter", "move and edit in the grid"],
-  ["Ctrl+D", "fill down"], ["Ctrl+Z, Ctrl+Y", "undo, redo"], [".", "findings"], ["b", "what binds"], ["d", "unsaved differences"], ["[ and ]", "previous and next event"],
-  ["Space", "run the bench"], ["t", "picture or table"], ["u", "units"], ["?", "these keys"],
+  ["1 – 9, 0", "screens of the work; 0 is Rounds"],
+  ["/", "find"],
+  ["j, k", "next and previous row"],
+  ["arrows, Enter", "move and edit in the grid"],
+  ["Ctrl+D", "fill down"],
+  ["Ctrl+Z, Ctrl+Y", "undo, redo"],
+  [".", "findings"],
+  ["b", "what binds"],
+  ["d", "unsaved differences"],
+  ["[ and ]", "previous and next event"],
+  ["Space", "run the bench"],
+  ["t", "picture or table"],
+  ["u", "units"],
+  ["?", "these keys"],
 ];
 
 export function KeyHelp() {
@@ -19,12 +30,32 @@ export function KeyHelp() {
   }, []);
   return (
     <>
-      <button type="button" className="act no-print" onClick={() => dialog.current?.showModal()}>Keys</button>
-      <dialog ref={dialog} className="m-auto p-5 bg-base-100 text-base-content border-2 border-base-content" aria-label="Keys">
+      <button type="button" className="act no-print" onClick={() => dialog.current?.showModal()}>
+        Keys
+      </button>
+      <dialog
+        ref={dialog}
+        className="m-auto p-5 bg-base-100 text-base-content border-2 border-base-content"
+        aria-label="Keys"
+      >
         <h2 className="text-xl mb-2">Keys</h2>
-        <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">{KEYS.map(([k, words]) => <div key={k} className="contents"><dt className="font-semibold">{k}</dt><dd>{words}</dd></div>)}</dl>
-        <p className="text-sm faint mt-3 max-w-prose">Presa opens no real valves: it computes settings, proves them on the bench and keeps the record. Its figures help a qualified person decide; they do not replace local codes, the maker's data sheet or an engineer.</p>
-        <form method="dialog" className="mt-3"><button type="submit" className="act act-main">Close</button></form>
+        <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
+          {KEYS.map(([k, words]) => (
+            <div key={k} className="contents">
+              <dt className="font-semibold">{k}</dt>
+              <dd>{words}</dd>
+            </div>
+          ))}
+        </dl>
+        <p className="text-sm faint mt-3 max-w-prose">
+          Presa opens no real valves: it computes settings, proves them on the bench and keeps the record. Its figures
+          help a qualified person decide; they do not replace local codes, the maker's data sheet or an engineer.
+        </p>
+        <form method="dialog" className="mt-3">
+          <button type="submit" className="act act-main">
+            Close
+          </button>
+        </form>
       </dialog>
     </>
   );

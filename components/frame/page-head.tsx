@@ -5,7 +5,9 @@ import { ThemeSwitch } from "./theme-switch";
 export function PageHead({ title }: { title: string }) {
   return (
     <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2 mb-3">
-      <Link href="/" className="act act-quiet">Rounds</Link>
+      <Link href="/" className="act act-quiet">
+        Rounds
+      </Link>
       <h1 className="text-3xl">{title}</h1>
       <span className="grow" />
       <ThemeSwitch />

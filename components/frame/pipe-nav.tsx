@@ -5,7 +5,15 @@ import { useWorkspace } from "@/components/workspace/workspace";
 import { type FittingState, SCREENS, type Screen } from "@/core/summary/progress";
 
 export const SCREEN_NAMES: Record<Screen, string> = {
-  waterworks: "Waterworks", sensors: "Sensors", stations: "Stations", programs: "Programs", learn: "Learn", night: "Night", limits: "Limits", bench: "Bench", log: "Log",
+  waterworks: "Waterworks",
+  sensors: "Sensors",
+  stations: "Stations",
+  programs: "Programs",
+  learn: "Learn",
+  night: "Night",
+  limits: "Limits",
+  bench: "Bench",
+  log: "Log",
 };
 const STATE_WORDS: Record<FittingState, string> = { open: "open", proven: "proven", stale: "stale" };
 
@@ -21,16 +29,54 @@ export function PipeNav() {
           const { state, why } = fittings[screen];
           return (
             <li key={screen} className="relative">
-              <Link href={`/sites/${siteId}/${screen}`} aria-current={here ? "page" : undefined} title={why}
-                className="block text-center pb-1 hover:bg-base-200 focus-visible:bg-base-200">
-                <svg viewBox="0 0 120 34" preserveAspectRatio="none" className="block w-full h-[30px]" aria-hidden="true">
+              <Link
+                href={`/sites/${siteId}/${screen}`}
+                aria-current={here ? "page" : undefined}
+                title={why}
+                className="block text-center pb-1 hover:bg-base-200 focus-visible:bg-base-200"
+              >
+                <svg
+                  viewBox="0 0 120 34"
+                  preserveAspectRatio="none"
+                  className="block w-full h-[30px]"
+                  aria-hidden="true"
+                >
                   <rect x="0" y="11" width="120" height="12" fill="var(--bed)" />
-                  <line x1="0" x2="120" y1="11" y2="11" stroke="var(--ink)" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
-                  <line x1="0" x2="120" y1="23" y2="23" stroke="var(--ink)" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
+                  <line
+                    x1="0"
+                    x2="120"
+                    y1="11"
+                    y2="11"
+                    stroke="var(--ink)"
+                    strokeWidth="1.5"
+                    vectorEffect="non-scaling-stroke"
+                  />
+                  <line
+                    x1="0"
+                    x2="120"
+                    y1="23"
+                    y2="23"
+                    stroke="var(--ink)"
+                    strokeWidth="1.5"
+                    vectorEffect="non-scaling-stroke"
+                  />
                 </svg>
-                <svg viewBox="0 0 40 34" className="absolute left-1/2 top-0 -translate-x-1/2 h-[30px] w-[36px]" aria-hidden="true"><Fitting state={state} here={here} /></svg>
-                <span className={`text-[0.95rem] leading-tight ${here ? "font-semibold underline decoration-2 underline-offset-4" : ""}`}>{SCREEN_NAMES[screen]}</span>
-                <span className="block text-xs faint leading-none"><span aria-hidden="true">{i + 1} </span>{STATE_WORDS[state]}</span>
+                <svg
+                  viewBox="0 0 40 34"
+                  className="absolute left-1/2 top-0 -translate-x-1/2 h-[30px] w-[36px]"
+                  aria-hidden="true"
+                >
+                  <Fitting state={state} here={here} />
+                </svg>
+                <span
+                  className={`text-[0.95rem] leading-tight ${here ? "font-semibold underline decoration-2 underline-offset-4" : ""}`}
+                >
+                  {SCREEN_NAMES[screen]}
+                </span>
+                <span className="block text-xs faint leading-none">
+                  <span aria-hidden="true">{i + 1} </span>
+                  {STATE_WORDS[state]}
+                </span>
               </Link>
             </li>
           );

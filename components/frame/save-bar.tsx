@@ -4,43 +4,86 @@ import { useWorkspace } from "@/components/workspace/workspace";
 
 /** Shows what will change before it is saved, and what another writer changed meanwhile. */
 export function SaveBar() {
-  const { changes, save, saving, discard, undo, canUndo, problem, dismissProblem, conflict, resolveConflict, canEdit } = useWorkspace();
+  const { changes, save, saving, discard, undo, canUndo, problem, dismissProblem, conflict, resolveConflict, canEdit } =
+    useWorkspace();
   const [note, setNote] = useState("");
   const [all, setAll] = useState(false);
   if (conflict)
     return (
-      <section role="alertdialog" aria-label="Saved by someone else meanwhile" className="no-print border-y-2 border-error px-4 py-3 bg-base-200">
+      <section
+        role="alertdialog"
+        aria-label="Saved by someone else meanwhile"
+        className="no-print border-y-2 border-error px-4 py-3 bg-base-200"
+      >
         <h2 className="text-lg text-error">Someone else saved first</h2>
         <p>{conflict.message}</p>
         <div className="grid sm:grid-cols-2 gap-6 my-2">
-          <div><h3>{conflict.current.by} changed</h3><ChangeList changes={conflict.theirs} all /></div>
-          <div><h3>You changed, not saved yet</h3><ChangeList changes={changes} all /></div>
+          <div>
+            <h3>{conflict.current.by} changed</h3>
+            <ChangeList changes={conflict.theirs} all />
+          </div>
+          <div>
+            <h3>You changed, not saved yet</h3>
+            <ChangeList changes={changes} all />
+          </div>
         </div>
         <div className="flex flex-wrap gap-2">
-          <button type="button" className="act act-main" onClick={() => resolveConflict("mine")}>Keep mine on top of theirs to compare</button>
-          <button type="button" className="act" onClick={() => resolveConflict("theirs")}>Take theirs, drop mine</button>
+          <button type="button" className="act act-main" onClick={() => resolveConflict("mine")}>
+            Keep mine on top of theirs to compare
+          </button>
+          <button type="button" className="act" onClick={() => resolveConflict("theirs")}>
+            Take theirs, drop mine
+          </button>
         </div>
-        <p className="text-sm faint mt-1">Keeping yours shows every difference from their revision again; nothing is saved until you press Save.</p>
+        <p className="text-sm faint mt-1">
+          Keeping yours shows every difference from their revision again; nothing is saved until you press Save.
+        </p>
       </section>
     );
   if (changes.length === 0 && !problem) return null;
   return (
     <section aria-label="Unsaved changes" className="no-print border-y border-warning px-4 py-2 bg-base-200">
       {problem && (
-        <p role="alert" className="text-error font-semibold mb-1">{problem} <button type="button" className="act act-quiet" onClick={dismissProblem}>Dismiss</button></p>
+        <p role="alert" className="text-error font-semibold mb-1">
+          {problem}{" "}
+          <button type="button" className="act act-quiet" onClick={dismissProblem}>
+            Dismiss
+          </button>
+        </p>
       )}
       {changes.length > 0 && (
-        <form className="flex flex-wrap items-end gap-3" onSubmit={async (e) => { e.preventDefault(); if (await save(note)) setNote(""); }}>
+        <form
+          className="flex flex-wrap items-end gap-3"
+          onSubmit={async (e) => {
+            e.preventDefault();
+            if (await save(note)) setNote("");
+          }}
+        >
           <div className="grow min-w-64">
-            <strong>{changes.length} change{changes.length > 1 ? "s" : ""} not saved</strong>
+            <strong>
+              {changes.length} change{changes.length > 1 ? "s" : ""} not saved
+            </strong>
             <ChangeList changes={changes} all={all} />
-            {changes.length > 3 && <button type="button" className="act act-quiet" onClick={() => setAll(!all)}>{all ? "Show fewer" : `Show all ${changes.length}`}</button>}
+            {changes.length > 3 && (
+              <button type="button" className="act act-quiet" onClick={() => setAll(!all)}>
+                {all ? "Show fewer" : `Show all ${changes.length}`}
+              </button>
+            )}
           </div>
-          <label className="w-56"><span className="block text-sm faint">Note for the log</span><input className="entry" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} /></label>
+          <label className="w-56">
+            <span className="block text-sm faint">Note for the log</span>
+            <input className="entry" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />
+          </label>
           <div className="flex gap-2">
-            <button type="submit" className="act act-main" disabled={saving || !canEdit}>{saving ? "Saving…" : "Save"}</button>
-            <button type="button" className="act" onClick={undo} disabled={!canUndo}>Undo</button>
-            <button type="button" className="act" onClick={discard}>Discard all</button>
+            <button type="submit" className="act act-main" disabled={saving || !canEdit}>
+              {saving ? "Saving…" : "Save"}
+            </button>
+            <button type="button" className="act" onClick={undo} disabled={!canUndo}>
+              Undo
+            </button>
+            <button type="button" className="act" onClick={discard}>
+              Discard all
+            </button>
           </div>
         </form>
       )}
@@ -50,5 +93,11 @@ export function SaveBar() {
 
 export function ChangeList({ changes, all }: { changes: { path: string; words: string }[]; all?: boolean }) {
   const shown = all ? changes : changes.slice(0, 3);
-  return <ul className="text-sm">{shown.map((c) => <li key={`${c.path}${c.words}`}>{c.words}</li>)}</ul>;
+  return (
+    <ul className="text-sm">
+      {shown.map((c) => (
+        <li key={`${c.path}${c.words}`}>{c.words}</li>
+      ))}
+    </ul>
+  );
 }

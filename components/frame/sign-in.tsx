@@ -23,10 +23,22 @@ export function SignIn() {
       <form onSubmit={submit} className="p-8 sm:p-12 flex flex-col gap-4 self-center">
         <h1 className="text-5xl font-semibold">Presa</h1>
         <p className="faint">What the water allows, proved before the valves open.</p>
-        <label><span className="block text-sm faint">E-mail</span><input className="entry" name="email" type="email" autoComplete="username" required /></label>
-        <label><span className="block text-sm faint">Password</span><input className="entry" name="password" type="password" autoComplete="current-password" required /></label>
-        {problem && <p role="alert" className="text-error font-semibold">{problem}</p>}
-        <button type="submit" className="act act-main self-start" disabled={busy}>{busy ? "Signing in…" : "Sign in"}</button>
+        <label>
+          <span className="block text-sm faint">E-mail</span>
+          <input className="entry" name="email" type="email" autoComplete="username" required />
+        </label>
+        <label>
+          <span className="block text-sm faint">Password</span>
+          <input className="entry" name="password" type="password" autoComplete="current-password" required />
+        </label>
+        {problem && (
+          <p role="alert" className="text-error font-semibold">
+            {problem}
+          </p>
+        )}
+        <button type="submit" className="act act-main self-start" disabled={busy}>
+          {busy ? "Signing in…" : "Sign in"}
+        </button>
         <p className="text-sm faint">Presa opens no real valves.</p>
       </form>
       <Elbow />
@@ -37,13 +49,33 @@ export function SignIn() {
 /** A section through a main with its pinch: what the whole tool is about. */
 function Elbow() {
   return (
-    <svg className="hidden sm:block w-full h-dvh bg-base-200" viewBox="0 0 800 800" preserveAspectRatio="xMidYMid slice" aria-hidden="true">
-      <path d="M0 320 H300 C340 320 340 360 380 360 H460 C500 360 500 320 540 320 H800 V480 H540 C500 480 500 440 460 440 H380 C340 440 340 480 300 480 H0 Z" fill="var(--water)" opacity="0.85" />
-      <path d="M0 320 H300 C340 320 340 360 380 360 H460 C500 360 500 320 540 320 H800 M0 480 H300 C340 480 340 440 380 440 H460 C500 440 500 480 540 480 H800" fill="none" stroke="var(--ink)" strokeWidth="6" />
+    <svg
+      className="hidden sm:block w-full h-dvh bg-base-200"
+      viewBox="0 0 800 800"
+      preserveAspectRatio="xMidYMid slice"
+      aria-hidden="true"
+    >
+      <path
+        d="M0 320 H300 C340 320 340 360 380 360 H460 C500 360 500 320 540 320 H800 V480 H540 C500 480 500 440 460 440 H380 C340 440 340 480 300 480 H0 Z"
+        fill="var(--water)"
+        opacity="0.85"
+      />
+      <path
+        d="M0 320 H300 C340 320 340 360 380 360 H460 C500 360 500 320 540 320 H800 M0 480 H300 C340 480 340 440 380 440 H460 C500 440 500 480 540 480 H800"
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth="6"
+      />
       <path d="M420 350 V250 M420 450 V520" stroke="var(--ink)" strokeWidth="1.5" />
-      <text x="420" y="240" textAnchor="middle" fontSize="22" fontWeight="600" fill="var(--ink)">what binds</text>
-      {[60, 130, 200].map((x) => <path key={x} d={`M${x} 400 h36 m-10 -7 l10 7 l-10 7`} stroke="var(--paper)" strokeWidth="2.5" fill="none" />)}
-      {[600, 670, 740].map((x) => <path key={x} d={`M${x} 400 h36 m-10 -7 l10 7 l-10 7`} stroke="var(--paper)" strokeWidth="2.5" fill="none" />)}
+      <text x="420" y="240" textAnchor="middle" fontSize="22" fontWeight="600" fill="var(--ink)">
+        what binds
+      </text>
+      {[60, 130, 200].map((x) => (
+        <path key={x} d={`M${x} 400 h36 m-10 -7 l10 7 l-10 7`} stroke="var(--paper)" strokeWidth="2.5" fill="none" />
+      ))}
+      {[600, 670, 740].map((x) => (
+        <path key={x} d={`M${x} 400 h36 m-10 -7 l10 7 l-10 7`} stroke="var(--paper)" strokeWidth="2.5" fill="none" />
+      ))}
     </svg>
   );
 }

@@ -13,12 +13,23 @@ import { TellLine } from "./tell-line";
 import { ThemeSwitch } from "./theme-switch";
 import { isTyping } from "./typing";
 
-type Props = { siteId: string; file: SiteFile; version: number; role: string; userName: string; today: string; log: { openAlarms: number; benchVersion: number | null }; children: React.ReactNode };
+type Props = {
+  siteId: string;
+  file: SiteFile;
+  version: number;
+  role: string;
+  userName: string;
+  today: string;
+  log: { openAlarms: number; benchVersion: number | null };
+  children: React.ReactNode;
+};
 
 export function SiteFrame(props: Props) {
   return (
     <WorkspaceProvider {...props}>
-      <Frame userName={props.userName} role={props.role}>{props.children}</Frame>
+      <Frame userName={props.userName} role={props.role}>
+        {props.children}
+      </Frame>
     </WorkspaceProvider>
   );
 }
@@ -34,18 +45,36 @@ function Frame({ userName, role, children }: { userName: string; role: string; c
     <div className="min-h-dvh flex flex-col">
       <header className="px-4 pt-2">
         <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
-          <Link href="/" className="act act-quiet no-print">Rounds</Link>
+          <Link href="/" className="act act-quiet no-print">
+            Rounds
+          </Link>
           <h1 className="text-2xl leading-tight">{draft.site.name}</h1>
           <LocalTime timeZone={draft.site.timeZone} />
-          {hold && <strong className="text-xl text-error">{hold === "indefinite" ? "OFF, no end set" : `Off until ${hold}`}</strong>}
-          {all.length > 0 && <strong className="text-xl text-error">Locked out: {all.slice(0, 3).join(", ")}{all.length > 3 ? ` and ${all.length - 3} more` : ""}</strong>}
+          {hold && (
+            <strong className="text-xl text-error">
+              {hold === "indefinite" ? "OFF, no end set" : `Off until ${hold}`}
+            </strong>
+          )}
+          {all.length > 0 && (
+            <strong className="text-xl text-error">
+              Locked out: {all.slice(0, 3).join(", ")}
+              {all.length > 3 ? ` and ${all.length - 3} more` : ""}
+            </strong>
+          )}
           <span className="grow" />
-          <span className="faint no-print">{userName}, {role}{canEdit ? "" : " (looking only)"}</span>
-          <button type="button" className="act no-print" onClick={toggleUnits} title="u">{units === "us" ? "US units" : "Metric"}</button>
+          <span className="faint no-print">
+            {userName}, {role}
+            {canEdit ? "" : " (looking only)"}
+          </span>
+          <button type="button" className="act no-print" onClick={toggleUnits} title="u">
+            {units === "us" ? "US units" : "Metric"}
+          </button>
           <ThemeSwitch />
           <KeyHelp />
         </div>
-        <div className="mt-1"><PipeNav /></div>
+        <div className="mt-1">
+          <PipeNav />
+        </div>
       </header>
       <SaveBar />
       <main className="grow px-4 py-3 min-w-0">{children}</main>
@@ -57,7 +86,12 @@ function Frame({ userName, role, children }: { userName: string; role: string; c
 function LocalTime({ timeZone }: { timeZone: string }) {
   const [text, setText] = useState("");
   useEffect(() => {
-    const show = (): void => setText(localIso(timeZone, Math.floor(Date.now() / 1000)).slice(0, 16).replace("T", " "));
+    const show = (): void =>
+      setText(
+        localIso(timeZone, Math.floor(Date.now() / 1000))
+          .slice(0, 16)
+          .replace("T", " "),
+      );
     show();
     const timer = setInterval(show, 10_000);
     return () => clearInterval(timer);
@@ -73,8 +107,14 @@ function useScreenKeys(): void {
     const onKey = (event: KeyboardEvent): void => {
       if (isTyping(event)) return;
       if (event.ctrlKey) {
-        if (event.key === "z" && canUndo) { event.preventDefault(); undo(); }
-        if ((event.key === "y" || event.key === "Z") && canRedo) { event.preventDefault(); redo(); }
+        if (event.key === "z" && canUndo) {
+          event.preventDefault();
+          undo();
+        }
+        if ((event.key === "y" || event.key === "Z") && canRedo) {
+          event.preventDefault();
+          redo();
+        }
         return;
       }
       const digit = "123456789".indexOf(event.key);
@@ -84,7 +124,10 @@ function useScreenKeys(): void {
       else if (event.key === ".") router.push(`/sites/${siteId}/findings`);
       else if (event.key === "b") router.push(`/sites/${siteId}/waterworks#binding`);
       else if (event.key === "d") document.querySelector<HTMLElement>('[aria-label="Unsaved changes"] button')?.focus();
-      else if (event.key === "/") { event.preventDefault(); document.querySelector<HTMLElement>("[data-find]")?.focus(); }
+      else if (event.key === "/") {
+        event.preventDefault();
+        document.querySelector<HTMLElement>("[data-find]")?.focus();
+      }
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

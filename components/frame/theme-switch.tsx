@@ -10,5 +10,9 @@ export function ThemeSwitch() {
     document.cookie = `presa_theme=${next}; path=/; max-age=31536000; samesite=lax`;
     setTheme(next);
   };
-  return <button type="button" className="act no-print" onClick={change}>{theme === "day" ? "Night theme" : "Day theme"}</button>;
+  return (
+    <button type="button" className="act no-print" onClick={change}>
+      {theme === "day" ? "Night theme" : "Day theme"}
+    </button>
+  );
 }

@@ -20,38 +20,160 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
   const now = expectedFlow(station);
   const row = learning.view.results.find((r) => r.element_id === id);
   const timed = timedFlow(readings);
-  const choose = (next: string): void => { setId(next); setReadings([]); };
-  const step = (by: number): void => { const at = draft.stations.findIndex((s) => s.id === id); const next = draft.stations[at + by]; if (next) choose(next.id); };
+  const choose = (next: string): void => {
+    setId(next);
+    setReadings([]);
+  };
+  const step = (by: number): void => {
+    const at = draft.stations.findIndex((s) => s.id === id);
+    const next = draft.stations[at + by];
+    if (next) choose(next.id);
+  };
   return (
     <div className="max-w-xl">
       <div className="flex items-end gap-2">
-        <button type="button" className="act" aria-label="Station before" onClick={() => step(-1)}>←</button>
-        <div className="grow min-w-0"><ChoiceField label="Station" value={id} options={draft.stations.map((s) => [s.id, `${s.number} ${s.name}`] as const)} onCommit={choose} /></div>
-        <button type="button" className="act" aria-label="Station after" onClick={() => step(1)}>→</button>
+        <button type="button" className="act" aria-label="Station before" onClick={() => step(-1)}>
+          ←
+        </button>
+        <div className="grow min-w-0">
+          <ChoiceField
+            label="Station"
+            value={id}
+            options={draft.stations.map((s) => [s.id, `${s.number} ${s.name}`] as const)}
+            onCommit={choose}
+          />
+        </div>
+        <button type="button" className="act" aria-label="Station after" onClick={() => step(1)}>
+          →
+        </button>
       </div>
-      <p className="my-3"><span className="text-3xl font-semibold">{now ? showQuantity(now.lpm, "flow", units, 1) : "no figure"}</span>{now && <span className="faint"> {now.from === "entered" ? "by hand" : now.from}{station.learned && now.from === "learned" ? `, ${station.learned.at.slice(0, 10)}` : ""}</span>}</p>
+      <p className="my-3">
+        <span className="text-3xl font-semibold">{now ? showQuantity(now.lpm, "flow", units, 1) : "no figure"}</span>
+        {now && (
+          <span className="faint">
+            {" "}
+            {now.from === "entered" ? "by hand" : now.from}
+            {station.learned && now.from === "learned" ? `, ${station.learned.at.slice(0, 10)}` : ""}
+          </span>
+        )}
+      </p>
       {row && (
         <div className="border-y-2 border-base-content py-2 mb-3">
-          <p>{row.taken_at ? "Taken" : "Proposed"}: <strong>{showQuantity(row.mean_lpm, "flow", units, 1)}</strong> ± {showNumber((100 * row.sd_lpm) / Math.max(1e-9, row.mean_lpm), 1)} %, {VERDICT[row.verdict]}, {HOW[row.how]}{now && row.taken_at === null && row.verdict === "accepted" ? `; ${signed(row.mean_lpm / now.lpm - 1)} against what stands` : ""}.</p>
-          {canEdit && row.verdict === "accepted" && row.taken_at === null && <button type="button" className="act act-main mt-2" disabled={learning.running || changes.length > 0} onClick={() => void learning.take([row])}>Take it</button>}
-          {canEdit && row.taken_at !== null && row.before !== null && <button type="button" className="act mt-2" disabled={learning.running || changes.length > 0} onClick={() => void learning.undo([row])}>Undo taking it</button>}
+          <p>
+            {row.taken_at ? "Taken" : "Proposed"}: <strong>{showQuantity(row.mean_lpm, "flow", units, 1)}</strong> ±{" "}
+            {showNumber((100 * row.sd_lpm) / Math.max(1e-9, row.mean_lpm), 1)} %, {VERDICT[row.verdict]}, {HOW[row.how]}
+            {now && row.taken_at === null && row.verdict === "accepted"
+              ? `; ${signed(row.mean_lpm / now.lpm - 1)} against what stands`
+              : ""}
+            .
+          </p>
+          {canEdit && row.verdict === "accepted" && row.taken_at === null && (
+            <button
+              type="button"
+              className="act act-main mt-2"
+              disabled={learning.running || changes.length > 0}
+              onClick={() => void learning.take([row])}
+            >
+              Take it
+            </button>
+          )}
+          {canEdit && row.taken_at !== null && row.before !== null && (
+            <button
+              type="button"
+              className="act mt-2"
+              disabled={learning.running || changes.length > 0}
+              onClick={() => void learning.undo([row])}
+            >
+              Undo taking it
+            </button>
+          )}
         </div>
       )}
       {canEdit && (
         <>
-          {reasons.length > 0 ? <p className="text-warning mb-2">✕ Cannot be learned: {reasons.map((r) => REFUSAL[r].words).join("; ")}. The stopwatch works all the same.</p>
-            : <button type="button" className="act act-main w-full justify-center mb-1" disabled={learning.running || changes.length > 0} onClick={() => void learning.start({ stationIds: [id], sets: [], faults: [], seed: 1 + (Date.now() % 1000), date, from: "12:00", avoid: true, pace: 60, baselineS: 30, later: false })}>Learn {station.number} now, on the bench</button>}
+          {reasons.length > 0 ? (
+            <p className="text-warning mb-2">
+              ✕ Cannot be learned: {reasons.map((r) => REFUSAL[r].words).join("; ")}. The stopwatch works all the same.
+            </p>
+          ) : (
+            <button
+              type="button"
+              className="act act-main w-full justify-center mb-1"
+              disabled={learning.running || changes.length > 0}
+              onClick={() =>
+                void learning.start({
+                  stationIds: [id],
+                  sets: [],
+                  faults: [],
+                  seed: 1 + (Date.now() % 1000),
+                  date,
+                  from: "12:00",
+                  avoid: true,
+                  pace: 60,
+                  baselineS: 30,
+                  later: false,
+                })
+              }
+            >
+              Learn {station.number} now, on the bench
+            </button>
+          )}
           {changes.length > 0 && <p className="text-warning">Save your changes first.</p>}
           <Stopwatch key={id} onReading={(r) => setReadings((list) => [...list, r])} />
           {readings.length > 0 && (
             <>
-              <table className="sheet my-2"><thead><tr><th>Reading</th><th className="num">Volume</th><th className="num">Time</th><th className="num">Flow</th><th><span className="sr-only">Remove</span></th></tr></thead>
-                <tbody>{readings.map((r, i) => (
-                  <tr key={i}><td>{i + 1}</td><td className="num">{showQuantity(r.litres, "volume", units)}</td><td className="num">{showNumber(r.seconds, 1)} s</td><td className="num">{showQuantity((60 * r.litres) / r.seconds, "flow", units, 1)}</td><td><button type="button" className="act act-quiet" aria-label={`Remove reading ${i + 1}`} onClick={() => setReadings(readings.filter((_, k) => k !== i))}>✕</button></td></tr>
-                ))}</tbody>
+              <table className="sheet my-2">
+                <thead>
+                  <tr>
+                    <th>Reading</th>
+                    <th className="num">Volume</th>
+                    <th className="num">Time</th>
+                    <th className="num">Flow</th>
+                    <th>
+                      <span className="sr-only">Remove</span>
+                    </th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {readings.map((r, i) => (
+                    <tr key={i}>
+                      <td>{i + 1}</td>
+                      <td className="num">{showQuantity(r.litres, "volume", units)}</td>
+                      <td className="num">{showNumber(r.seconds, 1)} s</td>
+                      <td className="num">{showQuantity((60 * r.litres) / r.seconds, "flow", units, 1)}</td>
+                      <td>
+                        <button
+                          type="button"
+                          className="act act-quiet"
+                          aria-label={`Remove reading ${i + 1}`}
+                          onClick={() => setReadings(readings.filter((_, k) => k !== i))}
+                        >
+                          ✕
+                        </button>
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
               </table>
-              {timed && <p>Together <strong>{showQuantity(timed.meanLpm, "flow", units, 1)}</strong> ± {showNumber((100 * timed.sdLpm) / timed.meanLpm, 1)} %{readings.length === 1 ? "; read it again to see how well it repeats" : ""}.</p>}
-              <button type="button" className="act act-main mt-1" disabled={!timed} onClick={() => void learning.outside({ how: "stopwatch", stationId: id, readings }).then((n) => { if (n !== null) setReadings([]); })}>Propose it</button>
+              {timed && (
+                <p>
+                  Together <strong>{showQuantity(timed.meanLpm, "flow", units, 1)}</strong> ±{" "}
+                  {showNumber((100 * timed.sdLpm) / timed.meanLpm, 1)} %
+                  {readings.length === 1 ? "; read it again to see how well it repeats" : ""}.
+                </p>
+              )}
+              <button
+                type="button"
+                className="act act-main mt-1"
+                disabled={!timed}
+                onClick={() =>
+                  void learning.outside({ how: "stopwatch", stationId: id, readings }).then((n) => {
+                    if (n !== null) setReadings([]);
+                  })
+                }
+              >
+                Propose it
+              </button>
             </>
           )}
         </>
@@ -72,7 +194,13 @@ function Stopwatch({ onReading }: { onReading: (reading: TimedVolume) => void })
     return () => clearInterval(timer);
   }, [began]);
   const press = (): void => {
-    if (began === null) { setElapsed(0); setBegan(performance.now()); } else { setElapsed((performance.now() - began) / 1000); setBegan(null); }
+    if (began === null) {
+      setElapsed(0);
+      setBegan(performance.now());
+    } else {
+      setElapsed((performance.now() - began) / 1000);
+      setBegan(null);
+    }
   };
   const [missing, setMissing] = useState<string | null>(null);
   const add = (): void => {
@@ -86,15 +214,49 @@ function Stopwatch({ onReading }: { onReading: (reading: TimedVolume) => void })
   return (
     <section aria-label="Stopwatch" className="mt-4">
       <h3 className="text-lg">Meter and stopwatch</h3>
-      <p className="text-sm faint mb-2">Run the station alone. Start at a mark of the meter, stop at another, and write down what went through.</p>
+      <p className="text-sm faint mb-2">
+        Run the station alone. Start at a mark of the meter, stop at another, and write down what went through.
+      </p>
       <div className="grid grid-cols-2 gap-3 items-end">
-        <button type="button" className="act justify-center text-xl" style={{ minHeight: "4rem" }} onClick={press} aria-pressed={began !== null}>{began === null ? "Start" : "Stop"}</button>
-        <p className="text-4xl num font-semibold" role="timer">{(elapsed ?? 0).toFixed(1)} s</p>
-        <NumberField label="Went through" quantity="volume" system={units} value={litres} min={0} max={1e9} onCommit={setLitres} />
-        <NumberField label="or the time, typed" unit="s" value={began === null && elapsed !== undefined ? Math.round(elapsed * 10) / 10 : undefined} min={0} max={86_400} disabled={began !== null} onCommit={setElapsed} />
+        <button
+          type="button"
+          className="act justify-center text-xl"
+          style={{ minHeight: "4rem" }}
+          onClick={press}
+          aria-pressed={began !== null}
+        >
+          {began === null ? "Start" : "Stop"}
+        </button>
+        <p className="text-4xl num font-semibold" role="timer">
+          {(elapsed ?? 0).toFixed(1)} s
+        </p>
+        <NumberField
+          label="Went through"
+          quantity="volume"
+          system={units}
+          value={litres}
+          min={0}
+          max={1e9}
+          onCommit={setLitres}
+        />
+        <NumberField
+          label="or the time, typed"
+          unit="s"
+          value={began === null && elapsed !== undefined ? Math.round(elapsed * 10) / 10 : undefined}
+          min={0}
+          max={86_400}
+          disabled={began !== null}
+          onCommit={setElapsed}
+        />
       </div>
-      {missing && <p role="alert" className="text-error mt-1">{missing}</p>}
-      <button type="button" className="act w-full justify-center mt-2" onClick={add}>Add this reading</button>
+      {missing && (
+        <p role="alert" className="text-error mt-1">
+          {missing}
+        </p>
+      )}
+      <button type="button" className="act w-full justify-center mt-2" onClick={add}>
+        Add this reading
+      </button>
     </section>
   );
 }

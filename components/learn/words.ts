@@ -11,13 +11,33 @@ export const REFUSAL: Record<RefusalReason, { words: string; mend: Screen }> = {
   lockedOut: { words: "is locked out", mend: "log" },
   excluded: { words: "is excluded (not watched)", mend: "stations" },
   flowAtRest: { words: "water flows with everything closed", mend: "log" },
-  belowPumpMinimum: { words: "is below the pump's minimum, and no company keeps the pump over it within the ceilings", mend: "waterworks" },
+  belowPumpMinimum: {
+    words: "is below the pump's minimum, and no company keeps the pump over it within the ceilings",
+    mend: "waterworks",
+  },
   noSupply: { words: "has no supply", mend: "waterworks" },
 };
-export const VERDICT: Record<Verdict, string> = { accepted: "accepted", unsteady: "unsteady", noFlow: "no flow seen", overCeiling: "over the ceiling", stopped: "stopped" };
-export const HOW: Record<How, string> = { bench: "learned on the bench", readings: "from a recorder's log", list: "from a list", stopwatch: "by stopwatch" };
+export const VERDICT: Record<Verdict, string> = {
+  accepted: "accepted",
+  unsteady: "unsteady",
+  noFlow: "no flow seen",
+  overCeiling: "over the ceiling",
+  stopped: "stopped",
+};
+export const HOW: Record<How, string> = {
+  bench: "learned on the bench",
+  readings: "from a recorder's log",
+  list: "from a list",
+  stopwatch: "by stopwatch",
+};
 export const STALE: Record<StaleReason | "never", string> = {
-  never: "never learned", sensor: "sensor constant changed", mainline: "mainline changed", pressure: "supply or pressure changed", station: "station edited", repair: "repaired since", year: "over a year old",
+  never: "never learned",
+  sensor: "sensor constant changed",
+  mainline: "mainline changed",
+  pressure: "supply or pressure changed",
+  station: "station edited",
+  repair: "repaired since",
+  year: "over a year old",
 };
 export const WAITS = { handWatering: "hand-watering hours", scheduledRuns: "scheduled runs" } as const;
 
@@ -29,4 +49,5 @@ export function duration(seconds: number): string {
 }
 
 /** A share as a signed percentage. */
-export const signed = (share: number): string => `${share >= 0 ? "+" : "−"}${Math.abs(100 * share).toFixed(Math.abs(share) < 0.0995 ? 1 : 0)} %`;
+export const signed = (share: number): string =>
+  `${share >= 0 ? "+" : "−"}${Math.abs(100 * share).toFixed(Math.abs(share) < 0.0995 ? 1 : 0)} %`;

@@ -7,34 +7,95 @@ import type { Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
 import type { Company } from "./jaw";
 
-type Props = { rows: StationSight[]; company: Company; watched: Map<string, number>; selected: string | null; onSelect: (id: string) => void; inherits: (station: Station, key: "highPercent" | "lowPercent") => string };
+type Props = {
+  rows: StationSight[];
+  company: Company;
+  watched: Map<string, number>;
+  selected: string | null;
+  onSelect: (id: string) => void;
+  inherits: (station: Station, key: "highPercent" | "lowPercent") => string;
+};
 
 /** The jaw as a table: the same figures, each limit to be typed. */
 export function JawTable({ rows, company, watched, selected, onSelect, inherits }: Props) {
   const { draft, edit, canEdit, units } = useWorkspace();
   const stations = new Map(draft.stations.map((s) => [s.id, s]));
   const flow = (v: number): string => showQuantity(v, "flow", units, 1);
-  const put = (id: string, values: Partial<Station>): void => edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)) }));
+  const put = (id: string, values: Partial<Station>): void =>
+    edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)) }));
   return (
     <div className="overflow-auto max-h-[75vh]">
       <table className="sheet" aria-label="Limits as a table">
-        <thead><tr><th>Station</th><th className="num">Expected</th><th className="num">Trips below</th><th className="num">Trips above</th><th>Low, %</th><th>High, %</th><th className="num">With others</th><th>One outlet</th><th>Lateral</th><th>Never opens</th><th className="num">Watched</th></tr></thead>
-        <tbody>{rows.map((r) => {
-          const s = stations.get(r.stationId) as Station;
-          const at = r[company];
-          const part = watched.get(s.id);
-          const seen = (yes: boolean, reads: number): React.ReactNode => <span className={yes ? "" : "text-warning"}>{yes ? "● seen" : "○ unseen"}, reads {flow(reads * at.expectedLpm)}</span>;
-          return (
-            <tr key={s.id} aria-selected={selected === s.id}>
-              <td><button type="button" className="act-quiet" onClick={() => onSelect(s.id)}>{s.number} {s.name}</button></td>
-              <td className="num">{flow(at.expectedLpm)}</td><td className="num">{flow(at.lowLpm)}</td><td className="num">{flow(at.highLpm)}</td>
-              <td className="w-28"><NumberField label={`Low limit of ${s.number} ${s.name}`} hideLabel value={s.lowPercent} min={1} max={100} placeholder={inherits(s, "lowPercent")} disabled={!canEdit} onCommit={(v) => put(s.id, { lowPercent: v })} /></td>
-              <td className="w-28"><NumberField label={`High limit of ${s.number} ${s.name}`} hideLabel value={s.highPercent} min={1} max={1000} placeholder={inherits(s, "highPercent")} disabled={!canEdit} onCommit={(v) => put(s.id, { highPercent: v })} /></td>
-              <td className="num">{at.with.length - 1}</td><td>{seen(at.seesOutlet, at.outletRatio)}</td><td>{seen(at.seesLateral, at.lateralRatio)}</td><td className={at.seesNeverOpens ? "" : "text-warning"}>{at.seesNeverOpens ? "● seen" : "○ unseen"}</td>
-              <td className={`num ${part !== undefined && part < 0.7 ? "text-warning" : ""}`}>{part === undefined ? "does not run" : `${Math.round(part * 100)} %`}</td>
-            </tr>
-          );
-        })}</tbody>
+        <thead>
+          <tr>
+            <th>Station</th>
+            <th className="num">Expected</th>
+            <th className="num">Trips below</th>
+            <th className="num">Trips above</th>
+            <th>Low, %</th>
+            <th>High, %</th>
+            <th className="num">With others</th>
+            <th>One outlet</th>
+            <th>Lateral</th>
+            <th>Never opens</th>
+            <th className="num">Watched</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => {
+            const s = stations.get(r.stationId) as Station;
+            const at = r[company];
+            const part = watched.get(s.id);
+            const seen = (yes: boolean, reads: number): React.ReactNode => (
+              <span className={yes ? "" : "text-warning"}>
+                {yes ? "● seen" : "○ unseen"}, reads {flow(reads * at.expectedLpm)}
+              </span>
+            );
+            return (
+              <tr key={s.id} aria-selected={selected === s.id}>
+                <td>
+                  <button type="button" className="act-quiet" onClick={() => onSelect(s.id)}>
+                    {s.number} {s.name}
+                  </button>
+                </td>
+                <td className="num">{flow(at.expectedLpm)}</td>
+                <td className="num">{flow(at.lowLpm)}</td>
+                <td className="num">{flow(at.highLpm)}</td>
+                <td className="w-28">
+                  <NumberField
+                    label={`Low limit of ${s.number} ${s.name}`}
+                    hideLabel
+                    value={s.lowPercent}
+                    min={1}
+                    max={100}
+                    placeholder={inherits(s, "lowPercent")}
+                    disabled={!canEdit}
+                    onCommit={(v) => put(s.id, { lowPercent: v })}
+                  />
+                </td>
+                <td className="w-28">
+                  <NumberField
+                    label={`High limit of ${s.number} ${s.name}`}
+                    hideLabel
+                    value={s.highPercent}
+                    min={1}
+                    max={1000}
+                    placeholder={inherits(s, "highPercent")}
+                    disabled={!canEdit}
+                    onCommit={(v) => put(s.id, { highPercent: v })}
+                  />
+                </td>
+                <td className="num">{at.with.length - 1}</td>
+                <td>{seen(at.seesOutlet, at.outletRatio)}</td>
+                <td>{seen(at.seesLateral, at.lateralRatio)}</td>
+                <td className={at.seesNeverOpens ? "" : "text-warning"}>{at.seesNeverOpens ? "● seen" : "○ unseen"}</td>
+                <td className={`num ${part !== undefined && part < 0.7 ? "text-warning" : ""}`}>
+                  {part === undefined ? "does not run" : `${Math.round(part * 100)} %`}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
       </table>
     </div>
   );

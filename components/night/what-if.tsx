@@ -19,11 +19,14 @@ export function changedBy(file: SiteFile, c: Change): SiteFile {
   };
   const weathered = c.stop ? stoppedByWeather(file, [c.stop]).site : file;
   return {
-    ...weathered, site: { ...file.site, seasonalPercent: ((file.site.seasonalPercent ?? 100) * c.percent) / 100 },
+    ...weathered,
+    site: { ...file.site, seasonalPercent: ((file.site.seasonalPercent ?? 100) * c.percent) / 100 },
     sources: file.sources.map((s) => (s.id === c.out ? { ...s, enabled: false } : s)),
     pocs: file.pocs.map((p) => lower(p.id === c.out ? { ...p, lockedOut: true } : p)),
     mainlines: file.mainlines.map(lower),
-    programs: weathered.programs.map((p) => (p.id === c.start ? { ...p, starts: [...p.starts, fourHoursLater(p.starts[p.starts.length - 1] ?? "20:00")] } : p)),
+    programs: weathered.programs.map((p) =>
+      p.id === c.start ? { ...p, starts: [...p.starts, fourHoursLater(p.starts[p.starts.length - 1] ?? "20:00")] } : p,
+    ),
   };
 }
 
@@ -46,19 +49,129 @@ export function WhatIf() {
     <section aria-label="What if" className="border-y rule py-2 mb-3">
       <div className="flex flex-wrap items-end gap-x-5 gap-y-2">
         <h3 className="text-lg self-center">What if</h3>
-        <label className="w-56"><span className="block text-sm faint">seasonal percent × {change.percent} %</span><input type="range" className="w-full accent-[var(--water)]" min={20} max={200} step={5} value={change.percent} onChange={(e) => put({ percent: Number(e.target.value) })} /></label>
-        <label className="w-52"><span className="block text-sm faint">out of service</span><select className="entry" value={change.out} onChange={(e) => put({ out: e.target.value })}><option value="">nothing</option>{[...draft.sources, ...draft.pocs].map((e) => <option key={e.id} value={e.id}>{e.name}</option>)}</select></label>
-        <label className="w-52"><span className="block text-sm faint">ceiling lowered to {change.to} %</span><select className="entry" value={change.lowered} onChange={(e) => put({ lowered: e.target.value })}><option value="">none</option>{[...draft.pocs, ...draft.mainlines].map((e) => <option key={e.id} value={e.id}>{e.name}</option>)}</select></label>
-        {change.lowered !== "" && <label className="w-32"><span className="sr-only">Ceiling lowered to, percent</span><input type="range" className="w-full accent-[var(--water)]" min={30} max={95} step={5} value={change.to} onChange={(e) => put({ to: Number(e.target.value) })} /></label>}
-        <label className="w-52"><span className="block text-sm faint">one more start of</span><select className="entry" value={change.start} onChange={(e) => put({ start: e.target.value })}><option value="">none</option>{draft.programs.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}</select></label>
-        {(draft.weatherInputs ?? []).length > 0 && <label className="w-52"><span className="block text-sm faint">an input says stop</span><select className="entry" value={change.stop} onChange={(e) => put({ stop: e.target.value })}><option value="">none</option>{draft.weatherInputs?.map((w) => <option key={w.id} value={w.id}>{w.name}{w.bypassed ? " (bypassed)" : ""}</option>)}</select></label>}
-        {!idle && <button type="button" className="act act-quiet" onClick={() => setChange(NONE)}>As it is</button>}
-        {canEdit && change.percent !== 100 && <button type="button" className="act" onClick={() => { edit((f) => ({ ...f, site: { ...f.site, seasonalPercent: Number((((f.site.seasonalPercent ?? 100) * change.percent) / 100).toFixed(2)) } })); put({ percent: 100 }); }}>Take {showNumber(((draft.site.seasonalPercent ?? 100) * change.percent) / 100, 1)} % for the site</button>}
+        <label className="w-56">
+          <span className="block text-sm faint">seasonal percent × {change.percent} %</span>
+          <input
+            type="range"
+            className="w-full accent-[var(--water)]"
+            min={20}
+            max={200}
+            step={5}
+            value={change.percent}
+            onChange={(e) => put({ percent: Number(e.target.value) })}
+          />
+        </label>
+        <label className="w-52">
+          <span className="block text-sm faint">out of service</span>
+          <select className="entry" value={change.out} onChange={(e) => put({ out: e.target.value })}>
+            <option value="">nothing</option>
+            {[...draft.sources, ...draft.pocs].map((e) => (
+              <option key={e.id} value={e.id}>
+                {e.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="w-52">
+          <span className="block text-sm faint">ceiling lowered to {change.to} %</span>
+          <select className="entry" value={change.lowered} onChange={(e) => put({ lowered: e.target.value })}>
+            <option value="">none</option>
+            {[...draft.pocs, ...draft.mainlines].map((e) => (
+              <option key={e.id} value={e.id}>
+                {e.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        {change.lowered !== "" && (
+          <label className="w-32">
+            <span className="sr-only">Ceiling lowered to, percent</span>
+            <input
+              type="range"
+              className="w-full accent-[var(--water)]"
+              min={30}
+              max={95}
+              step={5}
+              value={change.to}
+              onChange={(e) => put({ to: Number(e.target.value) })}
+            />
+          </label>
+        )}
+        <label className="w-52">
+          <span className="block text-sm faint">one more start of</span>
+          <select className="entry" value={change.start} onChange={(e) => put({ start: e.target.value })}>
+            <option value="">none</option>
+            {draft.programs.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        {(draft.weatherInputs ?? []).length > 0 && (
+          <label className="w-52">
+            <span className="block text-sm faint">an input says stop</span>
+            <select className="entry" value={change.stop} onChange={(e) => put({ stop: e.target.value })}>
+              <option value="">none</option>
+              {draft.weatherInputs?.map((w) => (
+                <option key={w.id} value={w.id}>
+                  {w.name}
+                  {w.bypassed ? " (bypassed)" : ""}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        {!idle && (
+          <button type="button" className="act act-quiet" onClick={() => setChange(NONE)}>
+            As it is
+          </button>
+        )}
+        {canEdit && change.percent !== 100 && (
+          <button
+            type="button"
+            className="act"
+            onClick={() => {
+              edit((f) => ({
+                ...f,
+                site: {
+                  ...f.site,
+                  seasonalPercent: Number((((f.site.seasonalPercent ?? 100) * change.percent) / 100).toFixed(2)),
+                },
+              }));
+              put({ percent: 100 });
+            }}
+          >
+            Take {showNumber(((draft.site.seasonalPercent ?? 100) * change.percent) / 100, 1)} % for the site
+          </button>
+        )}
       </div>
       <p role="status" className="mt-1">
-        {idle ? <span className="faint">Move or choose something: the end, the shortfall and the water answer at once. Nothing of it is kept.</span>
-          : !then || !night ? "Working it out…"
-          : <>Ends <strong>{then.plan.finish?.slice(11, 16) ?? "–"}</strong> (now {night.plan.finish?.slice(11, 16) ?? "–"}) · <span className={then.summary.shortfallMin > 0 ? "text-error font-semibold" : ""}>{showNumber(then.summary.shortfallMin)} min unwatered</span> (now {showNumber(night.summary.shortfallMin)}) · {showQuantity(then.summary.litres, "volume", units)} (now {showQuantity(night.summary.litres, "volume", units)}){budget > 0 ? ` · thirty such nights ${showNumber((then.summary.litres * 30) / 1000)} m³ of the month's ${showNumber(budget)} m³` : ""}{stopped ? stopped.stopped.length === 0 ? " · ▲ no station stops: the input is bypassed or all ignore it" : ` · ${stopped.stopped.length} stations stop, ${stopped.waterOn.length} water on` : ""}</>}
+        {idle ? (
+          <span className="faint">
+            Move or choose something: the end, the shortfall and the water answer at once. Nothing of it is kept.
+          </span>
+        ) : !then || !night ? (
+          "Working it out…"
+        ) : (
+          <>
+            Ends <strong>{then.plan.finish?.slice(11, 16) ?? "–"}</strong> (now{" "}
+            {night.plan.finish?.slice(11, 16) ?? "–"}) ·{" "}
+            <span className={then.summary.shortfallMin > 0 ? "text-error font-semibold" : ""}>
+              {showNumber(then.summary.shortfallMin)} min unwatered
+            </span>{" "}
+            (now {showNumber(night.summary.shortfallMin)}) · {showQuantity(then.summary.litres, "volume", units)} (now{" "}
+            {showQuantity(night.summary.litres, "volume", units)})
+            {budget > 0
+              ? ` · thirty such nights ${showNumber((then.summary.litres * 30) / 1000)} m³ of the month's ${showNumber(budget)} m³`
+              : ""}
+            {stopped
+              ? stopped.stopped.length === 0
+                ? " · ▲ no station stops: the input is bypassed or all ignore it"
+                : ` · ${stopped.stopped.length} stations stop, ${stopped.waterOn.length} water on`
+              : ""}
+          </>
+        )}
       </p>
     </section>
   );

@@ -4,7 +4,10 @@ import { WEEKDAYS } from "@/core/calendar/wall-time";
 import type { Program, SiteFile } from "@/core/site-file/schema";
 
 export function patchProgram(id: string, values: Partial<Program>) {
-  return (file: SiteFile): SiteFile => ({ ...file, programs: file.programs.map((p) => (p.id === id ? clean({ ...p, ...values }) : p)) });
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    programs: file.programs.map((p) => (p.id === id ? clean({ ...p, ...values }) : p)),
+  });
 }
 
 export function addProgram(file: SiteFile): { file: SiteFile; id: string } {
@@ -14,9 +17,17 @@ export function addProgram(file: SiteFile): { file: SiteFile; id: string } {
     id,
     file: {
       ...file,
-      programs: [...file.programs, {
-        id, name: `Program ${file.programs.length + 1}`, controllerId, starts: ["22:00"], days: { type: "weekdays", days: [...WEEKDAYS] }, runs: [],
-      }],
+      programs: [
+        ...file.programs,
+        {
+          id,
+          name: `Program ${file.programs.length + 1}`,
+          controllerId,
+          starts: ["22:00"],
+          days: { type: "weekdays", days: [...WEEKDAYS] },
+          runs: [],
+        },
+      ],
     },
   };
 }
@@ -33,7 +44,12 @@ export function setMinutes(programId: string, stationId: string, minutes: number
       if (p.id !== programId) return p;
       const there = p.runs.some((r) => r.stationId === stationId);
       if (minutes === undefined) return { ...p, runs: p.runs.filter((r) => r.stationId !== stationId) };
-      return { ...p, runs: there ? p.runs.map((r) => (r.stationId === stationId ? { ...r, minutes } : r)) : [...p.runs, { stationId, minutes }] };
+      return {
+        ...p,
+        runs: there
+          ? p.runs.map((r) => (r.stationId === stationId ? { ...r, minutes } : r))
+          : [...p.runs, { stationId, minutes }],
+      };
     }),
   });
 }

@@ -9,7 +9,13 @@ type Input = NonNullable<SiteFile["weatherInputs"]>[number];
 type Reading = NonNullable<Input["readings"]>[number];
 
 /** Simulated readings of one input on the date shown: the night and the bench answer to them. */
-export function InputReadings({ input, onCommit }: { input: Input; onCommit: (readings: Reading[] | undefined) => void }) {
+export function InputReadings({
+  input,
+  onCommit,
+}: {
+  input: Input;
+  onCommit: (readings: Reading[] | undefined) => void;
+}) {
   const { canEdit, units, date } = useWorkspace();
   const all = input.readings ?? [];
   const today = all.filter((r) => r.at.startsWith(date));
@@ -19,21 +25,73 @@ export function InputReadings({ input, onCommit }: { input: Input; onCommit: (re
     const next = [...all.filter((r) => !r.at.startsWith(date)), ...list].sort((a, b) => a.at.localeCompare(b.at));
     onCommit(next.length > 0 ? next : undefined);
   };
-  const change = (i: number, values: Partial<Reading>): void => put(today.map((r, n) => (n === i ? { ...r, ...values } : r)));
+  const change = (i: number, values: Partial<Reading>): void =>
+    put(today.map((r, n) => (n === i ? { ...r, ...values } : r)));
   const before = all.filter((r) => r.at < `${date}T00:00`).at(-1);
   return (
-    <div role="group" aria-label={`Simulated readings of ${input.name}`} className="basis-full flex flex-wrap items-end gap-x-4 gap-y-1 pb-1">
-      <span className="faint pb-1">{date}{before ? `, before it ${showNumber(inputToShown(before.value, unit), 1)} ${unit.label}` : ""}</span>
+    <div
+      role="group"
+      aria-label={`Simulated readings of ${input.name}`}
+      className="basis-full flex flex-wrap items-end gap-x-4 gap-y-1 pb-1"
+    >
+      <span className="faint pb-1">
+        {date}
+        {before ? `, before it ${showNumber(inputToShown(before.value, unit), 1)} ${unit.label}` : ""}
+      </span>
       {today.map((r, i) => (
         <span key={`${i}-${today.length}`} className="inline-flex items-end gap-1">
-          <input type="time" aria-label={`Reading ${i + 1} of ${input.name}: at`} className="entry !w-28" value={r.at.slice(11)} disabled={!canEdit} onChange={(e) => e.target.value && change(i, { at: `${date}T${e.target.value}` })} />
-          <span className="w-20"><NumberField hideLabel label={`Reading ${i + 1} of ${input.name}, ${unit.label}`} unit={unit.label} required value={Number(inputToShown(r.value, unit).toPrecision(6))} disabled={!canEdit} onCommit={(v) => v !== undefined && change(i, { value: inputFromShown(v, unit) })} /></span>
+          <input
+            type="time"
+            aria-label={`Reading ${i + 1} of ${input.name}: at`}
+            className="entry !w-28"
+            value={r.at.slice(11)}
+            disabled={!canEdit}
+            onChange={(e) => e.target.value && change(i, { at: `${date}T${e.target.value}` })}
+          />
+          <span className="w-20">
+            <NumberField
+              hideLabel
+              label={`Reading ${i + 1} of ${input.name}, ${unit.label}`}
+              unit={unit.label}
+              required
+              value={Number(inputToShown(r.value, unit).toPrecision(6))}
+              disabled={!canEdit}
+              onCommit={(v) => v !== undefined && change(i, { value: inputFromShown(v, unit) })}
+            />
+          </span>
           <span className="pb-1">{unit.label}</span>
-          {canEdit && <button type="button" className="act act-quiet" aria-label={`Remove reading ${i + 1} of ${input.name}`} onClick={() => put(today.filter((_, n) => n !== i))}>✕</button>}
+          {canEdit && (
+            <button
+              type="button"
+              className="act act-quiet"
+              aria-label={`Remove reading ${i + 1} of ${input.name}`}
+              onClick={() => put(today.filter((_, n) => n !== i))}
+            >
+              ✕
+            </button>
+          )}
         </span>
       ))}
-      {canEdit && <button type="button" className="act" onClick={() => put([...today, { at: `${date}T${nextTime(today)}`, value: today.at(-1)?.value ?? before?.value ?? (input.kind === "switch" ? 0 : 20) }])}>+ reading</button>}
-      <span className="text-sm faint pb-1">Simulated; each holds until the next, at most a day.{others > 0 ? ` ${others} on other days.` : ""}</span>
+      {canEdit && (
+        <button
+          type="button"
+          className="act"
+          onClick={() =>
+            put([
+              ...today,
+              {
+                at: `${date}T${nextTime(today)}`,
+                value: today.at(-1)?.value ?? before?.value ?? (input.kind === "switch" ? 0 : 20),
+              },
+            ])
+          }
+        >
+          + reading
+        </button>
+      )}
+      <span className="text-sm faint pb-1">
+        Simulated; each holds until the next, at most a day.{others > 0 ? ` ${others} on other days.` : ""}
+      </span>
     </div>
   );
 }

@@ -9,7 +9,18 @@ import { type DifferenceCode, roundSite } from "@/core/profiles/round-site";
 import { showNumber, showQuantity } from "@/core/units/units";
 
 const DIFFERENCE: Record<DifferenceCode, string> = {
-  minutes: "minutes", percent: "percent", atOnce: "stations at once", controllerAtOnce: "stations at once on it", delay: "delay, s", starts: "starts", programs: "program number", stations: "stations", cycle: "cycles", windows: "", days: "days", flowLimits: "flow limits",
+  minutes: "minutes",
+  percent: "percent",
+  atOnce: "stations at once",
+  controllerAtOnce: "stations at once on it",
+  delay: "delay, s",
+  starts: "starts",
+  programs: "program number",
+  stations: "stations",
+  cycle: "cycles",
+  windows: "",
+  days: "days",
+  flowLimits: "flow limits",
 };
 
 /** The sheet that someone takes to a controller, to print or as CSV: programs, start times, days, minutes, in the controller's order. */
@@ -22,7 +33,11 @@ export function SetupSheetView() {
   const controller = draft.controllers.find((c) => c.id === id) ?? draft.controllers[0];
   if (!controller) return <p>No controller yet.</p>;
   const profile = all.find((p) => p.id === controller.profileId);
-  const sheet = setupSheet(rounded.site, rounded.site.controllers.find((c) => c.id === controller.id) ?? controller, date);
+  const sheet = setupSheet(
+    rounded.site,
+    rounded.site.controllers.find((c) => c.id === controller.id) ?? controller,
+    date,
+  );
   const mine = rounded.differences.filter((d) => d.controllerId === controller.id);
   const name = (subjectId: string): string => {
     const s = draft.stations.find((x) => x.id === subjectId);
@@ -31,28 +46,130 @@ export function SetupSheetView() {
   return (
     <section aria-label="Setup sheet">
       <div className="no-print flex flex-wrap items-end gap-2 mb-2">
-        <label className="w-56"><span className="block text-sm faint">Controller</span><select className="entry" value={controller.id} onChange={(e) => setId(e.target.value)}>{draft.controllers.map((c) => <option key={c.id} value={c.id}>{c.name}</option>)}</select></label>
-        <button type="button" className="act act-main" onClick={() => window.print()}>Print</button>
-        <button type="button" className="act" onClick={() => saveText(setupCsv(sheet), `${fileStem(draft)}-${controller.name.replace(/[^a-zA-Z0-9]+/g, "-")}-setup.csv`, "text/csv")}>CSV</button>
-        {changes.length > 0 && <span className="text-warning">▲ It shows {changes.length} change{changes.length > 1 ? "s" : ""} not saved yet.</span>}
+        <label className="w-56">
+          <span className="block text-sm faint">Controller</span>
+          <select className="entry" value={controller.id} onChange={(e) => setId(e.target.value)}>
+            {draft.controllers.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <button type="button" className="act act-main" onClick={() => window.print()}>
+          Print
+        </button>
+        <button
+          type="button"
+          className="act"
+          onClick={() =>
+            saveText(
+              setupCsv(sheet),
+              `${fileStem(draft)}-${controller.name.replace(/[^a-zA-Z0-9]+/g, "-")}-setup.csv`,
+              "text/csv",
+            )
+          }
+        >
+          CSV
+        </button>
+        {changes.length > 0 && (
+          <span className="text-warning">
+            ▲ It shows {changes.length} change{changes.length > 1 ? "s" : ""} not saved yet.
+          </span>
+        )}
       </div>
-      <h3 className="text-xl">{controller.name}, {draft.site.name}</h3>
-      <p>{sheet.stations.length} stations · seasonal {sheet.seasonalPercent} %{controller.maxStationsAtOnce ? ` · at most ${controller.maxStationsAtOnce} at once` : ""}{draft.site.maxStationsAtOnce ? ` · site at most ${draft.site.maxStationsAtOnce} at once` : ""}{controller.off ? " · OFF" : ""}. Times as on {date}.</p>
+      <h3 className="text-xl">
+        {controller.name}, {draft.site.name}
+      </h3>
+      <p>
+        {sheet.stations.length} stations · seasonal {sheet.seasonalPercent} %
+        {controller.maxStationsAtOnce ? ` · at most ${controller.maxStationsAtOnce} at once` : ""}
+        {draft.site.maxStationsAtOnce ? ` · site at most ${draft.site.maxStationsAtOnce} at once` : ""}
+        {controller.off ? " · OFF" : ""}. Times as on {date}.
+      </p>
       {profile && (
         <div className="my-1 border-l-4 border-base-content pl-3">
-          <p>As {profile.name} takes it: {mine.length === 0 ? "every setting as it is." : `${mine.length} setting${mine.length > 1 ? "s" : ""} otherwise.`} {then && mine.length > 0 && <>The night so rounded ends <strong>{then.finish?.slice(11, 16) ?? "–"}</strong>, as wanted {night?.plan.finish?.slice(11, 16) ?? "–"}{then.shortfalls.length > 0 ? `; ${showNumber(then.shortfalls.reduce((sum, s) => sum + s.minutes, 0))} min stay unwatered` : ""}.</>}</p>
-          {mine.length > 0 && <details><summary className="cursor-pointer">Every difference</summary><ul aria-label="Differences from what was wanted" className="columns-1 md:columns-2 text-sm">{mine.map((d) => <li key={`${d.code}${d.subjectId}${d.wanted}`}>{name(d.subjectId)}: {DIFFERENCE[d.code]} {String(d.wanted)} → <strong>{String(d.taken)}</strong></li>)}</ul></details>}
+          <p>
+            As {profile.name} takes it:{" "}
+            {mine.length === 0
+              ? "every setting as it is."
+              : `${mine.length} setting${mine.length > 1 ? "s" : ""} otherwise.`}{" "}
+            {then && mine.length > 0 && (
+              <>
+                The night so rounded ends <strong>{then.finish?.slice(11, 16) ?? "–"}</strong>, as wanted{" "}
+                {night?.plan.finish?.slice(11, 16) ?? "–"}
+                {then.shortfalls.length > 0
+                  ? `; ${showNumber(then.shortfalls.reduce((sum, s) => sum + s.minutes, 0))} min stay unwatered`
+                  : ""}
+                .
+              </>
+            )}
+          </p>
+          {mine.length > 0 && (
+            <details>
+              <summary className="cursor-pointer">Every difference</summary>
+              <ul aria-label="Differences from what was wanted" className="columns-1 md:columns-2 text-sm">
+                {mine.map((d) => (
+                  <li key={`${d.code}${d.subjectId}${d.wanted}`}>
+                    {name(d.subjectId)}: {DIFFERENCE[d.code]} {String(d.wanted)} → <strong>{String(d.taken)}</strong>
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
         </div>
       )}
       {sheet.programs.length === 0 && <p>No program runs on it.</p>}
       {sheet.programs.map(({ program: p, days, windows, inputs, rows, totalS, litres }) => (
         <div key={p.id} className="mt-3 break-inside-avoid">
-          <h4 className="text-lg border-b-2 border-base-content">{p.name}{p.enabled === false ? " (not in use)" : ""}</h4>
-          <p>Starts <strong>{p.starts.join(", ") || "none"}</strong> · {days} · window {windows} · {p.maxStationsAtOnce ?? 1} at once · priority {p.priority ?? 1} · {p.delayS ?? 0} s between · {p.dispatch === "strict" ? "strict order" : "fill"}{p.seasonalPercent !== undefined ? ` · ${p.seasonalPercent} %` : ""}{inputs ? ` · ${inputs}` : ""}</p>
+          <h4 className="text-lg border-b-2 border-base-content">
+            {p.name}
+            {p.enabled === false ? " (not in use)" : ""}
+          </h4>
+          <p>
+            Starts <strong>{p.starts.join(", ") || "none"}</strong> · {days} · window {windows} ·{" "}
+            {p.maxStationsAtOnce ?? 1} at once · priority {p.priority ?? 1} · {p.delayS ?? 0} s between ·{" "}
+            {p.dispatch === "strict" ? "strict order" : "fill"}
+            {p.seasonalPercent !== undefined ? ` · ${p.seasonalPercent} %` : ""}
+            {inputs ? ` · ${inputs}` : ""}
+          </p>
           <table className="sheet max-w-4xl">
-            <thead><tr><th className="num">Order</th><th className="num">Station</th><th>Name</th><th className="num">Minutes</th><th className="num">Runs, min:s</th><th>Cycles, min</th><th className="num">Soak, min</th><th className="num">Flow</th></tr></thead>
-            <tbody>{rows.map((r) => <tr key={r.order}><td className="num">{r.order}</td><td className="num">{r.number}</td><td>{r.name}</td><td className="num">{r.minutes}</td><td className="num">{Math.floor(r.runsS / 60)}:{String(r.runsS % 60).padStart(2, "0")}</td><td>{r.cycles}</td><td className="num">{r.soakMin ?? ""}</td><td className="num">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td></tr>)}</tbody>
-            <tfoot><tr className="font-semibold"><td colSpan={4}>A start in all</td><td className="num">{showNumber(totalS / 60, 1)} min</td><td colSpan={2} /><td className="num">{showQuantity(litres, "volume", units)}</td></tr></tfoot>
+            <thead>
+              <tr>
+                <th className="num">Order</th>
+                <th className="num">Station</th>
+                <th>Name</th>
+                <th className="num">Minutes</th>
+                <th className="num">Runs, min:s</th>
+                <th>Cycles, min</th>
+                <th className="num">Soak, min</th>
+                <th className="num">Flow</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((r) => (
+                <tr key={r.order}>
+                  <td className="num">{r.order}</td>
+                  <td className="num">{r.number}</td>
+                  <td>{r.name}</td>
+                  <td className="num">{r.minutes}</td>
+                  <td className="num">
+                    {Math.floor(r.runsS / 60)}:{String(r.runsS % 60).padStart(2, "0")}
+                  </td>
+                  <td>{r.cycles}</td>
+                  <td className="num">{r.soakMin ?? ""}</td>
+                  <td className="num">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td>
+                </tr>
+              ))}
+            </tbody>
+            <tfoot>
+              <tr className="font-semibold">
+                <td colSpan={4}>A start in all</td>
+                <td className="num">{showNumber(totalS / 60, 1)} min</td>
+                <td colSpan={2} />
+                <td className="num">{showQuantity(litres, "volume", units)}</td>
+              </tr>
+            </tfoot>
           </table>
         </div>
       ))}

@@ -29,25 +29,66 @@ export function NewSite() {
   const take = async (): Promise<void> => {
     const chosen = file.current?.files?.[0];
     if (!chosen) return;
-    if (chosen.size > 8 * 1024 * 1024) setProblem(`${chosen.name} is ${(chosen.size / 1024 / 1024).toFixed(0)} MB; a site file is at most 8 MB. This is something else.`);
+    if (chosen.size > 8 * 1024 * 1024)
+      setProblem(
+        `${chosen.name} is ${(chosen.size / 1024 / 1024).toFixed(0)} MB; a site file is at most 8 MB. This is something else.`,
+      );
     else await go(await chosen.text());
     if (file.current) file.current.value = "";
   };
   return (
     <>
-      <button type="button" className="act act-main" aria-expanded={open} onClick={() => setOpen(!open)}>New site</button>
-      <button type="button" className="act" onClick={() => file.current?.click()} disabled={busy}>Import a site file</button>
-      <input ref={file} type="file" accept=".json,application/json" className="sr-only" tabIndex={-1} aria-label="Site file to import" onChange={take} />
-      {problem && <p role="alert" className="basis-full text-error font-semibold">{problem}</p>}
+      <button type="button" className="act act-main" aria-expanded={open} onClick={() => setOpen(!open)}>
+        New site
+      </button>
+      <button type="button" className="act" onClick={() => file.current?.click()} disabled={busy}>
+        Import a site file
+      </button>
+      <input
+        ref={file}
+        type="file"
+        accept=".json,application/json"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Site file to import"
+        onChange={take}
+      />
+      {problem && (
+        <p role="alert" className="basis-full text-error font-semibold">
+          {problem}
+        </p>
+      )}
       {open && (
         <form onSubmit={create} className="basis-full flex flex-wrap items-end gap-3 border-y rule py-3">
-          <label className="w-72"><span className="block text-sm faint">Name of the site</span><input className="entry" name="name" required maxLength={200} /></label>
-          <label className="w-56"><span className="block text-sm faint">Time zone</span>
-            <input className="entry" name="timeZone" list="zones" required defaultValue={Intl.DateTimeFormat().resolvedOptions().timeZone} />
-            <datalist id="zones">{Intl.supportedValuesOf("timeZone").map((z) => <option key={z} value={z} />)}</datalist>
+          <label className="w-72">
+            <span className="block text-sm faint">Name of the site</span>
+            <input className="entry" name="name" required maxLength={200} />
           </label>
-          <label className="w-48"><span className="block text-sm faint">Units shown</span><select className="entry" name="units" defaultValue="metric"><option value="metric">metric</option><option value="us">US customary</option></select></label>
-          <button type="submit" className="act act-main" disabled={busy}>Create and draw its waterworks</button>
+          <label className="w-56">
+            <span className="block text-sm faint">Time zone</span>
+            <input
+              className="entry"
+              name="timeZone"
+              list="zones"
+              required
+              defaultValue={Intl.DateTimeFormat().resolvedOptions().timeZone}
+            />
+            <datalist id="zones">
+              {Intl.supportedValuesOf("timeZone").map((z) => (
+                <option key={z} value={z} />
+              ))}
+            </datalist>
+          </label>
+          <label className="w-48">
+            <span className="block text-sm faint">Units shown</span>
+            <select className="entry" name="units" defaultValue="metric">
+              <option value="metric">metric</option>
+              <option value="us">US customary</option>
+            </select>
+          </label>
+          <button type="submit" className="act act-main" disabled={busy}>
+            Create and draw its waterworks
+          </button>
         </form>
       )}
     </>

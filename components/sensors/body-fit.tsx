@@ -13,7 +13,15 @@ import { showQuantity } from "@/core/units/units";
 const SHOWN = 5;
 
 /** Which body of the library would see the smallest station and read up to the ceiling with most to spare. */
-export function BodyFit({ sensor, stations, mostLpm }: { sensor: FlowSensor; stations: Station[]; mostLpm: number | null }) {
+export function BodyFit({
+  sensor,
+  stations,
+  mostLpm,
+}: {
+  sensor: FlowSensor;
+  stations: Station[];
+  mostLpm: number | null;
+}) {
   const { edit, units, canEdit } = useWorkspace();
   const { items } = useLibrary();
   const flows = stations.filter((s) => s.monitored !== false).flatMap((s) => expectedFlow(s)?.lpm ?? []);
@@ -30,20 +38,57 @@ export function BodyFit({ sensor, stations, mostLpm }: { sensor: FlowSensor; sta
   const flow = (lpm: number): string => showQuantity(lpm, "flow", units, lpm < 100 ? 1 : 0);
   return (
     <details className="mt-3">
-      <summary className="cursor-pointer font-semibold">Which body would fit best: {fits[0]?.unseen === 0 && fits[0].reaches ? fits[0].label : `none fits; ${fits[0]?.label} comes nearest`}</summary>
-      <div className="overflow-x-auto"><table className="sheet max-w-3xl">
-        <thead><tr><th>Body</th><th className="num">Sees from</th><th className="num">to</th><th>Stations</th><th>Ceiling</th><th><span className="sr-only">Choose</span></th></tr></thead>
-        <tbody>
-          {fits.slice(0, SHOWN).map((f) => (
-            <tr key={f.label}>
-              <td>{f.label}</td><td className="num">{flow(f.minLpm)}</td><td className="num">{flow(f.maxLpm)}</td>
-              <td>{f.unseen === 0 ? "all seen" : <span className="text-warning">▲ {f.unseen} unseen</span>}</td><td>{f.reaches ? "reads it" : <span className="text-warning">▲ beyond it</span>}</td>
-              <td>{canEdit && <button type="button" className="act act-quiet" aria-label={`Take ${f.label}`} onClick={() => edit(replaceDevice(sensor.id, (d) => withBody(d, known.get(f.label) as LibraryItem)))}>Take it</button>}</td>
+      <summary className="cursor-pointer font-semibold">
+        Which body would fit best:{" "}
+        {fits[0]?.unseen === 0 && fits[0].reaches ? fits[0].label : `none fits; ${fits[0]?.label} comes nearest`}
+      </summary>
+      <div className="overflow-x-auto">
+        <table className="sheet max-w-3xl">
+          <thead>
+            <tr>
+              <th>Body</th>
+              <th className="num">Sees from</th>
+              <th className="num">to</th>
+              <th>Stations</th>
+              <th>Ceiling</th>
+              <th>
+                <span className="sr-only">Choose</span>
+              </th>
             </tr>
-          ))}
-        </tbody>
-      </table></div>
-      <p className="text-sm faint">From your library and the generic one (typical, check the data sheet). {fits[0]?.unseen ? "No single size fits: a second sensor for the small stations, or leave them unwatched knowingly." : ""}</p>
+          </thead>
+          <tbody>
+            {fits.slice(0, SHOWN).map((f) => (
+              <tr key={f.label}>
+                <td>{f.label}</td>
+                <td className="num">{flow(f.minLpm)}</td>
+                <td className="num">{flow(f.maxLpm)}</td>
+                <td>{f.unseen === 0 ? "all seen" : <span className="text-warning">▲ {f.unseen} unseen</span>}</td>
+                <td>{f.reaches ? "reads it" : <span className="text-warning">▲ beyond it</span>}</td>
+                <td>
+                  {canEdit && (
+                    <button
+                      type="button"
+                      className="act act-quiet"
+                      aria-label={`Take ${f.label}`}
+                      onClick={() =>
+                        edit(replaceDevice(sensor.id, (d) => withBody(d, known.get(f.label) as LibraryItem)))
+                      }
+                    >
+                      Take it
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="text-sm faint">
+        From your library and the generic one (typical, check the data sheet).{" "}
+        {fits[0]?.unseen
+          ? "No single size fits: a second sensor for the small stations, or leave them unwatched knowingly."
+          : ""}
+      </p>
     </details>
   );
 }

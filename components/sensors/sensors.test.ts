@@ -6,10 +6,28 @@ import { keptK, keptPulse, LITRES, shownK, shownPulse, type VolumeUnit } from ".
 
 describe("the sheet's own units", () => {
   it("go in and come out the same", () => {
-    fc.assert(fc.property(fc.double({ min: 0.001, max: 1e4, noNaN: true }), fc.constantFrom<VolumeUnit>("gal", "L", "m3", "ft3"), fc.boolean(), (v, unit, reciprocal) => {
-      expect(shownPulse({ type: "pulse", litresPerPulse: keptPulse(v, unit, reciprocal), sheetUnit: unit, sheetReciprocal: reciprocal }) / v).toBeCloseTo(1, 9);
-      for (const sheetUnit of ["gpm", "lpm"] as const) expect(shownK({ type: "frequency", kGpm: keptK(v, sheetUnit), offsetHz: 0, sheetUnit }) / v).toBeCloseTo(1, 9);
-    }));
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.001, max: 1e4, noNaN: true }),
+        fc.constantFrom<VolumeUnit>("gal", "L", "m3", "ft3"),
+        fc.boolean(),
+        (v, unit, reciprocal) => {
+          expect(
+            shownPulse({
+              type: "pulse",
+              litresPerPulse: keptPulse(v, unit, reciprocal),
+              sheetUnit: unit,
+              sheetReciprocal: reciprocal,
+            }) / v,
+          ).toBeCloseTo(1, 9);
+          for (const sheetUnit of ["gpm", "lpm"] as const)
+            expect(shownK({ type: "frequency", kGpm: keptK(v, sheetUnit), offsetHz: 0, sheetUnit }) / v).toBeCloseTo(
+              1,
+              9,
+            );
+        },
+      ),
+    );
     expect(keptPulse(10, "gal", false)).toBeCloseTo(37.85411784, 9);
     expect(keptPulse(4, "ft3", true)).toBeCloseTo(LITRES.ft3 / 4, 9);
   });

@@ -10,18 +10,67 @@ export function PastePreview({ paste, onTake, onCancel }: { paste: Paste; onTake
   const something = paste.added > 0 || paste.cells.length > 0;
   return (
     <section aria-label="Before pasting" className="border-y-2 border-base-content py-2 mb-3">
-      <p className="text-lg">{paste.added > 0 ? `${counted(paste.added, "station")} would be added, ` : ""}{counted(paste.cells.length, "cell")} of {counted(paste.changed, "station")} would change{paste.refused.length > 0 ? <span className="text-error">, {counted(paste.refused.length, "cell")} refused</span> : ""}.</p>
-      {paste.matched.length > 0 && <p className="text-sm">Columns: {paste.matched.map((m) => `${m.heading} → ${m.column}`).join(" · ")}{paste.ignored.length > 0 ? <span className="text-warning"> · no column for {paste.ignored.join(", ")}</span> : ""}</p>}
+      <p className="text-lg">
+        {paste.added > 0 ? `${counted(paste.added, "station")} would be added, ` : ""}
+        {counted(paste.cells.length, "cell")} of {counted(paste.changed, "station")} would change
+        {paste.refused.length > 0 ? (
+          <span className="text-error">, {counted(paste.refused.length, "cell")} refused</span>
+        ) : (
+          ""
+        )}
+        .
+      </p>
+      {paste.matched.length > 0 && (
+        <p className="text-sm">
+          Columns: {paste.matched.map((m) => `${m.heading} → ${m.column}`).join(" · ")}
+          {paste.ignored.length > 0 ? (
+            <span className="text-warning"> · no column for {paste.ignored.join(", ")}</span>
+          ) : (
+            ""
+          )}
+        </p>
+      )}
       <div className="grid lg:grid-cols-2 gap-6 max-h-64 overflow-y-auto my-1" tabIndex={-1}>
         {paste.cells.length > 0 && (
-          <table className="sheet"><thead><tr><th>Station</th><th>Column</th><th>Now</th><th>Pasted</th></tr></thead>
-            <tbody>{paste.cells.slice(0, SHOWN).map((c, i) => <tr key={`${c.station}-${c.column}-${i}`}><td>{c.station}</td><td>{c.column}</td><td className="faint">{c.from || "empty"}</td><td className="font-semibold">{c.to || "empty"}</td></tr>)}</tbody>
+          <table className="sheet">
+            <thead>
+              <tr>
+                <th>Station</th>
+                <th>Column</th>
+                <th>Now</th>
+                <th>Pasted</th>
+              </tr>
+            </thead>
+            <tbody>
+              {paste.cells.slice(0, SHOWN).map((c, i) => (
+                <tr key={`${c.station}-${c.column}-${i}`}>
+                  <td>{c.station}</td>
+                  <td>{c.column}</td>
+                  <td className="faint">{c.from || "empty"}</td>
+                  <td className="font-semibold">{c.to || "empty"}</td>
+                </tr>
+              ))}
+            </tbody>
           </table>
         )}
-        {paste.refused.length > 0 && <ul className="text-error">{paste.refused.slice(0, SHOWN).map((r) => <li key={r}>■ {r}</li>)}{paste.refused.length > SHOWN && <li>and {paste.refused.length - SHOWN} more</li>}</ul>}
+        {paste.refused.length > 0 && (
+          <ul className="text-error">
+            {paste.refused.slice(0, SHOWN).map((r) => (
+              <li key={r}>■ {r}</li>
+            ))}
+            {paste.refused.length > SHOWN && <li>and {paste.refused.length - SHOWN} more</li>}
+          </ul>
+        )}
       </div>
       {paste.cells.length > SHOWN && <p className="text-sm faint">and {paste.cells.length - SHOWN} more cells</p>}
-      <div className="flex gap-2"><button type="button" className="act act-main" disabled={!something} onClick={onTake}>{paste.refused.length > 0 ? "Take what is right" : "Take it"}</button><button type="button" className="act" onClick={onCancel}>Leave everything as it is</button></div>
+      <div className="flex gap-2">
+        <button type="button" className="act act-main" disabled={!something} onClick={onTake}>
+          {paste.refused.length > 0 ? "Take what is right" : "Take it"}
+        </button>
+        <button type="button" className="act" onClick={onCancel}>
+          Leave everything as it is
+        </button>
+      </div>
     </section>
   );
 }

@@ -26,8 +26,15 @@ export type Pasted = Paste | { ok: false; refused: string[] };
  * Text from a spreadsheet into the stations: with a row of headings, rows are matched by number (and added when new); without, cells fill from the
  * cell given. Nothing is changed by it: it says what would be, cell by cell, for someone to take.
  */
-export function pasteStations(file: SiteFile, text: string, at: { row: number; column: number }, units: UnitSystem): Pasted {
-  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, "").replace(/\s+$/, ""), { delimiter: text.includes("\t") ? "\t" : "" }).data.filter((r) => r.some((c) => c.trim() !== ""));
+export function pasteStations(
+  file: SiteFile,
+  text: string,
+  at: { row: number; column: number },
+  units: UnitSystem,
+): Pasted {
+  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, "").replace(/\s+$/, ""), {
+    delimiter: text.includes("\t") ? "\t" : "",
+  }).data.filter((r) => r.some((c) => c.trim() !== ""));
   if (rows.length === 0) return { ok: false, refused: ["There is nothing to paste."] };
   const first = rows[0] ?? [];
   const headings = matchHeadings(first, units);
@@ -50,7 +57,8 @@ export function pasteStations(file: SiteFile, text: string, at: { row: number; c
     if (fresh) {
       const controllerId = file.controllers[0]?.id;
       const mainlineId = file.mainlines[0]?.id;
-      if (!controllerId || !mainlineId) return { ok: false, refused: ["A station needs a controller and a mainline. Add them on Waterworks first."] };
+      if (!controllerId || !mainlineId)
+        return { ok: false, refused: ["A station needs a controller and a mainline. Add them on Waterworks first."] };
       index = stations.length;
       stations.push({ id: nextId(), number: ++largest, name: "", controllerId, mainlineId });
       added++;
@@ -61,12 +69,23 @@ export function pasteStations(file: SiteFile, text: string, at: { row: number; c
       const before = stations[index] as Station;
       // A sheet that Presa wrote guards text that a spreadsheet would run as a formula.
       const parsed = column.parse(headings ? cell.replace(/^'(?=[=+\-@])/, "") : cell, file, units);
-      if (!parsed.ok) { refused.push(`${where}, ${column.title(units)}: ${parsed.why}.`); continue; }
+      if (!parsed.ok) {
+        refused.push(`${where}, ${column.title(units)}: ${parsed.why}.`);
+        continue;
+      }
       const after = clean({ ...before, ...parsed.values });
       const [was, is] = [column.text(before, file, units), column.text(after, file, units)];
       if (was === is) continue;
-      const twice = column.key === "number" || column.key === "controllerId" ? stations.findIndex((s, n) => n !== index && s.number === after.number && s.controllerId === after.controllerId) : -1;
-      if (twice >= 0 && !(fresh && column.key === "number" && columns.some((c) => c?.key === "controllerId"))) { refused.push(`${where}, ${column.title(units)}: number ${after.number} is already used on that controller.`); continue; }
+      const twice =
+        column.key === "number" || column.key === "controllerId"
+          ? stations.findIndex(
+              (s, n) => n !== index && s.number === after.number && s.controllerId === after.controllerId,
+            )
+          : -1;
+      if (twice >= 0 && !(fresh && column.key === "number" && columns.some((c) => c?.key === "controllerId"))) {
+        refused.push(`${where}, ${column.title(units)}: number ${after.number} is already used on that controller.`);
+        continue;
+      }
       stations[index] = after;
       if (fresh) continue;
       const named = file.stations[index] as Station;
@@ -75,9 +94,24 @@ export function pasteStations(file: SiteFile, text: string, at: { row: number; c
     }
   }
   const twice = duplicateNumbers(stations).filter((n) => !duplicateNumbers(file.stations).includes(n));
-  if (twice.length > 0) return { ok: false, refused: [`Number ${twice.join(", ")} would be used twice on one controller. Each station needs its own.`] };
-  const matched = headings ? first.flatMap((heading, j) => (columns[j] ? [{ heading, column: (columns[j] as Column).title(units) }] : [])) : [];
-  return { ok: true, file: { ...file, stations }, added, changed: changed.size, cells, refused, matched, ignored: headings ? first.filter((h, j) => !columns[j] && h.trim() !== "") : [] };
+  if (twice.length > 0)
+    return {
+      ok: false,
+      refused: [`Number ${twice.join(", ")} would be used twice on one controller. Each station needs its own.`],
+    };
+  const matched = headings
+    ? first.flatMap((heading, j) => (columns[j] ? [{ heading, column: (columns[j] as Column).title(units) }] : []))
+    : [];
+  return {
+    ok: true,
+    file: { ...file, stations },
+    added,
+    changed: changed.size,
+    cells,
+    refused,
+    matched,
+    ignored: headings ? first.filter((h, j) => !columns[j] && h.trim() !== "") : [],
+  };
 }
 
 export function duplicateNumbers(stations: Station[]): number[] {

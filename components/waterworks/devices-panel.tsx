@@ -12,7 +12,11 @@ import { WiredEditor } from "./wired-editor";
 import { addToTray, addWirePath, assign, coilOf, type Refusal, removeWirePath, takeFromTray } from "./wiring-edits";
 
 const SERIAL_TYPE = "application/x-presa-serial";
-const REFUSED: Record<Scan["refused"][number]["code"], string> = { taken: "is in use already on", twice: "is in the tray already, or listed twice", notASerial: "is no serial number" };
+const REFUSED: Record<Scan["refused"][number]["code"], string> = {
+  taken: "is in use already on",
+  twice: "is in the tray already, or listed twice",
+  notASerial: "is no serial number",
+};
 
 /** Every valve and device by controller and wire path; serial numbers pasted or scanned wait in the tray until they are assigned. */
 export function DevicesPanel({ onShow }: { onShow: (id: string) => void }) {
@@ -21,10 +25,16 @@ export function DevicesPanel({ onShow }: { onShow: (id: string) => void }) {
   const [carried, setCarried] = useState<string | null>(null);
   const [refused, setRefused] = useState<Refusal | null>(null);
   const [find, setFind] = useState("");
-  const things = wiredThings(draft).filter((t) => find === "" || `${t.label} ${t.serial ?? ""} ${t.address ?? ""}`.toLowerCase().includes(find.toLowerCase()));
+  const things = wiredThings(draft).filter(
+    (t) => find === "" || `${t.label} ${t.serial ?? ""} ${t.address ?? ""}`.toLowerCase().includes(find.toLowerCase()),
+  );
   const drop = (thing: Wired, serial: string): void => {
     const outcome = assign(draft, thing.id, serial);
-    if (outcome.ok) { edit(() => outcome.file); setCarried(null); setRefused(null); } else setRefused(outcome.refusal);
+    if (outcome.ok) {
+      edit(() => outcome.file);
+      setCarried(null);
+      setRefused(null);
+    } else setRefused(outcome.refusal);
   };
   const loose = things.filter((t) => t.controllerId === null);
   return (
@@ -32,20 +42,62 @@ export function DevicesPanel({ onShow }: { onShow: (id: string) => void }) {
       <div>
         <Tray carried={carried} onCarry={setCarried} />
         <ThresholdForm />
-        <Caution>Line-voltage and pump wiring: licensed electrician; power off and locked before opening an enclosure. Valve boxes and vaults: gas, insects, confined-space rules; locate buried services before digging.</Caution>
+        <Caution>
+          Line-voltage and pump wiring: licensed electrician; power off and locked before opening an enclosure. Valve
+          boxes and vaults: gas, insects, confined-space rules; locate buried services before digging.
+        </Caution>
       </div>
       <div className="min-w-0">
-        <label className="block w-64 mb-2"><span className="block text-sm faint">Find by name, address or serial number</span><input data-find className="entry" value={find} onChange={(e) => setFind(e.target.value)} /></label>
-        {refused && <p role="alert" className="text-error font-semibold my-1">■ {refused.words} Nothing was changed. <button type="button" className="act act-quiet" onClick={() => setRefused(null)}>Dismiss</button></p>}
-        {carried && <p className="my-1">Carrying <strong>{carried}</strong>: drop it on a row, or press Assign there. <button type="button" className="act act-quiet" onClick={() => setCarried(null)}>Put back</button></p>}
-        {draft.controllers.length === 0 && <p className="max-w-prose">No controller yet. Add one with + Controller; its stations are then listed here by wire path.</p>}
+        <label className="block w-64 mb-2">
+          <span className="block text-sm faint">Find by name, address or serial number</span>
+          <input data-find className="entry" value={find} onChange={(e) => setFind(e.target.value)} />
+        </label>
+        {refused && (
+          <p role="alert" className="text-error font-semibold my-1">
+            ■ {refused.words} Nothing was changed.{" "}
+            <button type="button" className="act act-quiet" onClick={() => setRefused(null)}>
+              Dismiss
+            </button>
+          </p>
+        )}
+        {carried && (
+          <p className="my-1">
+            Carrying <strong>{carried}</strong>: drop it on a row, or press Assign there.{" "}
+            <button type="button" className="act act-quiet" onClick={() => setCarried(null)}>
+              Put back
+            </button>
+          </p>
+        )}
+        {draft.controllers.length === 0 && (
+          <p className="max-w-prose">
+            No controller yet. Add one with + Controller; its stations are then listed here by wire path.
+          </p>
+        )}
         {draft.controllers.map((c) => (
-          <ControllerWires key={c.id} controller={c} things={things.filter((t) => t.controllerId === c.id)} open={open} onOpen={setOpen} carried={carried} onDrop={drop} onShow={onShow} onRefused={setRefused} />
+          <ControllerWires
+            key={c.id}
+            controller={c}
+            things={things.filter((t) => t.controllerId === c.id)}
+            open={open}
+            onOpen={setOpen}
+            carried={carried}
+            onDrop={drop}
+            onShow={onShow}
+            onRefused={setRefused}
+          />
         ))}
         {loose.length > 0 && (
           <>
             <h3 className="text-lg border-b-2 border-base-content mt-4">Not on a controller yet</h3>
-            <Rows things={loose} open={open} onOpen={setOpen} carried={carried} onDrop={drop} onShow={onShow} onRefused={setRefused} />
+            <Rows
+              things={loose}
+              open={open}
+              onOpen={setOpen}
+              carried={carried}
+              onDrop={drop}
+              onShow={onShow}
+              onRefused={setRefused}
+            />
           </>
         )}
         {canEdit && things.length === 0 && draft.controllers.length > 0 && <p className="faint">Nothing matches.</p>}
@@ -54,7 +106,15 @@ export function DevicesPanel({ onShow }: { onShow: (id: string) => void }) {
   );
 }
 
-type RowsProps = { things: Wired[]; open: string | null; onOpen: (id: string | null) => void; carried: string | null; onDrop: (thing: Wired, serial: string) => void; onShow: (id: string) => void; onRefused: (r: Refusal | null) => void };
+type RowsProps = {
+  things: Wired[];
+  open: string | null;
+  onOpen: (id: string | null) => void;
+  carried: string | null;
+  onDrop: (thing: Wired, serial: string) => void;
+  onShow: (id: string) => void;
+  onRefused: (r: Refusal | null) => void;
+};
 
 function ControllerWires({ controller, things, ...rest }: RowsProps & { controller: Controller }) {
   const { draft, edit, canEdit } = useWorkspace();
@@ -62,8 +122,16 @@ function ControllerWires({ controller, things, ...rest }: RowsProps & { controll
   const paths = controller.wirePaths ?? [];
   const over = load.budgetMa !== null && load.totalMa > load.budgetMa;
   const groups: { id: string | null; title: string; list: Wired[] }[] = [
-    ...paths.map((w) => ({ id: w.id as string | null, title: `${w.name}: ${w.kind === "twoWire" ? "decoders on two wires" : "terminals"}`, list: things.filter((t) => t.wirePathId === w.id) })),
-    { id: null, title: paths.length > 0 ? "On no wire path" : "Terminals", list: things.filter((t) => t.wirePathId === null) },
+    ...paths.map((w) => ({
+      id: w.id as string | null,
+      title: `${w.name}: ${w.kind === "twoWire" ? "decoders on two wires" : "terminals"}`,
+      list: things.filter((t) => t.wirePathId === w.id),
+    })),
+    {
+      id: null,
+      title: paths.length > 0 ? "On no wire path" : "Terminals",
+      list: things.filter((t) => t.wirePathId === null),
+    },
   ];
   return (
     <div className="mb-6">
@@ -72,23 +140,66 @@ function ControllerWires({ controller, things, ...rest }: RowsProps & { controll
         <span className="faint">{controller.powered === "battery" ? "battery, latching DC" : "24 V AC"}</span>
         <span className={`text-sm ${over ? "text-error font-semibold" : ""}`}>{loadWords(load)}</span>
         <span className="grow" />
-        {canEdit && <button type="button" className="act act-quiet" onClick={() => edit((f) => addWirePath(f, controller.id, "twoWire"))}>+ two-wire path</button>}
-        {canEdit && <button type="button" className="act act-quiet" onClick={() => edit((f) => addWirePath(f, controller.id, "terminals"))}>+ terminal strip</button>}
+        {canEdit && (
+          <button
+            type="button"
+            className="act act-quiet"
+            onClick={() => edit((f) => addWirePath(f, controller.id, "twoWire"))}
+          >
+            + two-wire path
+          </button>
+        )}
+        {canEdit && (
+          <button
+            type="button"
+            className="act act-quiet"
+            onClick={() => edit((f) => addWirePath(f, controller.id, "terminals"))}
+          >
+            + terminal strip
+          </button>
+        )}
       </div>
-      {groups.map((g) => (g.id === null && g.list.length === 0 ? null : (
-        <div key={g.id ?? "none"} className="mt-2">
-          <div className="flex flex-wrap items-end gap-3">
-            <h4 className="font-semibold">{g.title}</h4>
-            {g.id !== null && canEdit && (
-              <>
-                <div className="w-44"><TextField hideLabel label={`Name of wire path ${g.title}`} value={paths.find((w) => w.id === g.id)?.name ?? ""} onCommit={(v) => edit(patchController(controller.id, { wirePaths: paths.map((w) => (w.id === g.id ? { ...w, name: v.trim() || w.name } : w)) }))} /></div>
-                <button type="button" className="act act-quiet" disabled={g.list.length > 0} title={g.list.length > 0 ? "First move what is on it" : undefined} onClick={() => edit((f) => removeWirePath(f, controller.id, g.id as string))}>Delete path</button>
-              </>
+      {groups.map((g) =>
+        g.id === null && g.list.length === 0 ? null : (
+          <div key={g.id ?? "none"} className="mt-2">
+            <div className="flex flex-wrap items-end gap-3">
+              <h4 className="font-semibold">{g.title}</h4>
+              {g.id !== null && canEdit && (
+                <>
+                  <div className="w-44">
+                    <TextField
+                      hideLabel
+                      label={`Name of wire path ${g.title}`}
+                      value={paths.find((w) => w.id === g.id)?.name ?? ""}
+                      onCommit={(v) =>
+                        edit(
+                          patchController(controller.id, {
+                            wirePaths: paths.map((w) => (w.id === g.id ? { ...w, name: v.trim() || w.name } : w)),
+                          }),
+                        )
+                      }
+                    />
+                  </div>
+                  <button
+                    type="button"
+                    className="act act-quiet"
+                    disabled={g.list.length > 0}
+                    title={g.list.length > 0 ? "First move what is on it" : undefined}
+                    onClick={() => edit((f) => removeWirePath(f, controller.id, g.id as string))}
+                  >
+                    Delete path
+                  </button>
+                </>
+              )}
+            </div>
+            {g.list.length === 0 ? (
+              <p className="text-sm faint">Nothing on it yet: open a row below and choose this path.</p>
+            ) : (
+              <Rows things={g.list} {...rest} />
             )}
           </div>
-          {g.list.length === 0 ? <p className="text-sm faint">Nothing on it yet: open a row below and choose this path.</p> : <Rows things={g.list} {...rest} />}
-        </div>
-      )))}
+        ),
+      )}
     </div>
   );
 }
@@ -97,37 +208,133 @@ function Rows({ things, open, onOpen, carried, onDrop, onShow, onRefused }: Rows
   const { draft, canEdit } = useWorkspace();
   return (
     <div className="overflow-x-auto">
-    <table className="sheet">
-      <thead><tr><th>Valve or device</th><th>Kind</th><th>Address</th><th>Serial number</th><th>Coil</th><th>Resistance</th><th><span className="sr-only">Do</span></th></tr></thead>
-      <tbody>
-        {things.map((t) => (
-          <WiredRow key={t.id} thing={t} site={draft} canEdit={canEdit} opened={open === t.id} onOpen={() => onOpen(open === t.id ? null : t.id)} carried={carried} onDrop={onDrop} onShow={onShow} onRefused={onRefused} />
-        ))}
-      </tbody>
-    </table>
+      <table className="sheet">
+        <thead>
+          <tr>
+            <th>Valve or device</th>
+            <th>Kind</th>
+            <th>Address</th>
+            <th>Serial number</th>
+            <th>Coil</th>
+            <th>Resistance</th>
+            <th>
+              <span className="sr-only">Do</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {things.map((t) => (
+            <WiredRow
+              key={t.id}
+              thing={t}
+              site={draft}
+              canEdit={canEdit}
+              opened={open === t.id}
+              onOpen={() => onOpen(open === t.id ? null : t.id)}
+              carried={carried}
+              onDrop={onDrop}
+              onShow={onShow}
+              onRefused={onRefused}
+            />
+          ))}
+        </tbody>
+      </table>
     </div>
   );
 }
 
-function WiredRow({ thing, site, canEdit, opened, onOpen, carried, onDrop, onShow, onRefused }: { thing: Wired; site: SiteFile; canEdit: boolean; opened: boolean; onOpen: () => void; carried: string | null; onDrop: (thing: Wired, serial: string) => void; onShow: (id: string) => void; onRefused: (r: Refusal | null) => void }) {
+function WiredRow({
+  thing,
+  site,
+  canEdit,
+  opened,
+  onOpen,
+  carried,
+  onDrop,
+  onShow,
+  onRefused,
+}: {
+  thing: Wired;
+  site: SiteFile;
+  canEdit: boolean;
+  opened: boolean;
+  onOpen: () => void;
+  carried: string | null;
+  onDrop: (thing: Wired, serial: string) => void;
+  onShow: (id: string) => void;
+  onRefused: (r: Refusal | null) => void;
+}) {
   const [over, setOver] = useState(false);
   const state = wireState(site, thing.id, coilOf(site, thing));
   const MEANING = { short: "▲ short", good: "good", high: "▲ high", open: "▲ open circuit" } as const;
   return (
     <>
-      <tr data-wired={thing.id} className={over ? "outline-2 outline-primary" : ""} onDragOver={(e) => { if (e.dataTransfer.types.includes(SERIAL_TYPE)) { e.preventDefault(); setOver(true); } }} onDragLeave={() => setOver(false)} onDrop={(e) => { setOver(false); const serial = e.dataTransfer.getData(SERIAL_TYPE); if (serial) { e.preventDefault(); onDrop(thing, serial); } }}>
-        <td><button type="button" aria-expanded={opened} className="underline underline-offset-2 cursor-pointer text-left" onClick={onOpen}>{thing.label}</button></td>
+      <tr
+        data-wired={thing.id}
+        className={over ? "outline-2 outline-primary" : ""}
+        onDragOver={(e) => {
+          if (e.dataTransfer.types.includes(SERIAL_TYPE)) {
+            e.preventDefault();
+            setOver(true);
+          }
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(e) => {
+          setOver(false);
+          const serial = e.dataTransfer.getData(SERIAL_TYPE);
+          if (serial) {
+            e.preventDefault();
+            onDrop(thing, serial);
+          }
+        }}
+      >
+        <td>
+          <button
+            type="button"
+            aria-expanded={opened}
+            className="underline underline-offset-2 cursor-pointer text-left"
+            onClick={onOpen}
+          >
+            {thing.label}
+          </button>
+        </td>
         <td className="faint">{thing.kind === "station" ? "station" : DEVICE_WORDS[thing.kind]}</td>
         <td>{thing.address ?? "–"}</td>
         <td>{thing.serial ?? "–"}</td>
         <td>{thing.coil === null ? "–" : thing.coil === "ac24" ? "24 V AC" : "latching"}</td>
-        <td className={state && (state.meaning !== "good" || state.runHigh) ? "text-warning font-semibold" : ""}>{state ? `${state.controllerOhm ?? state.coilOhm} Ω, ${MEANING[state.meaning]}${state.runHigh ? `; run ${Math.round(state.runOhm ?? 0)} Ω ▲` : ""}` : "–"}</td>
+        <td className={state && (state.meaning !== "good" || state.runHigh) ? "text-warning font-semibold" : ""}>
+          {state
+            ? `${state.controllerOhm ?? state.coilOhm} Ω, ${MEANING[state.meaning]}${state.runHigh ? `; run ${Math.round(state.runOhm ?? 0)} Ω ▲` : ""}`
+            : "–"}
+        </td>
         <td className="text-right whitespace-nowrap">
-          {carried && canEdit && <button type="button" className="act act-main" aria-label={`Assign ${carried} to ${thing.label}`} onClick={() => onDrop(thing, carried)}>Assign</button>}
-          <button type="button" className="act act-quiet" aria-label={`Show ${thing.label} on the drawing`} onClick={() => onShow(thing.id)}>Show</button>
+          {carried && canEdit && (
+            <button
+              type="button"
+              className="act act-main"
+              aria-label={`Assign ${carried} to ${thing.label}`}
+              onClick={() => onDrop(thing, carried)}
+            >
+              Assign
+            </button>
+          )}
+          <button
+            type="button"
+            className="act act-quiet"
+            aria-label={`Show ${thing.label} on the drawing`}
+            onClick={() => onShow(thing.id)}
+          >
+            Show
+          </button>
         </td>
       </tr>
-      {opened && <tr><td colSpan={7}><WiredEditor thing={thing} onRefused={onRefused} /></td></tr>}
+      {opened && (
+        <tr>
+          <td colSpan={7}>
+            <WiredEditor thing={thing} onRefused={onRefused} />
+          </td>
+        </tr>
+      )}
     </>
   );
 }
@@ -148,28 +355,78 @@ function Tray({ carried, onCarry }: { carried: string | null; onCarry: (serial: 
     <section aria-label="Tray" className="mb-4">
       <h3 className="text-lg border-b-2 border-base-content">Tray: {tray.length} not assigned</h3>
       {canEdit && (
-        <form onSubmit={(e) => { e.preventDefault(); scan(); }}>
-          <label htmlFor="scan" className="block text-sm faint mt-1">Paste or scan serial numbers, one after another</label>
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            scan();
+          }}
+        >
+          <label htmlFor="scan" className="block text-sm faint mt-1">
+            Paste or scan serial numbers, one after another
+          </label>
           <textarea id="scan" rows={3} className="entry" value={text} onChange={(e) => setText(e.target.value)} />
-          <button type="submit" className="act mt-1" disabled={text.trim() === ""}>Into the tray</button>
+          <button type="submit" className="act mt-1" disabled={text.trim() === ""}>
+            Into the tray
+          </button>
         </form>
       )}
-      {refused.length > 0 && <ul role="alert" className="text-sm text-error my-1">{refused.map((r, i) => <li key={`${r.text}-${i}`}>■ {r.text} {REFUSED[r.code]}{r.by ? ` ${r.by}` : ""}</li>)}</ul>}
+      {refused.length > 0 && (
+        <ul role="alert" className="text-sm text-error my-1">
+          {refused.map((r, i) => (
+            <li key={`${r.text}-${i}`}>
+              ■ {r.text} {REFUSED[r.code]}
+              {r.by ? ` ${r.by}` : ""}
+            </li>
+          ))}
+        </ul>
+      )}
       <ul className="flex flex-wrap gap-1 mt-2" aria-label="Serial numbers in the tray">
         {tray.map((d) => (
           <li key={d.serial} className="inline-flex">
-            <button type="button" draggable={canEdit} aria-pressed={carried === d.serial} disabled={!canEdit} className={`act !min-h-[1.7rem] ${carried === d.serial ? "act-main" : ""}`} onDragStart={(e) => { e.dataTransfer.setData(SERIAL_TYPE, d.serial); e.dataTransfer.effectAllowed = "move"; }} onClick={() => onCarry(carried === d.serial ? null : d.serial)}>{d.serial}</button>
-            {canEdit && <button type="button" className="act act-quiet !min-h-[1.7rem]" aria-label={`Take ${d.serial} out of the tray`} onClick={() => { edit(takeFromTray(d.serial)); if (carried === d.serial) onCarry(null); }}>×</button>}
+            <button
+              type="button"
+              draggable={canEdit}
+              aria-pressed={carried === d.serial}
+              disabled={!canEdit}
+              className={`act !min-h-[1.7rem] ${carried === d.serial ? "act-main" : ""}`}
+              onDragStart={(e) => {
+                e.dataTransfer.setData(SERIAL_TYPE, d.serial);
+                e.dataTransfer.effectAllowed = "move";
+              }}
+              onClick={() => onCarry(carried === d.serial ? null : d.serial)}
+            >
+              {d.serial}
+            </button>
+            {canEdit && (
+              <button
+                type="button"
+                className="act act-quiet !min-h-[1.7rem]"
+                aria-label={`Take ${d.serial} out of the tray`}
+                onClick={() => {
+                  edit(takeFromTray(d.serial));
+                  if (carried === d.serial) onCarry(null);
+                }}
+              >
+                ×
+              </button>
+            )}
           </li>
         ))}
       </ul>
-      {tray.length > 0 && <p className="text-sm faint mt-1">Drag one onto a row, or press it and then Assign in the row.</p>}
+      {tray.length > 0 && (
+        <p className="text-sm faint mt-1">Drag one onto a row, or press it and then Assign in the row.</p>
+      )}
     </section>
   );
 }
 
 const THRESHOLD_WORDS: [keyof Thresholds, string][] = [
-  ["shortUnderOhm", "24 V AC: a short under"], ["highOverOhm", "24 V AC: high over"], ["latchingShortUnderOhm", "Latching: a short under"], ["latchingHighOverOhm", "Latching: high over"], ["openOverOhm", "Open circuit over"], ["runOverOhm", "Wire run: high over"],
+  ["shortUnderOhm", "24 V AC: a short under"],
+  ["highOverOhm", "24 V AC: high over"],
+  ["latchingShortUnderOhm", "Latching: a short under"],
+  ["latchingHighOverOhm", "Latching: high over"],
+  ["openOverOhm", "Open circuit over"],
+  ["runOverOhm", "Wire run: high over"],
 ];
 
 function ThresholdForm() {
@@ -180,11 +437,21 @@ function ThresholdForm() {
       <summary className="cursor-pointer font-semibold">What a resistance means</summary>
       <div className="grid grid-cols-2 gap-2 mt-1">
         {THRESHOLD_WORDS.map(([key, words]) => (
-          <NumberField key={key} label={words} unit="Ω" value={now[key]} min={0} max={1_000_000} disabled={!canEdit} hint={`usual ${USUAL_THRESHOLDS[key]} Ω`}
-            onCommit={(v) => edit((f) => ({ ...f, wireThresholds: { ...f.wireThresholds, [key]: v ?? USUAL_THRESHOLDS[key] } }))} />
+          <NumberField
+            key={key}
+            label={words}
+            unit="Ω"
+            value={now[key]}
+            min={0}
+            max={1_000_000}
+            disabled={!canEdit}
+            hint={`usual ${USUAL_THRESHOLDS[key]} Ω`}
+            onCommit={(v) =>
+              edit((f) => ({ ...f, wireThresholds: { ...f.wireThresholds, [key]: v ?? USUAL_THRESHOLDS[key] } }))
+            }
+          />
         ))}
       </div>
     </details>
   );
 }
-

@@ -3,16 +3,28 @@ import type { Device, Mainline, Poc, SiteFile, Source } from "@/core/site-file/s
 
 /** What can be done to the waterworks, as plain functions of the file. */
 export function patchSource(id: string, values: Partial<Source>) {
-  return (file: SiteFile): SiteFile => ({ ...file, sources: file.sources.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)) });
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    sources: file.sources.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)),
+  });
 }
 export function patchPoc(id: string, values: Partial<Poc>) {
-  return (file: SiteFile): SiteFile => ({ ...file, pocs: file.pocs.map((p) => (p.id === id ? clean({ ...p, ...values }) : p)) });
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    pocs: file.pocs.map((p) => (p.id === id ? clean({ ...p, ...values }) : p)),
+  });
 }
 export function patchMainline(id: string, values: Partial<Mainline>) {
-  return (file: SiteFile): SiteFile => ({ ...file, mainlines: file.mainlines.map((m) => (m.id === id ? clean({ ...m, ...values }) : m)) });
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    mainlines: file.mainlines.map((m) => (m.id === id ? clean({ ...m, ...values }) : m)),
+  });
 }
 export function patchController(id: string, values: Partial<SiteFile["controllers"][number]>) {
-  return (file: SiteFile): SiteFile => ({ ...file, controllers: file.controllers.map((c) => (c.id === id ? clean({ ...c, ...values }) : c)) });
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    controllers: file.controllers.map((c) => (c.id === id ? clean({ ...c, ...values }) : c)),
+  });
 }
 export function patchDevice(id: string, values: Partial<Device>) {
   return replaceDevice(id, (d) => ({ ...d, ...values }) as typeof d);
@@ -22,12 +34,19 @@ export function replaceDevice(id: string, make: <T extends Device>(device: T) =>
   return (file: SiteFile): SiteFile => ({
     ...file,
     pocs: file.pocs.map((p) => ({ ...p, devices: p.devices.map(patch) })),
-    mainlines: file.mainlines.map((m) => ({ ...m, pipes: m.pipes.map(patch), ...(m.devices ? { devices: m.devices.map(patch) } : {}) })),
+    mainlines: file.mainlines.map((m) => ({
+      ...m,
+      pipes: m.pipes.map(patch),
+      ...(m.devices ? { devices: m.devices.map(patch) } : {}),
+    })),
   });
 }
 
 export function patchStation(id: string, values: Partial<SiteFile["stations"][number]>) {
-  return (file: SiteFile): SiteFile => ({ ...file, stations: file.stations.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)) });
+  return (file: SiteFile): SiteFile => ({
+    ...file,
+    stations: file.stations.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)),
+  });
 }
 
 /** Without keys whose value is undefined, as the file would be written. */
@@ -37,31 +56,65 @@ export function clean<T extends object>(value: T): T {
 
 export function addSource(file: SiteFile): { file: SiteFile; id: string } {
   const id = freshId(file, "source");
-  return { id, file: { ...file, sources: [...file.sources, { id, name: `Source ${file.sources.length + 1}`, kind: "municipal" }] } };
+  return {
+    id,
+    file: { ...file, sources: [...file.sources, { id, name: `Source ${file.sources.length + 1}`, kind: "municipal" }] },
+  };
 }
 
 export function addPoc(file: SiteFile): { file: SiteFile; id: string } {
   const id = freshId(file, "poc");
   const first = file.sources[0];
-  return { id, file: { ...file, pocs: [...file.pocs, { id, name: `Connection ${file.pocs.length + 1}`, sourceIds: first ? [first.id] : [], devices: [] }] } };
+  return {
+    id,
+    file: {
+      ...file,
+      pocs: [
+        ...file.pocs,
+        { id, name: `Connection ${file.pocs.length + 1}`, sourceIds: first ? [first.id] : [], devices: [] },
+      ],
+    },
+  };
 }
 
 export function addMainline(file: SiteFile): { file: SiteFile; id: string } {
   const id = freshId(file, "main");
   const first = file.pocs[file.pocs.length - 1];
-  return { id, file: { ...file, mainlines: [...file.mainlines, { id, name: `Main ${file.mainlines.length + 1}`, feedIds: first ? [first.id] : [], pipes: [] }] } };
+  return {
+    id,
+    file: {
+      ...file,
+      mainlines: [
+        ...file.mainlines,
+        { id, name: `Main ${file.mainlines.length + 1}`, feedIds: first ? [first.id] : [], pipes: [] },
+      ],
+    },
+  };
 }
 
 export function addController(file: SiteFile): { file: SiteFile; id: string } {
   const id = freshId(file, "controller");
-  return { id, file: { ...file, controllers: [...file.controllers, { id, name: `Controller ${file.controllers.length + 1}`, powered: "mains" }] } };
+  return {
+    id,
+    file: {
+      ...file,
+      controllers: [...file.controllers, { id, name: `Controller ${file.controllers.length + 1}`, powered: "mains" }],
+    },
+  };
 }
 
 const NEW_DEVICE: Record<Device["kind"], (id: string) => Device> = {
   meter: (id) => ({ id, kind: "meter" }),
   backflow: (id) => ({ id, kind: "backflow" }),
   masterValve: (id) => ({ id, kind: "masterValve", normally: "closed" }),
-  pump: (id) => ({ id, kind: "pump", curve: [{ flowLpm: 0, headM: 50 }, { flowLpm: 200, headM: 30 }] }),
+  pump: (id) => ({
+    id,
+    kind: "pump",
+    curve: [
+      { flowLpm: 0, headM: 50 },
+      { flowLpm: 200, headM: 30 },
+    ],
+  }),
   pipe: (id) => ({ id, kind: "pipe", material: "PVC", series: "SCH40", nominal: "2 in", lengthM: 10 }),
   fixedLoss: (id) => ({ id, kind: "fixedLoss", lossKpa: 20 }),
   regulator: (id) => ({ id, kind: "regulator", setKpa: 350 }),
@@ -70,7 +123,12 @@ const NEW_DEVICE: Record<Device["kind"], (id: string) => Device> = {
 };
 
 /** Adds a piece to a POC or mainline, at the end or at a place along its flow (on a mainline, devices stand before its pipes). */
-export function addDevice(file: SiteFile, ownerId: string, kind: Device["kind"], at = Number.POSITIVE_INFINITY): { file: SiteFile; id: string } {
+export function addDevice(
+  file: SiteFile,
+  ownerId: string,
+  kind: Device["kind"],
+  at = Number.POSITIVE_INFINITY,
+): { file: SiteFile; id: string } {
   const id = freshId(file, kind === "flowSensor" ? "sensor" : kind === "masterValve" ? "valve" : kind);
   const device = NEW_DEVICE[kind](id);
   return {
@@ -78,7 +136,13 @@ export function addDevice(file: SiteFile, ownerId: string, kind: Device["kind"],
     file: {
       ...file,
       pocs: file.pocs.map((p) => (p.id === ownerId ? { ...p, devices: inserted(p.devices, device, at) } : p)),
-      mainlines: file.mainlines.map((m) => (m.id !== ownerId ? m : device.kind === "pipe" ? { ...m, pipes: inserted(m.pipes, device, at - (m.devices?.length ?? 0)) } : { ...m, devices: inserted(m.devices ?? [], device, at) })),
+      mainlines: file.mainlines.map((m) =>
+        m.id !== ownerId
+          ? m
+          : device.kind === "pipe"
+            ? { ...m, pipes: inserted(m.pipes, device, at - (m.devices?.length ?? 0)) }
+            : { ...m, devices: inserted(m.devices ?? [], device, at) },
+      ),
     },
   };
 }
@@ -94,7 +158,9 @@ export function mayFeed(file: SiteFile, from: string, to: string): boolean {
   if (file.pocs.some((p) => p.id === to && !p.sourceIds.includes(from))) return file.sources.some((s) => s.id === from);
   const fed = file.mainlines.find((m) => m.id === to);
   if (!fed || fed.feedIds.includes(from)) return false;
-  return file.pocs.some((p) => p.id === from) || (file.mainlines.some((m) => m.id === from) && !isFedBy(file, from, to));
+  return (
+    file.pocs.some((p) => p.id === from) || (file.mainlines.some((m) => m.id === from) && !isFedBy(file, from, to))
+  );
 }
 
 /** Is a mainline fed, directly or through others, by another? */
@@ -104,14 +170,21 @@ export function isFedBy(file: SiteFile, candidate: string, target: string): bool
 }
 
 export function connect(from: string, to: string) {
-  return (file: SiteFile): SiteFile => mayFeed(file, from, to)
-    ? { ...file, pocs: file.pocs.map((p) => (p.id === to ? { ...p, sourceIds: [...p.sourceIds, from] } : p)), mainlines: file.mainlines.map((m) => (m.id === to ? { ...m, feedIds: [...m.feedIds, from] } : m)) }
-    : file;
+  return (file: SiteFile): SiteFile =>
+    mayFeed(file, from, to)
+      ? {
+          ...file,
+          pocs: file.pocs.map((p) => (p.id === to ? { ...p, sourceIds: [...p.sourceIds, from] } : p)),
+          mainlines: file.mainlines.map((m) => (m.id === to ? { ...m, feedIds: [...m.feedIds, from] } : m)),
+        }
+      : file;
 }
 
 export function disconnect(from: string, to: string) {
   return (file: SiteFile): SiteFile => ({
-    ...file, pocs: file.pocs.map((p) => (p.id === to ? { ...p, sourceIds: p.sourceIds.filter((s) => s !== from) } : p)), mainlines: file.mainlines.map((m) => (m.id === to ? { ...m, feedIds: m.feedIds.filter((f) => f !== from) } : m)),
+    ...file,
+    pocs: file.pocs.map((p) => (p.id === to ? { ...p, sourceIds: p.sourceIds.filter((s) => s !== from) } : p)),
+    mainlines: file.mainlines.map((m) => (m.id === to ? { ...m, feedIds: m.feedIds.filter((f) => f !== from) } : m)),
   });
 }
 
@@ -137,14 +210,20 @@ export function moveDevice(id: string, by: -1 | 1) {
   return (file: SiteFile): SiteFile => ({
     ...file,
     pocs: file.pocs.map((p) => ({ ...p, devices: move(p.devices) })),
-    mainlines: file.mainlines.map((m) => ({ ...m, pipes: move(m.pipes), ...(m.devices ? { devices: move(m.devices) } : {}) })),
+    mainlines: file.mainlines.map((m) => ({
+      ...m,
+      pipes: move(m.pipes),
+      ...(m.devices ? { devices: move(m.devices) } : {}),
+    })),
   });
 }
 
 /** What would be left hanging if this were deleted; empty when it may go. */
 export function deletionBlocks(file: SiteFile, id: string): string[] {
   return [
-    ...file.stations.filter((s) => s.mainlineId === id || s.controllerId === id).map((s) => `station ${s.number} ${s.name}`),
+    ...file.stations
+      .filter((s) => s.mainlineId === id || s.controllerId === id)
+      .map((s) => `station ${s.number} ${s.name}`),
     ...file.programs.filter((p) => p.controllerId === id).map((p) => `program ${p.name}`),
   ];
 }
@@ -154,10 +233,21 @@ export function remove(id: string) {
   return (file: SiteFile): SiteFile => ({
     ...file,
     sources: file.sources.filter((s) => s.id !== id),
-    pocs: file.pocs.filter((p) => p.id !== id).map((p) => ({ ...p, sourceIds: p.sourceIds.filter((s) => s !== id), devices: p.devices.filter((d) => d.id !== id) })),
-    mainlines: file.mainlines.filter((m) => m.id !== id).map((m) => ({
-      ...m, feedIds: m.feedIds.filter((f) => f !== id), pipes: m.pipes.filter((d) => d.id !== id), ...(m.devices ? { devices: m.devices.filter((d) => d.id !== id) } : {}),
-    })),
+    pocs: file.pocs
+      .filter((p) => p.id !== id)
+      .map((p) => ({
+        ...p,
+        sourceIds: p.sourceIds.filter((s) => s !== id),
+        devices: p.devices.filter((d) => d.id !== id),
+      })),
+    mainlines: file.mainlines
+      .filter((m) => m.id !== id)
+      .map((m) => ({
+        ...m,
+        feedIds: m.feedIds.filter((f) => f !== id),
+        pipes: m.pipes.filter((d) => d.id !== id),
+        ...(m.devices ? { devices: m.devices.filter((d) => d.id !== id) } : {}),
+      })),
     controllers: file.controllers.filter((c) => c.id !== id),
     ...(file.positions ? { positions: file.positions.filter((p) => p.id !== id) } : {}),
     ...(file.wireReadings ? { wireReadings: file.wireReadings.filter((r) => r.subjectId !== id) } : {}),

@@ -12,7 +12,11 @@ const PAINTED = ["fill", "stroke"] as const;
 const PNG_SCALE = 2;
 
 export async function saveSvg(site: SiteFile, units: UnitSystem, drawn: Shapes, places: Places): Promise<void> {
-  saveText(await standaloneSvg(<WaterworksPicture site={site} units={units} ready={drawn} places={places} />), `${fileStem(site)}-waterworks.svg`, "image/svg+xml");
+  saveText(
+    await standaloneSvg(<WaterworksPicture site={site} units={units} ready={drawn} places={places} />),
+    `${fileStem(site)}-waterworks.svg`,
+    "image/svg+xml",
+  );
 }
 
 export async function savePng(site: SiteFile, units: UnitSystem, drawn: Shapes, places: Places): Promise<void> {
@@ -23,7 +27,9 @@ export async function savePng(site: SiteFile, units: UnitSystem, drawn: Shapes, 
     canvas.width = image.naturalWidth * PNG_SCALE;
     canvas.height = image.naturalHeight * PNG_SCALE;
     canvas.getContext("2d")?.drawImage(image, 0, 0, canvas.width, canvas.height);
-    canvas.toBlob((blob) => { if (blob) saveBlob(blob, `${fileStem(site)}-waterworks.png`); }, "image/png");
+    canvas.toBlob((blob) => {
+      if (blob) saveBlob(blob, `${fileStem(site)}-waterworks.png`);
+    }, "image/png");
   };
   image.onerror = () => toast.error("The picture could not be drawn. Save it as SVG instead.");
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
@@ -52,12 +58,18 @@ export async function standaloneSvg(picture: React.ReactElement): Promise<string
       resolved.set(value, shown);
       return shown;
     };
-    for (const el of svg.querySelectorAll<SVGElement>("*")) for (const key of PAINTED) {
-      const value = el.getAttribute(key);
-      if (value && /var\(|color-mix/.test(value)) el.setAttribute(key, colour(value));
-    }
+    for (const el of svg.querySelectorAll<SVGElement>("*"))
+      for (const key of PAINTED) {
+        const value = el.getAttribute(key);
+        if (value && /var\(|color-mix/.test(value)) el.setAttribute(key, colour(value));
+      }
     const own = `0 0 ${svg.getAttribute("width") ?? 800} ${svg.getAttribute("height") ?? 600}`;
-    const [x, y, width, height] = (svg.getAttribute("viewBox") ?? own).split(" ").map(Number) as [number, number, number, number];
+    const [x, y, width, height] = (svg.getAttribute("viewBox") ?? own).split(" ").map(Number) as [
+      number,
+      number,
+      number,
+      number,
+    ];
     svg.setAttribute("xmlns", "http://www.w3.org/2000/svg");
     svg.setAttribute("width", String(width));
     svg.setAttribute("height", String(height));
@@ -88,19 +100,25 @@ function toHex(color: string): string {
 async function fontFaces(): Promise<string> {
   const faces = [...document.styleSheets].flatMap((sheet) => {
     try {
-      return [...sheet.cssRules].filter((r): r is CSSFontFaceRule => r instanceof CSSFontFaceRule).map((r) => ({ text: r.cssText, base: sheet.href ?? document.baseURI }));
+      return [...sheet.cssRules]
+        .filter((r): r is CSSFontFaceRule => r instanceof CSSFontFaceRule)
+        .map((r) => ({ text: r.cssText, base: sheet.href ?? document.baseURI }));
     } catch {
       return [];
     }
   });
-  const inlined = await Promise.all(faces.filter((f) => f.text.includes("Barlow")).map(async ({ text, base }) => {
-    const url = /url\("?([^")]+\.woff2)"?\)/.exec(text)?.[1];
-    if (!url) return "";
-    const bytes = new Uint8Array(await (await fetch(new URL(url, base))).arrayBuffer());
-    let binary = "";
-    for (const b of bytes) binary += String.fromCharCode(b);
-    const weight = /font-weight:\s*(\d+)/.exec(text)?.[1] ?? "400";
-    return `@font-face{font-family:"Barlow Semi Condensed";font-weight:${weight};src:url(data:font/woff2;base64,${btoa(binary)}) format("woff2")}`;
-  }));
+  const inlined = await Promise.all(
+    faces
+      .filter((f) => f.text.includes("Barlow"))
+      .map(async ({ text, base }) => {
+        const url = /url\("?([^")]+\.woff2)"?\)/.exec(text)?.[1];
+        if (!url) return "";
+        const bytes = new Uint8Array(await (await fetch(new URL(url, base))).arrayBuffer());
+        let binary = "";
+        for (const b of bytes) binary += String.fromCharCode(b);
+        const weight = /font-weight:\s*(\d+)/.exec(text)?.[1] ?? "400";
+        return `@font-face{font-family:"Barlow Semi Condensed";font-weight:${weight};src:url(data:font/woff2;base64,${btoa(binary)}) format("woff2")}`;
+      }),
+  );
   return inlined.join("");
 }

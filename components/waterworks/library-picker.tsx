@@ -20,20 +20,58 @@ export function LibraryPicker({ device }: { device: Device }) {
   return (
     <div className="col-span-2 border-t rule pt-2 flex flex-wrap items-end gap-2">
       <div className="grow min-w-0">
-        <label htmlFor={id} className="block text-sm faint">Take its data sheet from the library</label>
-        <select id={id} className="entry" value="" disabled={!canEdit || own.length + typical.length === 0} onChange={(e) => {
-          const item = [...own, ...typical].find((i) => i.name === e.target.value);
-          if (!item) return;
-          edit(replaceDevice(device.id, (d) => withBody(d, item)));
-          setSaid(`Taken from ${item.name}${item.note ? `: ${item.note}` : ""}.`);
-        }}>
+        <label htmlFor={id} className="block text-sm faint">
+          Take its data sheet from the library
+        </label>
+        <select
+          id={id}
+          className="entry"
+          value=""
+          disabled={!canEdit || own.length + typical.length === 0}
+          onChange={(e) => {
+            const item = [...own, ...typical].find((i) => i.name === e.target.value);
+            if (!item) return;
+            edit(replaceDevice(device.id, (d) => withBody(d, item)));
+            setSaid(`Taken from ${item.name}${item.note ? `: ${item.note}` : ""}.`);
+          }}
+        >
           <option value="">{own.length + typical.length === 0 ? "nothing of this kind is kept yet" : "choose…"}</option>
-          {own.length > 0 && <optgroup label="Your organisation">{own.map((i) => <option key={i.id} value={i.name}>{i.name}</option>)}</optgroup>}
-          {typical.length > 0 && <optgroup label={`Generic: ${TYPICAL_NOTE}`}>{typical.map((i) => <option key={i.name} value={i.name}>{i.name}</option>)}</optgroup>}
+          {own.length > 0 && (
+            <optgroup label="Your organisation">
+              {own.map((i) => (
+                <option key={i.id} value={i.name}>
+                  {i.name}
+                </option>
+              ))}
+            </optgroup>
+          )}
+          {typical.length > 0 && (
+            <optgroup label={`Generic: ${TYPICAL_NOTE}`}>
+              {typical.map((i) => (
+                <option key={i.name} value={i.name}>
+                  {i.name}
+                </option>
+              ))}
+            </optgroup>
+          )}
         </select>
       </div>
-      {canEdit && <button type="button" className="act" onClick={async () => setSaid((await keep(name, "", bodyOf(device))) ? `Kept as "${name}"; it can be taken on every site.` : null)}>Keep in library</button>}
-      {(said ?? problem) && <p role="status" className={`w-full text-sm ${problem && !said ? "text-error" : "faint"}`}>{said ?? problem}</p>}
+      {canEdit && (
+        <button
+          type="button"
+          className="act"
+          onClick={async () =>
+            setSaid((await keep(name, "", bodyOf(device))) ? `Kept as "${name}"; it can be taken on every site.` : null)
+          }
+        >
+          Keep in library
+        </button>
+      )}
+      {(said ?? problem) && (
+        <p role="status" className={`w-full text-sm ${problem && !said ? "text-error" : "faint"}`}>
+          {said ?? problem}
+        </p>
+      )}
     </div>
   );
 }

@@ -44,17 +44,37 @@ export function shapes(site: SiteFile, options: { open?: ReadonlySet<string>; co
   const scale = compact ? COMPACT : FULL;
   const byId = new Map(ceilings(site).map((c) => [c.id, c]));
   const largest = Math.max(1, ...[...byId.values()].map((c) => c.ceilingLpm ?? 0));
-  const half = (lpm: number | null): number => (compact ? 0.8 : 1) * (lpm === null ? MOST_HALF : LEAST_HALF + (MOST_HALF - LEAST_HALF) * Math.min(1, lpm / largest));
+  const half = (lpm: number | null): number =>
+    (compact ? 0.8 : 1) *
+    (lpm === null ? MOST_HALF : LEAST_HALF + (MOST_HALF - LEAST_HALF) * Math.min(1, lpm / largest));
   const height = scale.above + scale.below;
   const base = (id: string, kind: Shape["kind"], name: string, locked: boolean) => {
     const ceiling = byId.get(id) as ElementCeiling;
-    return { id, kind, name, ceiling, locked, half: half(ceiling.ceilingLpm), height, axisY: scale.above, stations: [] as Station[], open: false };
+    return {
+      id,
+      kind,
+      name,
+      ceiling,
+      locked,
+      half: half(ceiling.ceilingLpm),
+      height,
+      axisY: scale.above,
+      stations: [] as Station[],
+      open: false,
+    };
   };
   const pieces = (devices: Device[], own: ElementCeiling, staticKpa: number | null, step: number): Piece[] =>
     devices.map((device, i) => {
       const rules = deviceRules(device, staticKpa).map((r) => r.lpm);
       const lpm = rules.length > 0 ? Math.min(...rules) : null;
-      return { id: device.id, device, x: step * (i + 0.5), lpm, half: half(lpm), binds: own.boundBy?.deviceId === device.id };
+      return {
+        id: device.id,
+        device,
+        x: step * (i + 0.5),
+        lpm,
+        half: half(lpm),
+        binds: own.boundBy?.deviceId === device.id,
+      };
     });
   const nameWidth = (name: string): number => name.length * 7.4 + 14;
 
@@ -74,17 +94,36 @@ export function shapes(site: SiteFile, options: { open?: ReadonlySet<string>; co
     const step = scale.piece * 1.15;
     const open = options.open?.has(m.id) === true && stations.length > 0;
     const columns = open ? Math.ceil(stations.length / STATIONS_A_COLUMN) : 0;
-    const end = Math.max(step * Math.max(1.6, devices.length), nameWidth(m.name), compact ? BOUND_WIDTH : 150, columns * STATION_COLUMN);
+    const end = Math.max(
+      step * Math.max(1.6, devices.length),
+      nameWidth(m.name),
+      compact ? BOUND_WIDTH : 150,
+      columns * STATION_COLUMN,
+    );
     return {
-      ...b, pieces: pieces(devices, b.ceiling, null, step), end, stations, open,
+      ...b,
+      pieces: pieces(devices, b.ceiling, null, step),
+      end,
+      stations,
+      open,
       width: end,
       height: height + (open ? Math.min(STATIONS_A_COLUMN, stations.length) * STATION_ROW + 10 : 0),
     };
   });
   const list = [...sources, ...pocs, ...mains];
   const halfOf = new Map(list.map((s) => [s.id, s.half]));
-  const joint = (from: string, to: string): Joint[] => (halfOf.has(from) && halfOf.has(to) ? [{ from, to, half: Math.min(halfOf.get(from) as number, halfOf.get(to) as number) }] : []);
-  return { list, compact, joints: [...site.pocs.flatMap((p) => p.sourceIds.flatMap((s) => joint(s, p.id))), ...site.mainlines.flatMap((m) => m.feedIds.flatMap((f) => joint(f, m.id)))] };
+  const joint = (from: string, to: string): Joint[] =>
+    halfOf.has(from) && halfOf.has(to)
+      ? [{ from, to, half: Math.min(halfOf.get(from) as number, halfOf.get(to) as number) }]
+      : [];
+  return {
+    list,
+    compact,
+    joints: [
+      ...site.pocs.flatMap((p) => p.sourceIds.flatMap((s) => joint(s, p.id))),
+      ...site.mainlines.flatMap((m) => m.feedIds.flatMap((f) => joint(f, m.id))),
+    ],
+  };
 }
 
 /** Columns by depth and rows by feed: where everything stands until it is arranged or moved. */
@@ -93,7 +132,8 @@ export function rows(site: SiteFile, { list, joints, compact }: Shapes): Places 
   const depth = new Map<string, number>();
   const rowOf = new Map<string, number>();
   let row = 0;
-  const fedBy = (id: string): string[] => joints.filter((j) => j.from === id && of.get(j.to)?.kind === "mainline").map((j) => j.to);
+  const fedBy = (id: string): string[] =>
+    joints.filter((j) => j.from === id && of.get(j.to)?.kind === "mainline").map((j) => j.to);
   const place = (id: string, at: number, level: number): void => {
     depth.set(id, Math.max(level, depth.get(id) ?? 0));
     if (rowOf.has(id)) return;
@@ -105,7 +145,10 @@ export function rows(site: SiteFile, { list, joints, compact }: Shapes): Places 
   for (const m of site.mainlines) if (!rowOf.has(m.id)) place(m.id, row, 2);
   const taken = new Set<number>();
   for (const s of site.sources) {
-    const wanted = Math.min(...site.pocs.filter((p) => p.sourceIds.includes(s.id)).map((p) => rowOf.get(p.id) as number), Number.POSITIVE_INFINITY);
+    const wanted = Math.min(
+      ...site.pocs.filter((p) => p.sourceIds.includes(s.id)).map((p) => rowOf.get(p.id) as number),
+      Number.POSITIVE_INFINITY,
+    );
     let at = Number.isFinite(wanted) ? wanted : row;
     while (taken.has(at)) at++;
     taken.add(at);
@@ -116,9 +159,16 @@ export function rows(site: SiteFile, { list, joints, compact }: Shapes): Places 
   const columns: number[] = [];
   for (const s of list) columns[depth.get(s.id) as number] = Math.max(columns[depth.get(s.id) as number] ?? 0, s.width);
   const left = columns.map((_, i) => columns.slice(0, i).reduce((sum, w) => sum + (w ?? 0) + 64, 0));
-  const heights = Array.from({ length: row }, (_, r) => Math.max(0, ...list.filter((s) => rowOf.get(s.id) === r).map((s) => s.height)));
+  const heights = Array.from({ length: row }, (_, r) =>
+    Math.max(0, ...list.filter((s) => rowOf.get(s.id) === r).map((s) => s.height)),
+  );
   const top = heights.map((_, r) => heights.slice(0, r).reduce((sum, h) => sum + h + (compact ? 4 : 10), 0));
-  return new Map(list.map((s) => [s.id, { x: left[depth.get(s.id) as number] as number, y: top[rowOf.get(s.id) as number] as number }]));
+  return new Map(
+    list.map((s) => [
+      s.id,
+      { x: left[depth.get(s.id) as number] as number, y: top[rowOf.get(s.id) as number] as number },
+    ]),
+  );
 }
 
 /** Outline of a run whose half-thickness follows its pieces: the pinch is where it is narrowest. */
@@ -130,7 +180,10 @@ export function outline(shape: Shape): { top: string; bottom: string; body: stri
   const y = shape.axisY;
   const top = points.map(([x, h], i) => `${i === 0 ? "M" : "L"}${x} ${y - h}`).join(" ");
   const bottom = points.map(([x, h], i) => `${i === 0 ? "M" : "L"}${x} ${y + h}`).join(" ");
-  const back = [...points].reverse().map(([x, h]) => `L${x} ${y + h}`).join(" ");
+  const back = [...points]
+    .reverse()
+    .map(([x, h]) => `L${x} ${y + h}`)
+    .join(" ");
   return { top, bottom, body: `${top} ${back} Z` };
 }
 

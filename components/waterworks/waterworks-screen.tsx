@@ -11,7 +11,13 @@ import { Ledger } from "./ledger";
 import { PipeChart } from "./pipe-chart";
 import { PressurePanel } from "./pressure-panel";
 
-const VIEWS = { drawing: "Drawing", devices: "Devices and wires", pressure: "Pressure", pipes: "Pipe chart", exchange: "Exchange" } as const;
+const VIEWS = {
+  drawing: "Drawing",
+  devices: "Devices and wires",
+  pressure: "Pressure",
+  pipes: "Pipe chart",
+  exchange: "Exchange",
+} as const;
 type View = keyof typeof VIEWS;
 
 /** The first step of the work: what feeds what, the pieces on it, and what each may carry. */
@@ -24,7 +30,10 @@ export function WaterworksScreen() {
   useEffect(() => {
     const jump = (): void => {
       const hash = window.location.hash.slice(1);
-      if (hash === "binding" && binding) { setView("drawing"); setSelected(binding.deviceId ?? binding.elementId); }
+      if (hash === "binding" && binding) {
+        setView("drawing");
+        setSelected(binding.deviceId ?? binding.elementId);
+      }
       if (hash in VIEWS) setView(hash as View);
     };
     jump();
@@ -52,27 +61,55 @@ export function WaterworksScreen() {
         <h2 className="text-2xl">Waterworks</h2>
         <nav aria-label="Views of the waterworks" className="flex flex-wrap gap-x-1">
           {(Object.entries(VIEWS) as [View, string][]).map(([key, words]) => (
-            <button key={key} type="button" aria-current={view === key ? "page" : undefined} onClick={() => go(key)} className={`px-2 min-h-[1.9rem] cursor-pointer border-b-[3px] hover:bg-base-200 ${view === key ? "border-base-content font-semibold" : "border-transparent"}`}>{words}</button>
+            <button
+              key={key}
+              type="button"
+              aria-current={view === key ? "page" : undefined}
+              onClick={() => go(key)}
+              className={`px-2 min-h-[1.9rem] cursor-pointer border-b-[3px] hover:bg-base-200 ${view === key ? "border-base-content font-semibold" : "border-transparent"}`}
+            >
+              {words}
+            </button>
           ))}
         </nav>
         <span className="grow" />
         {canEdit && (
           <div className="flex flex-wrap gap-1">
-            <button type="button" className="act" onClick={() => add(addSource)}>+ Source</button>
-            <button type="button" className="act" onClick={() => add(addPoc)}>+ Point of connection</button>
-            <button type="button" className="act" onClick={() => add(addMainline)}>+ Mainline</button>
-            <button type="button" className="act" onClick={() => add(addController)}>+ Controller</button>
+            <button type="button" className="act" onClick={() => add(addSource)}>
+              + Source
+            </button>
+            <button type="button" className="act" onClick={() => add(addPoc)}>
+              + Point of connection
+            </button>
+            <button type="button" className="act" onClick={() => add(addMainline)}>
+              + Mainline
+            </button>
+            <button type="button" className="act" onClick={() => add(addController)}>
+              + Controller
+            </button>
           </div>
         )}
       </div>
       {view === "drawing" && (
         <div className="grid xl:grid-cols-[minmax(0,1fr)_24rem] gap-6">
           <section aria-label="Drawing" className="min-w-0 xl:sticky xl:top-2 xl:self-start">
-            {empty
-              ? <p className="max-w-prose my-4">A sketch first, always. Begin with the source: where the water comes from. Then the point of connection with its meter, backflow preventer, master valve and flow sensor, then the mainlines it feeds, then the controllers. Every ceiling, and the piece that binds it, appears as you enter it.</p>
-              : <FlowDrawing selected={selected} onSelect={setSelected} />}
+            {empty ? (
+              <p className="max-w-prose my-4">
+                A sketch first, always. Begin with the source: where the water comes from. Then the point of connection
+                with its meter, backflow preventer, master valve and flow sensor, then the mainlines it feeds, then the
+                controllers. Every ceiling, and the piece that binds it, appears as you enter it.
+              </p>
+            ) : (
+              <FlowDrawing selected={selected} onSelect={setSelected} />
+            )}
           </section>
-          <section aria-label="Ledger" className="min-w-0 xl:max-h-[calc(100dvh-10rem)] xl:overflow-y-auto xl:pr-2" tabIndex={-1}><Ledger selected={selected} onSelect={setSelected} pressures={pressures} /></section>
+          <section
+            aria-label="Ledger"
+            className="min-w-0 xl:max-h-[calc(100dvh-10rem)] xl:overflow-y-auto xl:pr-2"
+            tabIndex={-1}
+          >
+            <Ledger selected={selected} onSelect={setSelected} pressures={pressures} />
+          </section>
         </div>
       )}
       {view === "devices" && <DevicesPanel onShow={show} />}

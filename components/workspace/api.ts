@@ -10,16 +10,32 @@ export class RequestRefused extends Error {
 }
 
 /** A value of the server as it comes over the wire: instants are text. */
-export type Wire<T> = T extends Date ? string : T extends (infer U)[] ? Wire<U>[] : T extends object ? { [K in keyof T]: Wire<T[K]> } : T;
+export type Wire<T> = T extends Date
+  ? string
+  : T extends (infer U)[]
+    ? Wire<U>[]
+    : T extends object
+      ? { [K in keyof T]: Wire<T[K]> }
+      : T;
 
 export async function request<T>(method: "GET" | "POST" | "DELETE", path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {
-      method, ...(body === undefined ? {} : { body: typeof body === "string" ? body : JSON.stringify(body), headers: { "content-type": "application/json" } }),
+      method,
+      ...(body === undefined
+        ? {}
+        : {
+            body: typeof body === "string" ? body : JSON.stringify(body),
+            headers: { "content-type": "application/json" },
+          }),
     });
   } catch {
-    throw new RequestRefused("unreachable", "The server cannot be reached. What you entered is still here; try again.", {});
+    throw new RequestRefused(
+      "unreachable",
+      "The server cannot be reached. What you entered is still here; try again.",
+      {},
+    );
   }
   const answer = (await response.json().catch(() => null)) as { error?: { code: string; message: string } } | null;
   if (response.ok) return answer as T;

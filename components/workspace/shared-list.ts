@@ -3,7 +3,10 @@ import { useSyncExternalStore } from "react";
 import { request } from "./api";
 
 type State<T> = { items: T[]; problem: string | null };
-export type SharedList<T> = State<T> & { send: (method: "POST" | "DELETE", path: string, body?: unknown) => Promise<boolean>; adopt: (items: T[]) => void };
+export type SharedList<T> = State<T> & {
+  send: (method: "POST" | "DELETE", path: string, body?: unknown) => Promise<boolean>;
+  adopt: (items: T[]) => void;
+};
 
 /** A list of the organisation's, asked for once at `path` and shared by every component; a change answers with the whole list. */
 export function sharedList<T>(path: string): () => SharedList<T> {
@@ -25,10 +28,21 @@ export function sharedList<T>(path: string): () => SharedList<T> {
   };
   const subscribe = (changed: () => void): (() => void) => {
     listeners.add(changed);
-    if (!asked) { asked = true; void take(request("GET", path)); }
+    if (!asked) {
+      asked = true;
+      void take(request("GET", path));
+    }
     return () => listeners.delete(changed);
   };
   const send: SharedList<T>["send"] = (method, at, body) => take(request(method, at, body));
   const adopt = (items: T[]): void => set({ items, problem: null });
-  return () => ({ ...useSyncExternalStore(subscribe, () => state, () => state), send, adopt });
+  return () => ({
+    ...useSyncExternalStore(
+      subscribe,
+      () => state,
+      () => state,
+    ),
+    send,
+    adopt,
+  });
 }

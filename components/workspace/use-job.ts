@@ -18,7 +18,8 @@ export function useJob<T>() {
     try {
       setValue(await job.promise);
     } catch (error) {
-      if (!(error instanceof Error && error.message === "cancelled")) setProblem(error instanceof Error ? error.message : String(error));
+      if (!(error instanceof Error && error.message === "cancelled"))
+        setProblem(error instanceof Error ? error.message : String(error));
     } finally {
       now.current = null;
       setShare(null);

@@ -11,8 +11,16 @@ export function useNight(site: SiteFile | null, date: string): NightAnswer | nul
     if (!site) return;
     let gone = false;
     const job = computeNight(site, date);
-    job.promise.then((night) => { if (!gone) setFound({ site, date, night }); }, () => {});
-    return () => { gone = true; job.cancel(); };
+    job.promise.then(
+      (night) => {
+        if (!gone) setFound({ site, date, night });
+      },
+      () => {},
+    );
+    return () => {
+      gone = true;
+      job.cancel();
+    };
   }, [site, date]);
   return site && found?.site === site && found.date === date ? found.night : null;
 }

@@ -8,7 +8,8 @@ const useItems = sharedList<KeptProfile>("/api/profiles");
 export function useProfiles() {
   const list = useItems();
   return {
-    ...list, all: [...INVENTED, ...list.items],
+    ...list,
+    all: [...INVENTED, ...list.items],
     keep: (profile: Profile) => list.send("POST", "/api/profiles", profile),
     drop: (id: string) => list.send("DELETE", `/api/profiles/${id}`),
   };

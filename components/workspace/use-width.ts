@@ -6,7 +6,9 @@ export function useWidth(first: number): { box: RefObject<HTMLDivElement | null>
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(first);
   useEffect(() => {
-    const seen = new ResizeObserver(([entry]) => { if (entry) setWidth(entry.contentRect.width); });
+    const seen = new ResizeObserver(([entry]) => {
+      if (entry) setWidth(entry.contentRect.width);
+    });
     if (box.current) seen.observe(box.current);
     return () => seen.disconnect();
   }, []);

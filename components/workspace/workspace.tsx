@@ -56,7 +56,16 @@ export function useWorkspace(): Workspace {
   return value;
 }
 
-type Props = { siteId: string; file: SiteFile; version: number; role: string; userName: string; today: string; log: { openAlarms: number; benchVersion: number | null }; children: React.ReactNode };
+type Props = {
+  siteId: string;
+  file: SiteFile;
+  version: number;
+  role: string;
+  userName: string;
+  today: string;
+  log: { openAlarms: number; benchVersion: number | null };
+  children: React.ReactNode;
+};
 
 export function WorkspaceProvider({ siteId, file, version, role, userName, today, log: firstLog, children }: Props) {
   const [base, setBase] = useState({ file, version });
@@ -114,47 +123,74 @@ export function WorkspaceProvider({ siteId, file, version, role, userName, today
     setProblem(null);
   }, []);
 
-  const save = useCallback(async (note: string): Promise<boolean> => {
-    const parsed = parseSite(JSON.parse(JSON.stringify(draftNow.current)));
-    if (!parsed.ok) {
-      setProblem(parsed.problems[0]?.message ?? "The configuration is not right.");
-      return false;
-    }
-    setSaving(true);
-    setProblem(null);
-    try {
-      const saved = await request<{ version: number; file: SiteFile }>("POST", `/api/sites/${siteId}/revisions`, { baseVersion: base.version, file: parsed.site, note });
-      adopt(saved.file, saved.version);
-      return true;
-    } catch (error) {
-      if (error instanceof RequestRefused && error.code === "staleVersion") setConflict({ message: error.message, ...(error.details as Omit<Conflict, "message">) });
-      else setProblem(error instanceof Error ? error.message : String(error));
-      return false;
-    } finally {
-      setSaving(false);
-    }
-  }, [siteId, base.version, adopt]);
+  const save = useCallback(
+    async (note: string): Promise<boolean> => {
+      const parsed = parseSite(JSON.parse(JSON.stringify(draftNow.current)));
+      if (!parsed.ok) {
+        setProblem(parsed.problems[0]?.message ?? "The configuration is not right.");
+        return false;
+      }
+      setSaving(true);
+      setProblem(null);
+      try {
+        const saved = await request<{ version: number; file: SiteFile }>("POST", `/api/sites/${siteId}/revisions`, {
+          baseVersion: base.version,
+          file: parsed.site,
+          note,
+        });
+        adopt(saved.file, saved.version);
+        return true;
+      } catch (error) {
+        if (error instanceof RequestRefused && error.code === "staleVersion")
+          setConflict({ message: error.message, ...(error.details as Omit<Conflict, "message">) });
+        else setProblem(error instanceof Error ? error.message : String(error));
+        return false;
+      } finally {
+        setSaving(false);
+      }
+    },
+    [siteId, base.version, adopt],
+  );
 
-  const resolveConflict = useCallback((keep: "theirs" | "mine") => {
-    if (!conflict) return;
-    const mine = draftNow.current;
-    setBase({ file: conflict.current.file, version: conflict.current.version });
-    setDraft(keep === "mine" ? mine : conflict.current.file);
-    setPast([]);
-    setConflict(null);
-  }, [conflict]);
+  const resolveConflict = useCallback(
+    (keep: "theirs" | "mine") => {
+      if (!conflict) return;
+      const mine = draftNow.current;
+      setBase({ file: conflict.current.file, version: conflict.current.version });
+      setDraft(keep === "mine" ? mine : conflict.current.file);
+      setPast([]);
+      setConflict(null);
+    },
+    [conflict],
+  );
 
   useEffect(() => {
     let gone = false;
     const job = computeNight(draft, date);
-    job.promise.then((answer) => { if (!gone) setNight(answer); }, () => {});
-    return () => { gone = true; job.cancel(); };
+    job.promise.then(
+      (answer) => {
+        if (!gone) setNight(answer);
+      },
+      () => {},
+    );
+    return () => {
+      gone = true;
+      job.cancel();
+    };
   }, [draft, date]);
   useEffect(() => {
     let gone = false;
     const job = computeNight(base.file, date);
-    job.promise.then((answer) => { if (!gone) setBaseSummary(answer.summary); }, () => {});
-    return () => { gone = true; job.cancel(); };
+    job.promise.then(
+      (answer) => {
+        if (!gone) setBaseSummary(answer.summary);
+      },
+      () => {},
+    );
+    return () => {
+      gone = true;
+      job.cancel();
+    };
   }, [base.file, date]);
 
   useEffect(() => {
@@ -165,13 +201,46 @@ export function WorkspaceProvider({ siteId, file, version, role, userName, today
   }, [changes.length]);
 
   const log: LogState = useMemo(() => ({ ...logFacts, version: base.version }), [logFacts, base.version]);
-  const fittings = useMemo(() => progress(draft, night?.summary ?? null, log, new Date().toISOString()), [draft, night, log]);
+  const fittings = useMemo(
+    () => progress(draft, night?.summary ?? null, log, new Date().toISOString()),
+    [draft, night, log],
+  );
   const units = ownUnits ?? draft.site.units;
   const value: Workspace = {
-    siteId, base: base.file, version: base.version, draft, changes, canEdit: role !== "viewer", isManager: role === "manager", userName,
-    edit, undo, canUndo: past.length > 0, redo, canRedo: future.length > 0, discard: () => { setDraft(base.file); setPast([]); setFuture([]); setProblem(null); },
-    save, saving, problem, dismissProblem: () => setProblem(null), conflict, resolveConflict, adopt,
-    units, toggleUnits: () => setUnits(units === "us" ? "metric" : "us"), date, setDate, night, baseSummary, fittings, log,
+    siteId,
+    base: base.file,
+    version: base.version,
+    draft,
+    changes,
+    canEdit: role !== "viewer",
+    isManager: role === "manager",
+    userName,
+    edit,
+    undo,
+    canUndo: past.length > 0,
+    redo,
+    canRedo: future.length > 0,
+    discard: () => {
+      setDraft(base.file);
+      setPast([]);
+      setFuture([]);
+      setProblem(null);
+    },
+    save,
+    saving,
+    problem,
+    dismissProblem: () => setProblem(null),
+    conflict,
+    resolveConflict,
+    adopt,
+    units,
+    toggleUnits: () => setUnits(units === "us" ? "metric" : "us"),
+    date,
+    setDate,
+    night,
+    baseSummary,
+    fittings,
+    log,
     setLog: (facts) => setLogFacts((known) => ({ ...known, ...facts })),
   };
   return <Context.Provider value={value}>{children}</Context.Provider>;

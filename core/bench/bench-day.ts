@@ -19,10 +19,23 @@ export type BenchDayOptions = {
   exact?: boolean;
 };
 /** One day of a site on the bench, put up before its first second: the plant and the controller, to be driven in turns once the controller has begun. */
-export type BenchDay = { site: SiteFile; w: Waterworks; zone: string; night: Night; plant: Plant; controller: BenchController; begin: EpochS; midnight: EpochS; exact: boolean };
+export type BenchDay = {
+  site: SiteFile;
+  w: Waterworks;
+  zone: string;
+  night: Night;
+  plant: Plant;
+  controller: BenchController;
+  begin: EpochS;
+  midnight: EpochS;
+  exact: boolean;
+};
 
 /** Puts a day of a site on the bench, from 00:00 of the date. */
-export function beginBenchDay(asked: SiteFile, options: BenchDayOptions): { ok: true; day: BenchDay } | { ok: false; problem: FileProblem } {
+export function beginBenchDay(
+  asked: SiteFile,
+  options: BenchDayOptions,
+): { ok: true; day: BenchDay } | { ok: false; problem: FileProblem } {
   const site = withInherited(asked);
   const w = waterworks(site);
   const { date } = options;
@@ -34,5 +47,18 @@ export function beginBenchDay(asked: SiteFile, options: BenchDayOptions): { ok: 
   const exact = options.exact ?? false;
   const plant = new Plant(w, night.capacity, resolved.faults, randomFrom(options.seed ?? 1), exact);
   const controller = new BenchController(w, night, exact);
-  return { ok: true, day: { site, w, zone, night, plant, controller, begin, midnight: instantOf(zone, addDays(date, 1), "00:00"), exact } };
+  return {
+    ok: true,
+    day: {
+      site,
+      w,
+      zone,
+      night,
+      plant,
+      controller,
+      begin,
+      midnight: instantOf(zone, addDays(date, 1), "00:00"),
+      exact,
+    },
+  };
 }

@@ -12,7 +12,11 @@ const LEAST_KPA = 1;
 
 /** What stands open and what is wrong, as far as the water is concerned. Places are those in the file. */
 export type OpenState = {
-  stations: { station: number; /** Of its flow that is left: less than 1 where clogged. */ share: number; /** L/min that a break of it lets out when it runs alone. */ brokenLpm: number }[];
+  stations: {
+    station: number /** Of its flow that is left: less than 1 where clogged. */;
+    share: number /** L/min that a break of it lets out when it runs alone. */;
+    brokenLpm: number;
+  }[];
   /** Breaks and hoses: L/min when nothing else runs. */
   breaks: { kind: "poc" | "mainline"; place: number; lpm: number }[];
   pocLive: boolean[];
@@ -65,17 +69,24 @@ export class BenchNetwork {
     const model = networkModel(site);
     this.model = model;
     this.network = new OpenNetwork(model);
-    const sourceOfExit = new Map(model.links.flatMap((l) => (model.nodes[l.from]?.kind === "reservoir" ? [[l.to, w.sourceIndex.get(l.subjectId) as number] as const] : [])));
+    const sourceOfExit = new Map(
+      model.links.flatMap((l) =>
+        model.nodes[l.from]?.kind === "reservoir" ? [[l.to, w.sourceIndex.get(l.subjectId) as number] as const] : [],
+      ),
+    );
     this.pocJoints = site.pocs.map(() => []);
     this.mainJoints = site.mainlines.map(() => ({ poc: new Map(), main: new Map(), all: [] }));
     this.pumpLinks = [];
-    this.pocEnd = site.pocs.map((p) => model.nodes.reduce((last, n, i) => (n.subjectId === p.id && n.stationId === undefined ? i : last), -1));
+    this.pocEnd = site.pocs.map((p) =>
+      model.nodes.reduce((last, n, i) => (n.subjectId === p.id && n.stationId === undefined ? i : last), -1),
+    );
     this.mainBegin = site.mainlines.map((m) => model.nodes.findIndex((n) => n.subjectId === m.id));
     model.links.forEach((l, link) => {
       const poc = w.pocIndex.get(l.subjectId);
       const main = w.mainlineIndex.get(l.subjectId);
       const source = sourceOfExit.get(l.from);
-      if (poc !== undefined && (l.kind === "pump" || l.kind === "bypass")) this.pumpLinks.push({ link, poc, bypass: l.kind === "bypass" });
+      if (poc !== undefined && (l.kind === "pump" || l.kind === "bypass"))
+        this.pumpLinks.push({ link, poc, bypass: l.kind === "bypass" });
       if (l.kind !== "joint") return;
       if (poc !== undefined && source !== undefined) this.pocJoints[poc]?.push({ link, source });
       if (main === undefined || l.to !== this.mainBegin[main]) return;
@@ -98,7 +109,13 @@ export class BenchNetwork {
   static of(w: Waterworks): BenchNetwork {
     const known = KNOWN.get(w.site.stations);
     const { site } = w;
-    if (known && known.w.site.sources === site.sources && known.w.site.pocs === site.pocs && known.w.site.mainlines === site.mainlines) return known;
+    if (
+      known &&
+      known.w.site.sources === site.sources &&
+      known.w.site.pocs === site.pocs &&
+      known.w.site.mainlines === site.mainlines
+    )
+      return known;
     const made = new BenchNetwork(w);
     KNOWN.set(site.stations, made);
     return made;
@@ -138,16 +155,22 @@ export class BenchNetwork {
         if (dropKpa > 0) extraM.set(link, dropKpa / KPA_PER_METRE_OF_WATER);
       }
     });
-    this.mainJoints.forEach((joints, m) => { if (state.mainShut[m]) for (const link of joints.all) shut.add(link); });
+    this.mainJoints.forEach((joints, m) => {
+      if (state.mainShut[m]) for (const link of joints.all) shut.add(link);
+    });
     for (const { link, poc, bypass } of this.pumpLinks) if (state.pumpOn[poc] === bypass) shut.add(link);
     const flows = this.network.solve({ outlets, shut, headM: this.headM, extraM });
-    const through = (link: number | undefined): number => (link === undefined ? 0 : Math.max(0, flows.linkLpm[link] as number));
+    const through = (link: number | undefined): number =>
+      link === undefined ? 0 : Math.max(0, flows.linkLpm[link] as number);
     return {
       ownLpm: new Map(parts.map((x, i) => [x.station, (flows.outletLpm[i] as number) * x.own])),
       brokenLpm: new Map(parts.map((x, i) => [x.station, (flows.outletLpm[i] as number) * (1 - x.own)])),
       breakLpm: state.breaks.map((_, i) => flows.outletLpm[parts.length + i] as number),
       pocLpm: this.pocJoints.map((joints) => joints.reduce((sum, j) => sum + through(j.link), 0)),
-      feedLpm: this.mainJoints.map((joints, m) => ({ pocs: (this.w.feedPocs[m] ?? []).map((p) => through(joints.poc.get(p))), mains: (this.w.feedMainlines[m] ?? []).map((f) => through(joints.main.get(f))) })),
+      feedLpm: this.mainJoints.map((joints, m) => ({
+        pocs: (this.w.feedPocs[m] ?? []).map((p) => through(joints.poc.get(p))),
+        mains: (this.w.feedMainlines[m] ?? []).map((f) => through(joints.main.get(f))),
+      })),
     };
   }
 

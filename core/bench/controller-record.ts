@@ -7,12 +7,53 @@ import type { Policy, Station } from "../site-file/schema.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
 import { type JudgePoint, mainlineOfSet, subjectOfSet, type SystemState, systemStates } from "./system.ts";
 
-export type AlarmKind = "stationHigh" | "stationLow" | "mainline" | "supply" | "burst" | "offSchedule" | "notFoundAgain" | "pumpNoFlow" | "sensor" | "pressureLow" | "pressureHigh";
-export type BenchAlarm = { at: EpochS; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote; /** What a pressure sensor read, and its limit. */ kPa?: { measured: number; limit: number } };
-export type AlarmNote = "highInARow" | "searchedBefore" | "sensorBySupply" | "notOnlyOne" | "stopStation" | "stopAll" | "controllerSilent" | "onlyTold";
+export type AlarmKind =
+  | "stationHigh"
+  | "stationLow"
+  | "mainline"
+  | "supply"
+  | "burst"
+  | "offSchedule"
+  | "notFoundAgain"
+  | "pumpNoFlow"
+  | "sensor"
+  | "pressureLow"
+  | "pressureHigh";
+export type BenchAlarm = {
+  at: EpochS;
+  kind: AlarmKind;
+  subjectId: string;
+  measuredLpm: number;
+  expectedLpm: number;
+  note?: AlarmNote /** What a pressure sensor read, and its limit. */;
+  kPa?: { measured: number; limit: number };
+};
+export type AlarmNote =
+  | "highInARow"
+  | "searchedBefore"
+  | "sensorBySupply"
+  | "notOnlyOne"
+  | "stopStation"
+  | "stopAll"
+  | "controllerSilent"
+  | "onlyTold";
 export type BenchEventType =
-  | "open" | "close" | "masterValveOpen" | "masterValveShut" | "pumpOn" | "pumpOff" | "trip" | "searchBegins" | "test" | "testEnds"
-  | "lockedOut" | "alarm" | "stopped" | "suspect" | "retest" | "resumed";
+  | "open"
+  | "close"
+  | "masterValveOpen"
+  | "masterValveShut"
+  | "pumpOn"
+  | "pumpOff"
+  | "trip"
+  | "searchBegins"
+  | "test"
+  | "testEnds"
+  | "lockedOut"
+  | "alarm"
+  | "stopped"
+  | "suspect"
+  | "retest"
+  | "resumed";
 export type BenchEvent = { at: EpochS; type: BenchEventType; subjectId: string; reason: string };
 
 /** What the bench's controller knows of its night and does to it: what it tells, locks out and stops, and who runs where. What judges and watches acts through this. */
@@ -21,7 +62,14 @@ export abstract class ControllerRecord {
   readonly alarms: BenchAlarm[] = [];
   readonly lockouts: string[] = [];
   readonly stopped: { at: EpochS; subjectId: string; reason: string }[] = [];
-  readonly testRuns: { station: number; program: number; start: EpochS; end: EpochS; cycle: number; flowLpm: number | null }[] = [];
+  readonly testRuns: {
+    station: number;
+    program: number;
+    start: EpochS;
+    end: EpochS;
+    cycle: number;
+    flowLpm: number | null;
+  }[] = [];
   readonly systems: SystemState[];
   readonly w: Waterworks;
   readonly night: Night;
@@ -32,7 +80,14 @@ export abstract class ControllerRecord {
   /** What is open and running from now on. */
   abstract get now(): Commands;
   /** Begins to find and isolate among a set. */
-  abstract search(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], key: string, now: EpochS): void;
+  abstract search(
+    system: SystemState,
+    point: JudgePoint,
+    kind: "high" | "low",
+    set: Entry[],
+    key: string,
+    now: EpochS,
+  ): void;
 
   constructor(w: Waterworks, night: Night) {
     this.w = w;
@@ -41,13 +96,17 @@ export abstract class ControllerRecord {
   }
 
   calls(poc: number, commands: Commands): boolean {
-    return [...commands.stations].some((s) => (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).includes(poc));
+    return [...commands.stations].some((s) =>
+      (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).includes(poc),
+    );
   }
 
   /** The longest of the connected system's mains, joined by the running stations' own. */
   holdOffS(system: SystemState): number {
     const own = this.runningIn(system).map((e) => this.w.site.stations[e.station]?.holdOffS ?? 0);
-    const testing = system.search?.testing ? (this.w.site.stations[system.search.testing.entry.station]?.holdOffS ?? 0) : 0;
+    const testing = system.search?.testing
+      ? (this.w.site.stations[system.search.testing.entry.station]?.holdOffS ?? 0)
+      : 0;
     return Math.max(testing, ...own, ...system.mainlines.map((m) => this.w.site.mainlines[m]?.holdOffS ?? 60));
   }
 
@@ -60,7 +119,10 @@ export abstract class ControllerRecord {
   }
 
   policyOf(set: Entry[]): Policy {
-    return policyOfSet(this.w, set.map((e) => e.station));
+    return policyOfSet(
+      this.w,
+      set.map((e) => e.station),
+    );
   }
 
   reading(point: JudgePoint, seen: PlantSecond): number {
@@ -73,11 +135,17 @@ export abstract class ControllerRecord {
   }
 
   setSubject(set: Entry[]): string {
-    return subjectOfSet(this.w, set.map((e) => e.station));
+    return subjectOfSet(
+      this.w,
+      set.map((e) => e.station),
+    );
   }
 
   mainlineSubject(set: Entry[]): string {
-    return mainlineOfSet(this.w, set.map((e) => e.station));
+    return mainlineOfSet(
+      this.w,
+      set.map((e) => e.station),
+    );
   }
 
   /** The points of connection that can feed a station, as one key. */
@@ -120,13 +188,24 @@ export abstract class ControllerRecord {
     system.retestUntil = null;
     system.stopped = true;
     this.night.stopSystem(system.index, now);
-    const subject = subjectId ?? this.w.site.pocs[system.pocs[0] ?? -1]?.id ?? this.w.site.mainlines[system.mainlines[0] ?? -1]?.id ?? "";
+    const subject =
+      subjectId ??
+      this.w.site.pocs[system.pocs[0] ?? -1]?.id ??
+      this.w.site.mainlines[system.mainlines[0] ?? -1]?.id ??
+      "";
     this.stopped.push({ at: now, subjectId: subject, reason });
     this.log(now, "stopped", subject, reason);
     this.dirty = true;
   }
 
-  alarm(at: EpochS, kind: AlarmKind, subjectId: string | undefined, measuredLpm: number, expectedLpm: number, note?: AlarmNote): void {
+  alarm(
+    at: EpochS,
+    kind: AlarmKind,
+    subjectId: string | undefined,
+    measuredLpm: number,
+    expectedLpm: number,
+    note?: AlarmNote,
+  ): void {
     this.alarms.push({ at, kind, subjectId: subjectId ?? "", measuredLpm, expectedLpm, ...(note ? { note } : {}) });
     this.log(at, "alarm", subjectId, kind);
   }
@@ -140,7 +219,15 @@ export abstract class ControllerRecord {
     const testing = system.search?.testing;
     if (!system.search || !testing) return;
     const { entry, since } = testing;
-    if (now > since) this.testRuns.push({ station: entry.station, program: entry.program, start: since, end: now, cycle: entry.cycle + 1, flowLpm: entry.flowLpm });
+    if (now > since)
+      this.testRuns.push({
+        station: entry.station,
+        program: entry.program,
+        start: since,
+        end: now,
+        cycle: entry.cycle + 1,
+        flowLpm: entry.flowLpm,
+      });
     this.night.credit(entry, now - since, now);
     system.search.testing = null;
   }

@@ -46,7 +46,19 @@ export class BenchController extends ControllerRecord {
 
   /** Nothing is being counted, tested or waited for: only an event of the night or a change on the site makes it act. */
   get quiet(): boolean {
-    return !this.busy && !this.dirty && this.systems.every((s) => s.suspects.size === 0 && s.offSchedule.count === 0 && s.pumps.every((p) => p.dryS === 0) && [...s.burst.values()].every((b) => b.count === 0) && s.points.every((p) => p.high.count === 0 && p.low.count === 0) && s.pressures.every((p) => p.low.now.count === 0 && p.high.now.count === 0));
+    return (
+      !this.busy &&
+      !this.dirty &&
+      this.systems.every(
+        (s) =>
+          s.suspects.size === 0 &&
+          s.offSchedule.count === 0 &&
+          s.pumps.every((p) => p.dryS === 0) &&
+          [...s.burst.values()].every((b) => b.count === 0) &&
+          s.points.every((p) => p.high.count === 0 && p.low.count === 0) &&
+          s.pressures.every((p) => p.low.now.count === 0 && p.high.now.count === 0),
+      )
+    );
   }
 
   /** Before the first second: what a normally open valve and hand-watering hours ask for. */
@@ -64,7 +76,8 @@ export class BenchController extends ControllerRecord {
       if (system.search) this.continueSearch(system, seen, now);
       else if (system.retestUntil !== null) this.continueRetest(system, now);
       else if (!system.unjudged) {
-        for (const point of system.points) if (!system.search && system.retestUntil === null) this.judge(system, point, seen, now);
+        for (const point of system.points)
+          if (!system.search && system.retestUntil === null) this.judge(system, point, seen, now);
         watchOffSchedule(this, system, seen, now);
         watchPressure(this, system, seen, now);
       }
@@ -79,7 +92,10 @@ export class BenchController extends ControllerRecord {
 
   /** Next instant at which dispatch or what is reserved can change by itself; Infinity when nothing will. */
   nextChange(now: EpochS): EpochS {
-    return Math.min(this.night.nextEventAt(now) ?? Number.POSITIVE_INFINITY, this.night.capacity.nextChange(now) ?? Number.POSITIVE_INFINITY);
+    return Math.min(
+      this.night.nextEventAt(now) ?? Number.POSITIVE_INFINITY,
+      this.night.capacity.nextChange(now) ?? Number.POSITIVE_INFINITY,
+    );
   }
 
   private nextDue: EpochS | null = null;
@@ -98,8 +114,17 @@ export class BenchController extends ControllerRecord {
     const { site } = this.w;
     const changed = new Set<number>();
     const firstOpening = new Set<number>();
-    for (const e of this.lastRunning) if (!this.night.running.includes(e)) this.log(now, "close", site.stations[e.station]?.id, this.closeReason(e, now));
-    for (const e of this.night.running) if (!this.lastRunning.has(e)) this.log(now, "open", site.stations[e.station]?.id, `${site.programs[e.program]?.name ?? ""}, cycle ${e.cycle + 1}`);
+    for (const e of this.lastRunning)
+      if (!this.night.running.includes(e))
+        this.log(now, "close", site.stations[e.station]?.id, this.closeReason(e, now));
+    for (const e of this.night.running)
+      if (!this.lastRunning.has(e))
+        this.log(
+          now,
+          "open",
+          site.stations[e.station]?.id,
+          `${site.programs[e.program]?.name ?? ""}, cycle ${e.cycle + 1}`,
+        );
     this.lastRunning = new Set(this.night.running);
     for (const s of new Set([...before.stations, ...after.stations]))
       if (before.stations.has(s) !== after.stations.has(s)) changed.add(this.night.systemOf(s));
@@ -107,25 +132,56 @@ export class BenchController extends ControllerRecord {
       const valve = poc.devices.find((d) => d.kind === "masterValve");
       if (valve && before.pocValve[i] !== after.pocValve[i]) {
         changed.add(this.w.systemOfPoc[i] as number);
-        this.log(now, after.pocValve[i] ? "masterValveOpen" : "masterValveShut", valve.id, valveReason(this.systems[this.w.systemOfPoc[i] as number], after.pocValve[i] as boolean, { locked: this.night.capacity.lockedPocs.has(i), byHand: this.night.capacity.reserveLpm(i, now) > 0, called: this.calls(i, after) }));
+        this.log(
+          now,
+          after.pocValve[i] ? "masterValveOpen" : "masterValveShut",
+          valve.id,
+          valveReason(this.systems[this.w.systemOfPoc[i] as number], after.pocValve[i] as boolean, {
+            locked: this.night.capacity.lockedPocs.has(i),
+            byHand: this.night.capacity.reserveLpm(i, now) > 0,
+            called: this.calls(i, after),
+          }),
+        );
         if (after.pocValve[i] && !this.opensBefore[i]) firstOpening.add(this.w.systemOfPoc[i] as number);
         if (after.pocValve[i]) this.opensBefore[i] = true;
       }
       const pump = poc.devices.find((d) => d.kind === "pump");
-      if (pump && before.pump[i] !== after.pump[i]) this.log(now, after.pump[i] ? "pumpOn" : "pumpOff", pump.id, pumpReason(this.systems[this.w.systemOfPoc[i] as number], after.pump[i] as boolean, this.night.capacity.lockedPocs.has(i)));
+      if (pump && before.pump[i] !== after.pump[i])
+        this.log(
+          now,
+          after.pump[i] ? "pumpOn" : "pumpOff",
+          pump.id,
+          pumpReason(
+            this.systems[this.w.systemOfPoc[i] as number],
+            after.pump[i] as boolean,
+            this.night.capacity.lockedPocs.has(i),
+          ),
+        );
     }
     for (const [i, main] of site.mainlines.entries()) {
       const valve = main.devices?.find((d) => d.kind === "masterValve");
       if (valve && before.mainlineValve[i] !== after.mainlineValve[i]) {
         changed.add(this.w.systemOfMainline[i] as number);
-        this.log(now, after.mainlineValve[i] ? "masterValveOpen" : "masterValveShut", valve.id, valveReason(this.systems[this.w.systemOfMainline[i] as number], after.mainlineValve[i] as boolean, { locked: this.night.capacity.lockedMainlines.has(i), byHand: false, called: true }));
+        this.log(
+          now,
+          after.mainlineValve[i] ? "masterValveOpen" : "masterValveShut",
+          valve.id,
+          valveReason(this.systems[this.w.systemOfMainline[i] as number], after.mainlineValve[i] as boolean, {
+            locked: this.night.capacity.lockedMainlines.has(i),
+            byHand: false,
+            called: true,
+          }),
+        );
       }
     }
     this.commands = after;
     this.valveChanges++;
     for (const index of changed) {
       const system = this.systems[index] as SystemState;
-      const fill = !this.exact && firstOpening.has(index) ? Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120)) : 0;
+      const fill =
+        !this.exact && firstOpening.has(index)
+          ? Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120))
+          : 0;
       system.holdUntil = Math.max(system.holdUntil, now + Math.max(this.holdOffS(system), fill));
       for (const point of system.points) {
         point.high = { count: 0, told: point.high.told };
@@ -145,7 +201,10 @@ export class BenchController extends ControllerRecord {
     if (point.setAsOf !== this.valveChanges || this.dirty) {
       point.setAsOf = this.valveChanges;
       point.set = this.runningIn(system).filter((e) => point.covers.has(this.w.stationMainline[e.station] as number));
-      const key = point.set.map((e) => e.station).sort((a, b) => a - b).join(",");
+      const key = point.set
+        .map((e) => e.station)
+        .sort((a, b) => a - b)
+        .join(",");
       if (key !== point.setKey) {
         point.setKey = key;
         point.high = CALM;
@@ -155,7 +214,12 @@ export class BenchController extends ControllerRecord {
     const { set } = point;
     if (set.length === 0 || now - 1 < system.holdUntil) return;
     const policy = this.policyOf(set);
-    const limits = setLimits(policy, this.stationsOf(set), this.allowance(system, now - 1), setRatio(this.w.site, this.stationsOf(set)));
+    const limits = setLimits(
+      policy,
+      this.stationsOf(set),
+      this.allowance(system, now - 1),
+      setRatio(this.w.site, this.stationsOf(set)),
+    );
     if (!limits.judged) return;
     const measured = this.reading(point, seen);
     const high = judgeReading(point.high, measured - limits.highLpm, policy);
@@ -164,15 +228,29 @@ export class BenchController extends ControllerRecord {
     point.low = low.state;
     if (high.trips) this.trip(system, point, "high", set, measured, limits, now);
     else if (low.trips) this.trip(system, point, "low", set, measured, limits, now);
-    else if (now >= system.holdUntil + policy.persistenceS && !low.beyond && point.low.count === 0) provedRight(this, system, set, limits, now);
+    else if (now >= system.holdUntil + policy.persistenceS && !low.beyond && point.low.count === 0)
+      provedRight(this, system, set, limits, now);
   }
 
-  private trip(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], measured: number, limits: SetLimits, now: EpochS): void {
+  private trip(
+    system: SystemState,
+    point: JudgePoint,
+    kind: "high" | "low",
+    set: Entry[],
+    measured: number,
+    limits: SetLimits,
+    now: EpochS,
+  ): void {
     const policy = this.policyOf(set);
     const key = `${kind}:${point.setKey}`;
     const retestKey = `${key}@${[...new Set(set.map((e) => e.start.at))].join(",")}`;
     const response: Response = kind === "high" ? policy.highResponse : policy.lowResponse;
-    this.log(now, "trip", this.setSubject(set), `${kind}: ${showQuantity(measured, "flow", this.w.site.site.units, 1)} against ${showQuantity(kind === "high" ? limits.highLpm : limits.lowLpm, "flow", this.w.site.site.units, 1)}`);
+    this.log(
+      now,
+      "trip",
+      this.setSubject(set),
+      `${kind}: ${showQuantity(measured, "flow", this.w.site.site.units, 1)} against ${showQuantity(kind === "high" ? limits.highLpm : limits.lowLpm, "flow", this.w.site.site.units, 1)}`,
+    );
     if (policy.retest && !system.retested.has(retestKey)) {
       system.retested.add(retestKey);
       this.beginRetest(system, set, now);
@@ -199,7 +277,8 @@ export class BenchController extends ControllerRecord {
         this.lockPocs(system.pocs, now);
         return;
       case "findAndIsolate":
-        if (kind === "low" && this.runningIn(system).length === 1) suspectLow(this, system, set[0] as Entry, measured, limits, now);
+        if (kind === "low" && this.runningIn(system).length === 1)
+          suspectLow(this, system, set[0] as Entry, measured, limits, now);
         else this.search(system, point, kind, set, key, now);
     }
   }
@@ -230,11 +309,26 @@ export class BenchController extends ControllerRecord {
     const ordered = this.night.inQueueOrder(set);
     const all = this.runningIn(system);
     const limits = (e: Entry): SetLimits => setLimits(policy, this.stationsOf([e]), this.allowance(system, now));
-    const tests = ordered.filter((e) => limits(e).judged).map((e) => ({ stationId: site.stations[e.station]?.id as string, limits: limits(e), feed: this.feedOf(e.station) }));
-    const needsPump = system.pocs.every((p) => site.pocs[p]?.devices.some((d) => d.kind === "pump") && (this.w.pocSources[p] ?? []).every((s) => site.sources[s]?.staticPressureKpa === undefined));
+    const tests = ordered
+      .filter((e) => limits(e).judged)
+      .map((e) => ({
+        stationId: site.stations[e.station]?.id as string,
+        limits: limits(e),
+        feed: this.feedOf(e.station),
+      }));
+    const needsPump = system.pocs.every(
+      (p) =>
+        site.pocs[p]?.devices.some((d) => d.kind === "pump") &&
+        (this.w.pocSources[p] ?? []).every((s) => site.sources[s]?.staticPressureKpa === undefined),
+    );
     const begun = beginSearch(
       {
-        kind, tests, holdOffS: this.holdOffS(system), persistenceS: policy.persistenceS, ...(policy.judge ? { judge: policy.judge } : {}), closeWaitS: policy.closeWaitS ?? 30,
+        kind,
+        tests,
+        holdOffS: this.holdOffS(system),
+        persistenceS: policy.persistenceS,
+        ...(policy.judge ? { judge: policy.judge } : {}),
+        closeWaitS: policy.closeWaitS ?? 30,
         restLimitLpm: restLimitLpm(this.w, system.pocs) + this.allowance(system, now),
         pumpTestS: !this.exact && needsPump && system.highInARow > 0 ? PUMP_TEST_S : null,
       },
@@ -242,9 +336,23 @@ export class BenchController extends ControllerRecord {
     );
     for (const e of all) this.night.pause(e, now, "limit");
     this.night.suspendedSystems.add(system.index);
-    system.search = { state: begun.state, entries: new Map(ordered.map((e) => [site.stations[e.station]?.id as string, e])), testing: null, valves: "open", pump: false, key };
+    system.search = {
+      state: begun.state,
+      entries: new Map(ordered.map((e) => [site.stations[e.station]?.id as string, e])),
+      testing: null,
+      valves: "open",
+      pump: false,
+      key,
+    };
     this.searchPoint.set(system.index, point);
-    this.log(now, "searchBegins", this.setSubject(set), kind === "high" ? "all closed, master valve shut; the mainline first, then each station alone" : "each station alone");
+    this.log(
+      now,
+      "searchBegins",
+      this.setSubject(set),
+      kind === "high"
+        ? "all closed, master valve shut; the mainline first, then each station alone"
+        : "each station alone",
+    );
     this.applySearch(system, begun.effects, now);
   }
 
@@ -297,8 +405,15 @@ export class BenchController extends ControllerRecord {
           this.allTripped(system, effect.results, [...search.entries.values()], now);
           break;
         case "noneTripped": {
-          const last = search.state.phase === "done" ? search.state.results[search.state.results.length - 1] : undefined;
-          this.alarm(now, "notFoundAgain", this.mainlineSubject([...search.entries.values()]), last?.measuredLpm ?? 0, last?.expectedLpm ?? 0);
+          const last =
+            search.state.phase === "done" ? search.state.results[search.state.results.length - 1] : undefined;
+          this.alarm(
+            now,
+            "notFoundAgain",
+            this.mainlineSubject([...search.entries.values()]),
+            last?.measuredLpm ?? 0,
+            last?.expectedLpm ?? 0,
+          );
           break;
         }
       }
@@ -307,7 +422,12 @@ export class BenchController extends ControllerRecord {
       system.search = null;
       if (!system.stopped) this.night.suspendedSystems.delete(system.index);
       this.dirty = true;
-      this.log(now, "resumed", this.mainlineSubject([...search.entries.values()]), system.stopped ? "search over; the system stays shut" : "search over; the others finish what they had left");
+      this.log(
+        now,
+        "resumed",
+        this.mainlineSubject([...search.entries.values()]),
+        system.stopped ? "search over; the system stays shut" : "search over; the others finish what they had left",
+      );
     }
   }
 
@@ -316,7 +436,14 @@ export class BenchController extends ControllerRecord {
     if (kind === "stationHigh") system.highInARow++;
     if (kind === "stationHigh" && entries.size === 1 && system.highInARow > 1) {
       // The second high in a row with the mainline tight: its constant, before more is locked out.
-      this.alarm(result.at, "sensor", this.searchPoint.get(system.index)?.sensors[0]?.id, result.measuredLpm, result.expectedLpm, "highInARow");
+      this.alarm(
+        result.at,
+        "sensor",
+        this.searchPoint.get(system.index)?.sensors[0]?.id,
+        result.measuredLpm,
+        result.expectedLpm,
+        "highInARow",
+      );
       system.unjudged = true;
       return;
     }
@@ -327,7 +454,13 @@ export class BenchController extends ControllerRecord {
   private allTripped(system: SystemState, results: TestResult[], set: Entry[], now: EpochS): void {
     const last = results[results.length - 1] as TestResult;
     if (system.search?.state.plan.kind === "low" && results.length < set.length) {
-      supplyOfFeed(this, system, set.filter((e) => results.some((r) => r.stationId === this.w.site.stations[e.station]?.id)), last, now);
+      supplyOfFeed(
+        this,
+        system,
+        set.filter((e) => results.some((r) => r.stationId === this.w.site.stations[e.station]?.id)),
+        last,
+        now,
+      );
       return;
     }
     if (system.search?.state.plan.kind === "low") {
@@ -349,7 +482,11 @@ export class BenchController extends ControllerRecord {
     const pocs = [...new Set(toLock.filter((m) => !ownValve(m)).flatMap((m) => this.w.pocsAbove[m] ?? []))];
     for (const m of toLock) {
       this.lock(site.mainlines[m]?.id, now);
-      this.stopped.push({ at: now, subjectId: site.mainlines[m]?.id as string, reason: "mainline leaks with every station closed" });
+      this.stopped.push({
+        at: now,
+        subjectId: site.mainlines[m]?.id as string,
+        reason: "mainline leaks with every station closed",
+      });
     }
     for (const p of pocs) this.lock(site.pocs[p]?.id, now);
     this.night.lockElements({ mainlines: toLock, pocs }, now);

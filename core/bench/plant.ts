@@ -18,10 +18,19 @@ const VALVE_CLOSES_S = 8;
 const DRAINS_AFTER_S = 1800;
 
 /** Pressure of a supply as a share of its usual one: ± 2 % over 90 min and ± 1 % over 12 min, from a phase. */
-export const supplyVariation = (t: EpochS, phase: number): number => 1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + phase) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * phase);
+export const supplyVariation = (t: EpochS, phase: number): number =>
+  1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + phase) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * phase);
 
 type Feeds = { live: boolean; pocs: number[]; mains: number[] };
-type Standing = { commands: Commands; openings: number; until: EpochS; pocLive: boolean[]; feeds: Feeds[]; breaks: Break[]; solved: OpenSolution | null };
+type Standing = {
+  commands: Commands;
+  openings: number;
+  until: EpochS;
+  pocLive: boolean[];
+  feeds: Feeds[];
+  breaks: Break[];
+  solved: OpenSolution | null;
+};
 type Break = OpenState["breaks"][number] & { lost: boolean };
 export type Commands = { stations: Set<number>; pocValve: boolean[]; mainlineValve: boolean[]; pump: boolean[] };
 export type PlantSecond = {
@@ -78,7 +87,14 @@ export class Plant {
    * @param random null: sensors read without noise, and pulses are not counted
    * @param still pressure that does not vary with time and mains that are full, all else as on a real site
    */
-  constructor(w: Waterworks, calendar: CapacityCalendar, faults: Fault[], random: Random | null, exact: boolean, still = false) {
+  constructor(
+    w: Waterworks,
+    calendar: CapacityCalendar,
+    faults: Fault[],
+    random: Random | null,
+    exact: boolean,
+    still = false,
+  ) {
     this.w = w;
     this.still = still;
     this.calendar = calendar;
@@ -88,7 +104,8 @@ export class Plant {
     this.sensors = new SensorReadings(random, exact, (kind, id, t) => this.fault(kind, id, t));
     this.network = exact ? null : BenchNetwork.of(w);
     const { site } = w;
-    const find = <K extends Device["kind"]>(devices: Device[], kind: K): DeviceOf<K> | null => (devices.find((d) => d.kind === kind) as DeviceOf<K> | undefined) ?? null;
+    const find = <K extends Device["kind"]>(devices: Device[], kind: K): DeviceOf<K> | null =>
+      (devices.find((d) => d.kind === kind) as DeviceOf<K> | undefined) ?? null;
     this.expected = site.stations.map((s) => expectedFlow(s)?.lpm ?? null);
     this.pocSensor = site.pocs.map((p) => find(p.devices, "flowSensor"));
     this.mainSensor = site.mainlines.map((m) => find(m.devices ?? [], "flowSensor"));
@@ -105,13 +122,22 @@ export class Plant {
     this.lastPoc = site.pocs.map(() => 0);
     this.shutSince = site.pocs.map(() => Number.NEGATIVE_INFINITY);
     this.openedAt = site.pocs.map(() => null);
-    this.fillS = site.pocs.map((_, p) => Math.max(10, ...site.mainlines.flatMap((m, i) => ((w.pocsAbove[i] ?? []).includes(p) ? [m.fillS ?? 120] : []))));
+    this.fillS = site.pocs.map((_, p) =>
+      Math.max(10, ...site.mainlines.flatMap((m, i) => ((w.pocsAbove[i] ?? []).includes(p) ? [m.fillS ?? 120] : []))),
+    );
   }
 
   /** Nothing stands open or under pressure, and no fault could make it so before `nextFaultEdge`. */
   atRest(t: EpochS, commands: Commands): boolean {
     const shut = this.hasValve.every((has, p) => has && !commands.pocValve[p]);
-    return shut && this.opening.size === 0 && commands.stations.size === 0 && !this.faults.some((f) => f.from <= t && t < f.to && (f.kind === "masterValveStuckOpen" || f.kind === "sensorNoise"));
+    return (
+      shut &&
+      this.opening.size === 0 &&
+      commands.stations.size === 0 &&
+      !this.faults.some(
+        (f) => f.from <= t && t < f.to && (f.kind === "masterValveStuckOpen" || f.kind === "sensorNoise"),
+      )
+    );
   }
 
   /** Every valve called stands fully open and no other, and no fault that goes on now does anything: on the exact bench the next second is like this one. */
@@ -122,7 +148,12 @@ export class Plant {
       if (t < f.from || t >= f.to) return true;
       const station = this.w.stationIndex.get(f.subjectId);
       // A station's fault does nothing while the station is shut and not called.
-      return station !== undefined && f.otherId === undefined && !this.opening.has(station) && !commands.stations.has(station);
+      return (
+        station !== undefined &&
+        f.otherId === undefined &&
+        !this.opening.has(station) &&
+        !commands.stations.has(station)
+      );
     });
   }
 
@@ -141,7 +172,9 @@ export class Plant {
     const { site } = this.w;
     this.moveValves(t, commands);
     const { pocLive, feeds, breaks, solved } = this.stand(t, commands);
-    const pressureKpa = this.pressed.map((has, p) => (has && pocLive[p] ? this.pressureKpa(p, t, commands, this.lastPoc[p] as number) : 0));
+    const pressureKpa = this.pressed.map((has, p) =>
+      has && pocLive[p] ? this.pressureKpa(p, t, commands, this.lastPoc[p] as number) : 0,
+    );
     const stationLpm = new Map<number, number>();
     const demand = site.mainlines.map(() => 0);
     let lostLpm = 0;
@@ -152,8 +185,14 @@ export class Plant {
       const m = this.w.stationMainline[s] as number;
       if (!feeds[m]?.live || share <= 0) continue;
       const id = site.stations[s]?.id;
-      const now = solved ? share * (vary[this.w.systemOfMainline[m] as number] as number) : share * this.exactFactor(m, pocLive, t, commands);
-      const own = now * (solved ? (solved.ownLpm.get(s) ?? 0) : (this.expected[s] ?? 0) * (1 - (this.fault("clogged", id, t)?.size ?? 0)));
+      const now = solved
+        ? share * (vary[this.w.systemOfMainline[m] as number] as number)
+        : share * this.exactFactor(m, pocLive, t, commands);
+      const own =
+        now *
+        (solved
+          ? (solved.ownLpm.get(s) ?? 0)
+          : (this.expected[s] ?? 0) * (1 - (this.fault("clogged", id, t)?.size ?? 0)));
       const broken = now * (solved ? (solved.brokenLpm.get(s) ?? 0) : this.brokenLpm(id, t));
       if (commands.stations.has(s)) deliveredLpm += own;
       else if (this.fault("stuckOpen", id, t)) lostLpm += own;
@@ -175,13 +214,27 @@ export class Plant {
     const { pocLpm, mainlineLpm } = this.carry(demand, feeds, solved);
     for (const p of site.pocs.keys()) {
       pocLpm[p] = (pocLpm[p] as number) + (atPoc[p] as number);
-      if (!this.exact && !this.still) pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
+      if (!this.exact && !this.still)
+        pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
     }
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
-    const mainlineReading = this.mainSensor.map((sensor, m) => (sensor ? this.sensors.read(sensor, mainlineLpm[m] as number, t) : null));
+    const mainlineReading = this.mainSensor.map((sensor, m) =>
+      sensor ? this.sensors.read(sensor, mainlineLpm[m] as number, t) : null,
+    );
     return {
-      stationLpm, pocLpm, mainlineLpm, lostLpm, deliveredLpm, pressureKpa, mainlineReading, pulses: this.sensors.pulses,
-      pocReading: this.pocSensor.map((sensor, p) => (sensor ? this.sensors.read(sensor, pocLpm[p] as number, t) : summed(this.summedMains[p] as number[], mainlineReading))),
+      stationLpm,
+      pocLpm,
+      mainlineLpm,
+      lostLpm,
+      deliveredLpm,
+      pressureKpa,
+      mainlineReading,
+      pulses: this.sensors.pulses,
+      pocReading: this.pocSensor.map((sensor, p) =>
+        sensor
+          ? this.sensors.read(sensor, pocLpm[p] as number, t)
+          : summed(this.summedMains[p] as number[], mainlineReading),
+      ),
     };
   }
 
@@ -192,7 +245,12 @@ export class Plant {
     const pocLive = this.w.site.pocs.map((_, p) => this.pocLive(p, t, commands));
     const breaks = this.breaks(t);
     const standing: Standing = {
-      commands, openings: this.openings, until: Math.min(this.nextFaultEdge(t), this.calendar.nextChange(t) ?? Number.POSITIVE_INFINITY), pocLive, breaks, feeds: this.liveFeeds(pocLive, commands, t),
+      commands,
+      openings: this.openings,
+      until: Math.min(this.nextFaultEdge(t), this.calendar.nextChange(t) ?? Number.POSITIVE_INFINITY),
+      pocLive,
+      breaks,
+      feeds: this.liveFeeds(pocLive, commands, t),
       solved: this.network ? this.solve(this.network, t, commands, pocLive, breaks) : null,
     };
     this.standing = standing;
@@ -207,9 +265,12 @@ export class Plant {
   private pocLive(p: number, t: EpochS, commands: Commands): boolean {
     const poc = this.w.site.pocs[p];
     const valve = poc?.devices.find((d) => d.kind === "masterValve");
-    const open = !this.hasValve[p] || commands.pocValve[p] || this.fault("masterValveStuckOpen", valve?.id, t) !== undefined;
+    const open =
+      !this.hasValve[p] || commands.pocValve[p] || this.fault("masterValveStuckOpen", valve?.id, t) !== undefined;
     if (!open || this.fault("supplyClosed", poc?.id, t)) return false;
-    const supplied = (this.w.pocSources[p] ?? []).some((s) => this.calendar.sourceOpen(s, t) && !this.fault("supplyClosed", this.w.site.sources[s]?.id, t));
+    const supplied = (this.w.pocSources[p] ?? []).some(
+      (s) => this.calendar.sourceOpen(s, t) && !this.fault("supplyClosed", this.w.site.sources[s]?.id, t),
+    );
     if (!supplied) return false;
     const pump = this.pump[p];
     if (!pump || this.staticKpa[p] !== null) return true;
@@ -224,7 +285,10 @@ export class Plant {
       const ready = known[m];
       if (ready) return ready;
       const valve = this.w.site.mainlines[m]?.devices?.find((d) => d.kind === "masterValve");
-      const open = !this.mainHasValve[m] || commands.mainlineValve[m] || this.fault("masterValveStuckOpen", valve?.id, t) !== undefined;
+      const open =
+        !this.mainHasValve[m] ||
+        commands.mainlineValve[m] ||
+        this.fault("masterValveStuckOpen", valve?.id, t) !== undefined;
       const pocs = open ? (this.w.feedPocs[m] ?? []).filter((p) => pocLive[p]) : [];
       const mains = open ? (this.w.feedMainlines[m] ?? []).filter((f) => visit(f).live) : [];
       const made = { live: pocs.length + mains.length > 0, pocs, mains };
@@ -235,37 +299,61 @@ export class Plant {
   }
 
   /** Carries each mainline's demand up its live feeds, divided as the network divides it; on the exact bench by their ceilings. */
-  private carry(demand: number[], feeds: Feeds[], solved: OpenSolution | null): { pocLpm: number[]; mainlineLpm: number[] } {
+  private carry(
+    demand: number[],
+    feeds: Feeds[],
+    solved: OpenSolution | null,
+  ): { pocLpm: number[]; mainlineLpm: number[] } {
     const pocLpm = this.w.site.pocs.map(() => 0);
     const mainlineLpm = this.w.site.mainlines.map(() => 0);
     for (const [m, q] of demand.entries()) if (q > 0) this.carryUp(m, q, feeds, solved, pocLpm, mainlineLpm);
     return { pocLpm, mainlineLpm };
   }
 
-  private carryUp(m: number, q: number, feeds: Feeds[], solved: OpenSolution | null, pocLpm: number[], mainlineLpm: number[]): void {
+  private carryUp(
+    m: number,
+    q: number,
+    feeds: Feeds[],
+    solved: OpenSolution | null,
+    pocLpm: number[],
+    mainlineLpm: number[],
+  ): void {
     mainlineLpm[m] = (mainlineLpm[m] as number) + q;
     const { pocs, mains } = feeds[m] as Feeds;
     const through = solved?.feedLpm[m];
     const known = through !== undefined && (through.pocs.some((x) => x > 0) || through.mains.some((x) => x > 0));
     const parts: number[] = [];
-    for (const p of pocs) parts.push(known ? (through.pocs[(this.w.feedPocs[m] ?? []).indexOf(p)] ?? 0) : weight(this.w.pocCeiling[p]));
-    for (const f of mains) parts.push(known ? (through.mains[(this.w.feedMainlines[m] ?? []).indexOf(f)] ?? 0) : weight(this.w.mainlineCeiling[f]));
+    for (const p of pocs)
+      parts.push(known ? (through.pocs[(this.w.feedPocs[m] ?? []).indexOf(p)] ?? 0) : weight(this.w.pocCeiling[p]));
+    for (const f of mains)
+      parts.push(
+        known ? (through.mains[(this.w.feedMainlines[m] ?? []).indexOf(f)] ?? 0) : weight(this.w.mainlineCeiling[f]),
+      );
     let total = 0;
     for (const x of parts) total += x;
     if (total <= 0) return;
-    pocs.forEach((p, i) => { pocLpm[p] = (pocLpm[p] as number) + (q * (parts[i] as number)) / total; });
-    for (const [i, f] of mains.entries()) this.carryUp(f, (q * (parts[pocs.length + i] as number)) / total, feeds, solved, pocLpm, mainlineLpm);
+    pocs.forEach((p, i) => {
+      pocLpm[p] = (pocLpm[p] as number) + (q * (parts[i] as number)) / total;
+    });
+    for (const [i, f] of mains.entries())
+      this.carryUp(f, (q * (parts[pocs.length + i] as number)) / total, feeds, solved, pocLpm, mainlineLpm);
   }
 
   /** Valves that open for the stations called: their own, unless wires go elsewhere. */
   private valvesOf(stations: Set<number>, t: EpochS): Set<number> {
     if (!this.faults.some((f) => f.otherId !== undefined)) return stations;
-    return new Set([...stations].flatMap((s) => {
-      const id = this.w.site.stations[s]?.id;
-      const other = (kind: Fault["kind"]): number[] => { const f = this.fault(kind, id, t); const at = f?.otherId === undefined ? undefined : this.w.stationIndex.get(f.otherId); return at === undefined ? [] : [at]; };
-      const wrong = other("wrongValve");
-      return wrong.length > 0 ? wrong : [s, ...other("alsoOpens")];
-    }));
+    return new Set(
+      [...stations].flatMap((s) => {
+        const id = this.w.site.stations[s]?.id;
+        const other = (kind: Fault["kind"]): number[] => {
+          const f = this.fault(kind, id, t);
+          const at = f?.otherId === undefined ? undefined : this.w.stationIndex.get(f.otherId);
+          return at === undefined ? [] : [at];
+        };
+        const wrong = other("wrongValve");
+        return wrong.length > 0 ? wrong : [s, ...other("alsoOpens")];
+      }),
+    );
   }
 
   private moveValves(t: EpochS, commands: Commands): void {
@@ -278,7 +366,13 @@ export class Plant {
     for (const [s, share] of this.opening) {
       const id = this.w.site.stations[s]?.id;
       const wanted = called.has(s) || (share > 0 && this.fault("stuckOpen", id, t) !== undefined);
-      let next = wanted ? (this.exact ? 1 : Math.min(1, share + 1 / VALVE_OPENS_S)) : this.exact ? 0 : Math.max(0, share - 1 / VALVE_CLOSES_S);
+      let next = wanted
+        ? this.exact
+          ? 1
+          : Math.min(1, share + 1 / VALVE_OPENS_S)
+        : this.exact
+          ? 0
+          : Math.max(0, share - 1 / VALVE_CLOSES_S);
       if (this.fault("stuckClosed", id, t)) next = 0;
       if (next === 0 && !wanted) {
         this.opening.delete(s);
@@ -296,7 +390,8 @@ export class Plant {
     if (t !== null) {
       if (!this.exact && !this.still) kPa *= supplyVariation(t, this.phase[p] as number);
       kPa -= this.fault("pressureDrop", poc?.id, t)?.size ?? 0;
-      for (const s of this.w.pocSources[p] ?? []) kPa -= this.fault("pressureDrop", this.w.site.sources[s]?.id, t)?.size ?? 0;
+      for (const s of this.w.pocSources[p] ?? [])
+        kPa -= this.fault("pressureDrop", this.w.site.sources[s]?.id, t)?.size ?? 0;
     }
     const runs = t === null || (commands?.pump[p] === true && !this.fault("pumpFailed", pump?.id, t));
     if (pump && runs) kPa += pumpHeadM(pump, flowLpm) * KPA_PER_METRE_OF_WATER;
@@ -322,27 +417,54 @@ export class Plant {
   }
 
   private brokenLpm(stationId: string | undefined, t: EpochS): number {
-    return (this.fault("brokenOutlet", stationId, t)?.size ?? 0) + (this.fault("brokenLateral", stationId, t)?.size ?? 0);
+    return (
+      (this.fault("brokenOutlet", stationId, t)?.size ?? 0) + (this.fault("brokenLateral", stationId, t)?.size ?? 0)
+    );
   }
 
   /** Flows of what stands open, through the network; worked out once for everything that stands the same. */
-  private solve(network: BenchNetwork, t: EpochS, commands: Commands, pocLive: boolean[], breaks: Break[]): OpenSolution {
+  private solve(
+    network: BenchNetwork,
+    t: EpochS,
+    commands: Commands,
+    pocLive: boolean[],
+    breaks: Break[],
+  ): OpenSolution {
     const { site } = this.w;
-    const wrong = this.faults.length === 0 ? "" : this.faults.flatMap((f) => (f.from <= t && t < f.to ? [`${f.kind}:${f.subjectId}:${f.size}`] : [])).join();
+    const wrong =
+      this.faults.length === 0
+        ? ""
+        : this.faults.flatMap((f) => (f.from <= t && t < f.to ? [`${f.kind}:${f.subjectId}:${f.size}`] : [])).join();
     const bits = (list: boolean[]): string => list.map(Number).join("");
-    const sourceShut = site.sources.map((s, i) => s.enabled === false || !this.calendar.sourceOpen(i, t) || this.fault("supplyClosed", s.id, t) !== undefined);
+    const sourceShut = site.sources.map(
+      (s, i) =>
+        s.enabled === false || !this.calendar.sourceOpen(i, t) || this.fault("supplyClosed", s.id, t) !== undefined,
+    );
     const key = `${[...this.opening.keys()].sort((a, b) => a - b).join()}|${bits(pocLive)}|${bits(commands.pump)}|${bits(commands.mainlineValve)}|${bits(sourceShut)}|${wrong}`;
     const drop = (id: string | undefined): number => this.fault("pressureDrop", id, t)?.size ?? 0;
-    return network.solve(key, (): OpenState => ({
-      stations: [...this.opening.keys()].filter((s) => !this.fault("stuckClosed", site.stations[s]?.id, t)).map((station) => {
-        const id = site.stations[station]?.id;
-        return { station, share: 1 - (this.fault("clogged", id, t)?.size ?? 0), brokenLpm: this.brokenLpm(id, t) };
+    return network.solve(
+      key,
+      (): OpenState => ({
+        stations: [...this.opening.keys()]
+          .filter((s) => !this.fault("stuckClosed", site.stations[s]?.id, t))
+          .map((station) => {
+            const id = site.stations[station]?.id;
+            return { station, share: 1 - (this.fault("clogged", id, t)?.size ?? 0), brokenLpm: this.brokenLpm(id, t) };
+          }),
+        breaks,
+        pocLive,
+        sourceShut,
+        mainShut: site.mainlines.map(
+          (m, i) =>
+            (this.mainHasValve[i] as boolean) &&
+            !commands.mainlineValve[i] &&
+            this.fault("masterValveStuckOpen", m.devices?.find((d) => d.kind === "masterValve")?.id, t) === undefined,
+        ),
+        pumpOn: site.pocs.map((_, p) => commands.pump[p] === true && !this.fault("pumpFailed", this.pump[p]?.id, t)),
+        pocDropKpa: site.pocs.map((p) => drop(p.id)),
+        sourceDropKpa: site.sources.map((s) => drop(s.id)),
       }),
-      breaks, pocLive, sourceShut,
-      mainShut: site.mainlines.map((m, i) => (this.mainHasValve[i] as boolean) && !commands.mainlineValve[i] && this.fault("masterValveStuckOpen", m.devices?.find((d) => d.kind === "masterValve")?.id, t) === undefined),
-      pumpOn: site.pocs.map((_, p) => commands.pump[p] === true && !this.fault("pumpFailed", this.pump[p]?.id, t)),
-      pocDropKpa: site.pocs.map((p) => drop(p.id)), sourceDropKpa: site.sources.map((s) => drop(s.id)),
-    }));
+    );
   }
 
   /** By connected system: √(pressure with the supply as it is now ÷ as it usually is), by what each POC gives. */
@@ -366,7 +488,9 @@ export class Plant {
 
   /** On the exact bench: √(pressure now ÷ pressure as it should be), by the best of what feeds the main. */
   private exactFactor(m: number, pocLive: boolean[], t: EpochS, commands: Commands): number {
-    return Math.sqrt(Math.max(0, ...(this.w.pocsAbove[m] ?? []).filter((p) => pocLive[p]).map((p) => this.exactShare(p, t, commands))));
+    return Math.sqrt(
+      Math.max(0, ...(this.w.pocsAbove[m] ?? []).filter((p) => pocLive[p]).map((p) => this.exactShare(p, t, commands))),
+    );
   }
 
   /** On the exact bench only a pressure drop or a failed booster changes flow: √(what is left ÷ what there should be). */
@@ -376,7 +500,10 @@ export class Plant {
     const head = pump && commands.pump[p] ? pumpHeadM(pump, this.lastPoc[p] as number) * KPA_PER_METRE_OF_WATER : 0;
     const normal = (this.staticKpa[p] ?? (pump ? 0 : ASSUMED_STATIC_KPA)) + head;
     if (normal <= 0) return 1;
-    const dropped = [poc?.id, ...(this.w.pocSources[p] ?? []).map((s) => this.w.site.sources[s]?.id)].reduce((sum, id) => sum + (this.fault("pressureDrop", id, t)?.size ?? 0), 0);
+    const dropped = [poc?.id, ...(this.w.pocSources[p] ?? []).map((s) => this.w.site.sources[s]?.id)].reduce(
+      (sum, id) => sum + (this.fault("pressureDrop", id, t)?.size ?? 0),
+      0,
+    );
     const lost = dropped + (this.fault("pumpFailed", pump?.id, t) ? head : 0);
     return Math.max(0, normal - lost) / normal;
   }
@@ -387,7 +514,9 @@ export class Plant {
       this.openedAt[p] = null;
       return 0;
     }
-    if (this.openedAt[p] === null) this.openedAt[p] = t - (this.shutSince[p] as number) >= DRAINS_AFTER_S && this.hasValve[p] ? t : Number.NEGATIVE_INFINITY;
+    if (this.openedAt[p] === null)
+      this.openedAt[p] =
+        t - (this.shutSince[p] as number) >= DRAINS_AFTER_S && this.hasValve[p] ? t : Number.NEGATIVE_INFINITY;
     const since = t - (this.openedAt[p] as number);
     if (!Number.isFinite(since)) return 0;
     const ceiling = this.w.pocCeiling[p] as number;

@@ -40,7 +40,12 @@ export class SensorReadings {
       if (seen > 0 && this.random) seen = Math.max(0, seen * (1 + READING_NOISE * normal(this.random)));
     }
     if (sensor.output.type === "pulse" && this.random) {
-      this.countPulses(sensor.id, sensor.output.litresPerPulse, seen * (this.fault("wrongK", sensor.id, t)?.size ?? 1), t);
+      this.countPulses(
+        sensor.id,
+        sensor.output.litresPerPulse,
+        seen * (this.fault("wrongK", sensor.id, t)?.size ?? 1),
+        t,
+      );
       if (!this.exact) seen = this.pulseReading(sensor.id, sensor.output.litresPerPulse, seen, t);
     }
     seen *= this.fault("wrongK", sensor.id, t)?.size ?? 1;
@@ -52,7 +57,8 @@ export class SensorReadings {
     const rate = flowLpm / 60;
     let volume = this.sincePulseL.get(id) ?? 0;
     const sent: number[] = [];
-    for (let next = litresPerPulse - volume; rate > 0 && next <= rate + 1e-12; next += litresPerPulse) sent.push(t + next / rate);
+    for (let next = litresPerPulse - volume; rate > 0 && next <= rate + 1e-12; next += litresPerPulse)
+      sent.push(t + next / rate);
     volume += rate - sent.length * litresPerPulse;
     this.sincePulseL.set(id, volume);
     this.pulses.set(id, sent);

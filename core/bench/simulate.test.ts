@@ -11,12 +11,22 @@ function bench(site: SiteFile, faults: unknown[] = [], options: { exact?: boolea
   return outcome.result;
 }
 const alarms = (s: Simulation) => s.alarms.map((a) => [a.at.slice(11, 19), a.kind, a.subjectId]);
-const oneAtATime = (s: SiteFile): void => { for (const p of s.programs) p.maxStationsAtOnce = 1; };
+const oneAtATime = (s: SiteFile): void => {
+  for (const p of s.programs) p.maxStationsAtOnce = 1;
+};
 /** Four stations of 60 in pairs, 10 min each, on a main of 150. */
 const pairs = (change: (s: SiteFile) => void = () => {}): SiteFile =>
   smallSite((s) => {
-    s.stations = [1, 2, 3, 4].map((n) => ({ id: `s${n}`, number: n, name: `S${n}`, controllerId: "ctl", mainlineId: "main", designFlowLpm: 60 }));
-    for (const p of s.programs) Object.assign(p, { maxStationsAtOnce: 2, runs: s.stations.map((x) => ({ stationId: x.id, minutes: 10 })) });
+    s.stations = [1, 2, 3, 4].map((n) => ({
+      id: `s${n}`,
+      number: n,
+      name: `S${n}`,
+      controllerId: "ctl",
+      mainlineId: "main",
+      designFlowLpm: 60,
+    }));
+    for (const p of s.programs)
+      Object.assign(p, { maxStationsAtOnce: 2, runs: s.stations.map((x) => ({ stationId: x.id, minutes: 10 })) });
     change(s);
   });
 
@@ -43,23 +53,30 @@ describe("a night on the exact bench", () => {
   });
 
   it("a pressure under its limit for as long as a flow limit is an alarm with the low response, and blames no station", () => {
-    const limited = (lowResponse: "notify" | "findAndIsolate" | "stopAll") => pairs((s) => {
-      s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", lowKpa: 300, highKpa: 700 });
-      (s.sources[0] as { staticPressureKpa?: number }).staticPressureKpa = 450;
-      Object.assign(s.policy, { lowResponse, lowPercent: 90 });
-    });
+    const limited = (lowResponse: "notify" | "findAndIsolate" | "stopAll") =>
+      pairs((s) => {
+        s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", lowKpa: 300, highKpa: 700 });
+        (s.sources[0] as { staticPressureKpa?: number }).staticPressureKpa = 450;
+        Object.assign(s.policy, { lowResponse, lowPercent: 90 });
+      });
     const drop = [{ at: "+120", kind: "pressureDrop", subjectId: "poc", size: 200 }];
     const told = bench(limited("notify"), drop);
     expect(alarms(told).map((a) => a.slice(1))).toEqual([["pressureLow", "ps"]]);
     expect([told.lockouts, told.stopped]).toEqual([[], []]);
     expect(told.alarms[0]?.message).toContain("250 kPa, limit 300 kPa");
-    expect(bench(limited("findAndIsolate"), drop)).toMatchObject({ lockouts: [], stopped: [{ reason: "pressure under its limit" }] });
+    expect(bench(limited("findAndIsolate"), drop)).toMatchObject({
+      lockouts: [],
+      stopped: [{ reason: "pressure under its limit" }],
+    });
     expect(bench(limited("stopAll"), drop).lockouts).toEqual(["poc"]);
     expect(bench(limited("notify"), []).alarms).toEqual([]);
   });
 
   it("a dead sensor, with a pressure sensor that shows pressure, is told as the sensor", () => {
-    const site = pairs((s) => { s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", lowKpa: 200 }); (s.sources[0] as { staticPressureKpa?: number }).staticPressureKpa = 450; });
+    const site = pairs((s) => {
+      s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", lowKpa: 200 });
+      (s.sources[0] as { staticPressureKpa?: number }).staticPressureKpa = 450;
+    });
     const s = bench(site, [{ at: "+120", kind: "sensorDead", subjectId: "fs" }]);
     expect(alarms(s).map((a) => a.slice(1))).toEqual([["sensor", "fs"]]);
     expect(s.lockouts).toEqual([]);
@@ -67,7 +84,11 @@ describe("a night on the exact bench", () => {
   });
 
   it("a dead sensor one at a time is told as the sensor too, and the first suspect waters after all", () => {
-    const site = smallSite((s) => { oneAtATime(s); s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", lowKpa: 200 }); (s.sources[0] as { staticPressureKpa?: number }).staticPressureKpa = 450; });
+    const site = smallSite((s) => {
+      oneAtATime(s);
+      s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", lowKpa: 200 });
+      (s.sources[0] as { staticPressureKpa?: number }).staticPressureKpa = 450;
+    });
     const s = bench(site, [{ at: "+0", kind: "sensorDead", subjectId: "fs" }]);
     expect(alarms(s).map((a) => a.slice(1))).toEqual([["sensor", "fs"]]);
     expect([s.lockouts, s.unwatered]).toEqual([[], []]);
@@ -88,12 +109,18 @@ describe("a night on the exact bench", () => {
   });
 
   it("a mainline with its own master valve is locked alone", () => {
-    const site = pairs((s) => { (s.mainlines[0] as { devices?: unknown[] }).devices = [{ id: "own", kind: "masterValve", normally: "closed" }]; });
-    expect(bench(site, [{ at: "+300", kind: "mainlineBreak", subjectId: "main", size: 90 }]).lockouts).toEqual(["main"]);
+    const site = pairs((s) => {
+      (s.mainlines[0] as { devices?: unknown[] }).devices = [{ id: "own", kind: "masterValve", normally: "closed" }];
+    });
+    expect(bench(site, [{ at: "+300", kind: "mainlineBreak", subjectId: "main", size: 90 }]).lockouts).toEqual([
+      "main",
+    ]);
   });
 
   it("a burst needs no hold-off and stops all", () => {
-    const site = pairs((s) => { (s.pocs[0] as { burstLimitLpm?: number }).burstLimitLpm = 200; });
+    const site = pairs((s) => {
+      (s.pocs[0] as { burstLimitLpm?: number }).burstLimitLpm = 200;
+    });
     const s = bench(site, [{ at: "+30", kind: "mainlineBreak", subjectId: "main", size: 150 }]);
     expect(alarms(s)).toEqual([["22:00:45", "burst", "poc"]]);
     expect(s.lockouts).toEqual(["poc"]);
@@ -103,32 +130,55 @@ describe("a night on the exact bench", () => {
   it("off-schedule flow is told once; a normally closed valve hides it", () => {
     const leak = [{ at: "03:00:00", kind: "mainlineBreak", subjectId: "poc", size: 60 }];
     expect(bench(pairs(), leak).alarms.filter((a) => a.kind === "offSchedule")).toEqual([]);
-    const open = pairs((s) => { s.pocs[0]?.devices.splice(0, 1, { id: "mv", kind: "masterValve", normally: "open" }); });
+    const open = pairs((s) => {
+      s.pocs[0]?.devices.splice(0, 1, { id: "mv", kind: "masterValve", normally: "open" });
+    });
     expect(alarms(bench(open, leak))[0]).toEqual(["03:02:00", "offSchedule", "poc"]);
   });
 
   it("a pump without flow is stopped after 60 s and its connection locked", () => {
-    const site = pairs((s) => { s.pocs[0]?.devices.push({ id: "pump", kind: "pump", curve: [{ flowLpm: 0, headM: 60 }, { flowLpm: 300, headM: 20 }] }); });
+    const site = pairs((s) => {
+      s.pocs[0]?.devices.push({
+        id: "pump",
+        kind: "pump",
+        curve: [
+          { flowLpm: 0, headM: 60 },
+          { flowLpm: 300, headM: 20 },
+        ],
+      });
+    });
     const s = bench(site, [{ at: "+120", kind: "pumpFailed", subjectId: "pump" }]);
     expect(alarms(s)).toEqual([["22:03:00", "pumpNoFlow", "pump"]]);
     expect(s.lockouts).toEqual(["poc"]);
   });
 
   it("notify with several running names the mainline, goes on, and tells once for one running set", () => {
-    const site = pairs((s) => { s.policy.highResponse = "notify"; });
+    const site = pairs((s) => {
+      s.policy.highResponse = "notify";
+    });
     const s = bench(site, [{ at: "+0", kind: "brokenLateral", subjectId: "s1", size: 60 }]);
     expect(alarms(s)).toEqual([["22:02:00", "stationHigh", "main"]]);
     expect([s.lockouts, s.unwatered]).toEqual([[], []]);
   });
 
   it("stopStation with several running closes and locks all of them", () => {
-    const s = bench(pairs((x) => { x.policy.highResponse = "stopStation"; }), [{ at: "+0", kind: "brokenLateral", subjectId: "s1", size: 60 }]);
+    const s = bench(
+      pairs((x) => {
+        x.policy.highResponse = "stopStation";
+      }),
+      [{ at: "+0", kind: "brokenLateral", subjectId: "s1", size: 60 }],
+    );
     expect([...s.lockouts].sort()).toEqual(["s1", "s2"]);
-    expect(s.unwatered.map((u) => [u.stationId, u.minutes])).toEqual([["s1", 8], ["s2", 8]]);
+    expect(s.unwatered.map((u) => [u.stationId, u.minutes])).toEqual([
+      ["s1", 8],
+      ["s2", 8],
+    ]);
   });
 
   it("a break that is gone at the retest costs only the wait", () => {
-    const site = pairs((s) => { s.policy.retest = true; });
+    const site = pairs((s) => {
+      s.policy.retest = true;
+    });
     const s = bench(site, [{ at: "+60", until: "+125", kind: "brokenLateral", subjectId: "s1", size: 60 }]);
     expect(s.alarms).toEqual([]);
     expect(s.events.filter((e) => e.type === "retest")).toHaveLength(1);
@@ -142,9 +192,15 @@ describe("a night on the exact bench", () => {
   });
 
   it("hand watering in its hours widens the high limit", () => {
-    const site = pairs((s) => { (s.pocs[0] as { handWatering?: unknown }).handWatering = [{ window: { from: "21:00", to: "23:00" }, flowLpm: 30 }]; });
+    const site = pairs((s) => {
+      (s.pocs[0] as { handWatering?: unknown }).handWatering = [
+        { window: { from: "21:00", to: "23:00" }, flowLpm: 30 },
+      ];
+    });
     expect(bench(site, [{ at: "+0", kind: "handWatering", subjectId: "main", size: 30 }]).alarms).toEqual([]);
-    expect(bench(pairs(), [{ at: "+0", kind: "handWatering", subjectId: "main", size: 30 }]).alarms.length).toBeGreaterThan(0);
+    expect(
+      bench(pairs(), [{ at: "+0", kind: "handWatering", subjectId: "main", size: 30 }]).alarms.length,
+    ).toBeGreaterThan(0);
   });
 });
 
@@ -173,15 +229,52 @@ describe("one at a time, on two feeds of one connected system", () => {
   const twoFeeds = smallSite((s) => {
     const poc = s.pocs[0] as SiteFile["pocs"][number];
     s.sources.push({ id: "src2", name: "Second source", kind: "municipal" });
-    s.pocs.push({ ...poc, id: "poc2", name: "Poc 2", sourceIds: ["src2"], devices: [{ id: "mv2", kind: "masterValve", normally: "closed" }, { ...(poc.devices[1] as Extract<SiteFile["pocs"][number]["devices"][number], { kind: "flowSensor" }>), id: "fs2" }] });
-    s.mainlines.push({ ...(s.mainlines[0] as SiteFile["mainlines"][number]), id: "both", name: "Both", feedIds: ["poc", "poc2"] });
-    s.stations = [1, 2, 3, 4].map((n) => ({ id: `s${n}`, number: n, name: `S${n}`, controllerId: "ctl", mainlineId: n % 2 === 1 ? "main" : "both", designFlowLpm: 100 }));
-    Object.assign(s.programs[0] as object, { maxStationsAtOnce: 1, runs: [1, 2, 3, 4].map((n) => ({ stationId: `s${n}`, minutes: 6 })) });
+    s.pocs.push({
+      ...poc,
+      id: "poc2",
+      name: "Poc 2",
+      sourceIds: ["src2"],
+      devices: [
+        { id: "mv2", kind: "masterValve", normally: "closed" },
+        {
+          ...(poc.devices[1] as Extract<SiteFile["pocs"][number]["devices"][number], { kind: "flowSensor" }>),
+          id: "fs2",
+        },
+      ],
+    });
+    s.mainlines.push({
+      ...(s.mainlines[0] as SiteFile["mainlines"][number]),
+      id: "both",
+      name: "Both",
+      feedIds: ["poc", "poc2"],
+    });
+    s.stations = [1, 2, 3, 4].map((n) => ({
+      id: `s${n}`,
+      number: n,
+      name: `S${n}`,
+      controllerId: "ctl",
+      mainlineId: n % 2 === 1 ? "main" : "both",
+      designFlowLpm: 100,
+    }));
+    Object.assign(s.programs[0] as object, {
+      maxStationsAtOnce: 1,
+      runs: [1, 2, 3, 4].map((n) => ({ stationId: `s${n}`, minutes: 6 })),
+    });
   });
-  const night = (faults: unknown[]) => { const r = simulate(twoFeeds, { date: "2026-07-14", faults, exact: true }); if (!r.ok) throw new Error(JSON.stringify(r)); return r.result; };
+  const night = (faults: unknown[]) => {
+    const r = simulate(twoFeeds, { date: "2026-07-14", faults, exact: true });
+    if (!r.ok) throw new Error(JSON.stringify(r));
+    return r.result;
+  };
   it("two low stations, one on each feed, are each proved by the next of their own", () => {
-    const r = night([{ at: "+0", kind: "stuckClosed", subjectId: "s1" }, { at: "+0", kind: "stuckClosed", subjectId: "s2" }]);
-    expect(r.alarms.map((a) => [a.kind, a.subjectId])).toEqual([["stationLow", "s1"], ["stationLow", "s2"]]);
+    const r = night([
+      { at: "+0", kind: "stuckClosed", subjectId: "s1" },
+      { at: "+0", kind: "stuckClosed", subjectId: "s2" },
+    ]);
+    expect(r.alarms.map((a) => [a.kind, a.subjectId])).toEqual([
+      ["stationLow", "s1"],
+      ["stationLow", "s2"],
+    ]);
     expect(r.lockouts).toEqual(["s1", "s2"]);
   });
   it("a supply that fails stops what hangs on it alone, and no station is blamed", () => {
@@ -190,4 +283,3 @@ describe("one at a time, on two feeds of one connected system", () => {
     expect(r.lockouts).toEqual([]);
   });
 });
-

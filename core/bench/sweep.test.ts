@@ -7,9 +7,14 @@ const DATE = "2026-07-14";
 
 describe("a fault sweep", () => {
   const site = smallSite();
-  const policies = [{ name: "as it stands", policy: site.policy }, { name: "tells", policy: { ...site.policy, highResponse: "notify", lowResponse: "notify" } as Policy }, { name: "wide", policy: { ...site.policy, highPercent: 300, lowPercent: 99 } }];
+  const policies = [
+    { name: "as it stands", policy: site.policy },
+    { name: "tells", policy: { ...site.policy, highResponse: "notify", lowResponse: "notify" } as Policy },
+    { name: "wide", policy: { ...site.policy, highPercent: 300, lowPercent: 99 } },
+  ];
   const cells = sweepFaults(site, { date: DATE, kinds: SWEPT, policies }) as SweepCell[];
-  const of = (stationId: string, kind: string, policy: string): SweepCell | undefined => cells.find((c) => c.subjectId === stationId && c.kind === kind && c.policy === policy);
+  const of = (stationId: string, kind: string, policy: string): SweepCell | undefined =>
+    cells.find((c) => c.subjectId === stationId && c.kind === kind && c.policy === policy);
   it("has a cell for every station, fault and policy, and nothing healthy is shut off", () => {
     expect(cells.length).toBe(3 * 5 * 3);
     expect(cells.filter((c) => c.outcome === "wrong")).toEqual([]);
@@ -28,15 +33,41 @@ describe("a fault sweep", () => {
   it("the worst gaps are those that lose most water", () => {
     const gaps = worstGaps(cells, 5);
     expect(gaps[0]?.outcome).not.toBe("found");
-    for (let i = 1; i < gaps.length; i++) expect((gaps[i - 1] as SweepCell).lostL).toBeGreaterThanOrEqual((gaps[i] as SweepCell).lostL);
+    for (let i = 1; i < gaps.length; i++)
+      expect((gaps[i - 1] as SweepCell).lostL).toBeGreaterThanOrEqual((gaps[i] as SweepCell).lostL);
   });
   it("mains, supplies and sensors: shut off or named, and no station is ever to blame", () => {
-    const mains = sweepFaults(site, { date: DATE, kinds: SWEPT_ON_MAINS, policies: policies.slice(0, 1) }) as SweepCell[];
-    expect(mains.map((c) => [c.kind, c.subjectId, c.outcome, c.wrongly])).toEqual([["supplyClosed", "poc", "found", []], ["mainlineBreak", "main", "found", []], ["sensorDead", "fs", "told", []], ["wrongK", "fs", "found", []]].sort((a, b) => mains.findIndex((c) => c.kind === a[0]) - mains.findIndex((c) => c.kind === b[0])));
+    const mains = sweepFaults(site, {
+      date: DATE,
+      kinds: SWEPT_ON_MAINS,
+      policies: policies.slice(0, 1),
+    }) as SweepCell[];
+    expect(mains.map((c) => [c.kind, c.subjectId, c.outcome, c.wrongly])).toEqual(
+      [
+        ["supplyClosed", "poc", "found", []],
+        ["mainlineBreak", "main", "found", []],
+        ["sensorDead", "fs", "told", []],
+        ["wrongK", "fs", "found", []],
+      ].sort((a, b) => mains.findIndex((c) => c.kind === a[0]) - mains.findIndex((c) => c.kind === b[0])),
+    );
     expect(mains.find((c) => c.kind === "mainlineBreak")?.lostL).toBeGreaterThan(200);
   });
   it("can be cancelled, and asked for some stations only", () => {
-    expect(sweepFaults(site, { date: DATE, kinds: ["brokenLateral"], policies: policies.slice(0, 1), onSubject: () => false })).toBeNull();
-    expect(sweepFaults(site, { date: DATE, kinds: ["brokenLateral"], policies: policies.slice(0, 1), subjectIds: ["s3"] })?.map((c) => c.subjectId)).toEqual(["s3"]);
+    expect(
+      sweepFaults(site, {
+        date: DATE,
+        kinds: ["brokenLateral"],
+        policies: policies.slice(0, 1),
+        onSubject: () => false,
+      }),
+    ).toBeNull();
+    expect(
+      sweepFaults(site, {
+        date: DATE,
+        kinds: ["brokenLateral"],
+        policies: policies.slice(0, 1),
+        subjectIds: ["s3"],
+      })?.map((c) => c.subjectId),
+    ).toEqual(["s3"]);
   });
 });

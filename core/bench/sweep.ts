@@ -5,15 +5,30 @@ import { type FaultKind, faultSubjects } from "./faults.ts";
 import { type Simulation, simulate } from "./simulate.ts";
 
 /** Faults that a sweep drops on stations, one at a time, from the moment the station first opens. */
-export const SWEPT = ["brokenLateral", "brokenOutlet", "stuckClosed", "clogged", "stuckOpen"] as const satisfies readonly FaultKind[];
+export const SWEPT = [
+  "brokenLateral",
+  "brokenOutlet",
+  "stuckClosed",
+  "clogged",
+  "stuckOpen",
+] as const satisfies readonly FaultKind[];
 /** Faults that it drops on mains, supplies, pumps and sensors, a minute after the first station of their system opens. */
-export const SWEPT_ON_MAINS = ["mainlineBreak", "supplyClosed", "pumpFailed", "sensorDead", "wrongK"] as const satisfies readonly FaultKind[];
+export const SWEPT_ON_MAINS = [
+  "mainlineBreak",
+  "supplyClosed",
+  "pumpFailed",
+  "sensorDead",
+  "wrongK",
+] as const satisfies readonly FaultKind[];
 export type SweptKind = (typeof SWEPT)[number] | (typeof SWEPT_ON_MAINS)[number];
 /** What came of it: shut off in good time, late, told but not shut off, nothing said, or something healthy shut off. */
 export type SweepOutcome = "found" | "late" | "told" | "missed" | "wrong";
 export type SweepCell = {
   /** A station; or a main, connection, pump or sensor. */
-  subjectId: string; kind: SweptKind; policy: string; outcome: SweepOutcome;
+  subjectId: string;
+  kind: SweptKind;
+  policy: string;
+  outcome: SweepOutcome;
   /** From when it began to act to the lockout or stop; null where there was none. */
   seconds: number | null;
   lostL: number;
@@ -24,7 +39,9 @@ export type SweepCell = {
 };
 export type SweptPolicy = { name: string; policy: Policy };
 export type SweepOptions = {
-  date: string; kinds: readonly SweptKind[]; policies: readonly SweptPolicy[]; /** @default everything that a kind belongs on */
+  date: string;
+  kinds: readonly SweptKind[];
+  policies: readonly SweptPolicy[] /** @default everything that a kind belongs on */;
   subjectIds?: readonly string[];
   /** Hears each subject as it is done, with how many are; false cancels. */
   onSubject?: (cells: SweepCell[], done: number, of: number) => boolean;
@@ -33,7 +50,9 @@ export type SweepOptions = {
 /** What a sweep would drop faults on: stations that run, and the mains, connections, pumps and sensors over them. */
 export function sweepSubjects(site: SiteFile, date: string, kinds: readonly SweptKind[]): string[] {
   const { runs } = plan(site, date);
-  return [...new Set(kinds.flatMap((kind) => subjectsOf(site, kind)))].filter((id) => firstRun(site, runs, id) !== null);
+  return [...new Set(kinds.flatMap((kind) => subjectsOf(site, kind)))].filter(
+    (id) => firstRun(site, runs, id) !== null,
+  );
 }
 
 /** Every station × every fault × every policy on the exact bench (handbook 9), and every main, supply, pump and sensor. Null when cancelled. */
@@ -42,7 +61,9 @@ export function sweepFaults(site: SiteFile, options: SweepOptions): SweepCell[] 
   const { runs } = plan(site, options.date);
   const first = runs[0] ? Date.parse(runs[0].start) / 1000 : 0;
   const subjects = sweepSubjects(site, options.date, options.kinds).filter((id) => !wanted || wanted.has(id));
-  const calmBy = options.policies.map(({ policy }) => simulate({ ...site, policy }, { date: options.date, exact: true, passCalm: true }));
+  const calmBy = options.policies.map(({ policy }) =>
+    simulate({ ...site, policy }, { date: options.date, exact: true, passCalm: true }),
+  );
   const cells: SweepCell[] = [];
   for (const [n, subjectId] of subjects.entries()) {
     const opens = firstRun(site, runs, subjectId) as number;
@@ -52,10 +73,19 @@ export function sweepFaults(site: SiteFile, options: SweepOptions): SweepCell[] 
         const judged = { ...site, policy };
         const ofStation = (SWEPT as readonly string[]).includes(kind);
         const begins = ofStation ? opens : opens + 60;
-        const night = simulate(judged, { date: options.date, exact: true, passCalm: true, faults: [{ kind, subjectId, at: `+${begins - first}` }] });
+        const night = simulate(judged, {
+          date: options.date,
+          exact: true,
+          passCalm: true,
+          faults: [{ kind, subjectId, at: `+${begins - first}` }],
+        });
         const calm = calmBy[k];
         if (!night.ok || !calm?.ok) continue;
-        mine.push(ofStation ? judge(judged, subjectId, kind, name, begins, night.result, calm.result) : judgeMain(judged, subjectId, kind, name, begins, night.result, calm.result));
+        mine.push(
+          ofStation
+            ? judge(judged, subjectId, kind, name, begins, night.result, calm.result)
+            : judgeMain(judged, subjectId, kind, name, begins, night.result, calm.result),
+        );
       }
     cells.push(...mine);
     if (options.onSubject?.(mine, n + 1, subjects.length) === false) return null;
@@ -75,42 +105,109 @@ function firstRun(site: SiteFile, runs: readonly PlanRun[], subjectId: string): 
   const through = (stationId: string): boolean => {
     if (stationId === subjectId) return true;
     const main = w.stationMainline[w.stationIndex.get(stationId) as number] as number;
-    const over = [...(w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]), ...(w.pocsAbove[main] ?? []).map((p) => site.pocs[p])];
+    const over = [
+      ...(w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]),
+      ...(w.pocsAbove[main] ?? []).map((p) => site.pocs[p]),
+    ];
     return over.some((x) => x?.id === subjectId || (x?.devices ?? []).some((d) => d.id === subjectId));
   };
   const times = runs.filter((r) => through(r.stationId)).map((r) => Date.parse(r.start) / 1000);
   return times.length > 0 ? Math.min(...times) : null;
 }
 
-function judge(site: SiteFile, stationId: string, kind: SweptKind, policy: string, opens: number, night: Simulation, calm: Simulation): SweepCell {
+function judge(
+  site: SiteFile,
+  stationId: string,
+  kind: SweptKind,
+  policy: string,
+  opens: number,
+  night: Simulation,
+  calm: Simulation,
+): SweepCell {
   const w = waterworks(site);
   const main = w.stationMainline[w.stationIndex.get(stationId) as number] as number;
   // A valve that will not close is the main's: its lockout and that of what feeds it is right.
-  const holders = new Set([stationId, ...(kind === "stuckOpen" ? [...(w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]?.id as string), ...(w.pocsAbove[main] ?? []).map((p) => site.pocs[p]?.id as string)] : [])]);
+  const holders = new Set([
+    stationId,
+    ...(kind === "stuckOpen"
+      ? [
+          ...(w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]?.id as string),
+          ...(w.pocsAbove[main] ?? []).map((p) => site.pocs[p]?.id as string),
+        ]
+      : []),
+  ]);
   const locked = night.lockouts.filter((id) => holders.has(id));
   const wrongly = night.lockouts.filter((id) => !holders.has(id) && !calm.lockouts.includes(id));
   const at = night.events.find((e) => e.type === "lockedOut" && holders.has(e.subjectId))?.at;
   const seconds = at === undefined ? null : Date.parse(at) / 1000 - opens;
   const told = night.alarms.length > calm.alarms.length;
-  const sum = (of: Simulation): number => of.unwatered.filter((u) => u.stationId !== stationId).reduce((total, u) => total + u.minutes, 0);
+  const sum = (of: Simulation): number =>
+    of.unwatered.filter((u) => u.stationId !== stationId).reduce((total, u) => total + u.minutes, 0);
   return {
-    subjectId: stationId, kind, policy, seconds, wrongly, lostL: Math.max(0, Math.round(night.totals.lostL - calm.totals.lostL)), othersMin: Math.max(0, Math.round(10 * (sum(night) - sum(calm))) / 10),
-    outcome: wrongly.length > 0 ? "wrong" : locked.length > 0 ? (seconds !== null && seconds <= inGoodTimeS(site, main) ? "found" : "late") : told ? "told" : "missed",
+    subjectId: stationId,
+    kind,
+    policy,
+    seconds,
+    wrongly,
+    lostL: Math.max(0, Math.round(night.totals.lostL - calm.totals.lostL)),
+    othersMin: Math.max(0, Math.round(10 * (sum(night) - sum(calm))) / 10),
+    outcome:
+      wrongly.length > 0
+        ? "wrong"
+        : locked.length > 0
+          ? seconds !== null && seconds <= inGoodTimeS(site, main)
+            ? "found"
+            : "late"
+          : told
+            ? "told"
+            : "missed",
   };
 }
 
 /** Of a main, a supply, a pump or a sensor: no station is ever to blame. Breaks and supplies are found when the main or what feeds it is shut off; a sensor when it is named. */
-function judgeMain(site: SiteFile, subjectId: string, kind: SweptKind, policy: string, begins: number, night: Simulation, calm: Simulation): SweepCell {
+function judgeMain(
+  site: SiteFile,
+  subjectId: string,
+  kind: SweptKind,
+  policy: string,
+  begins: number,
+  night: Simulation,
+  calm: Simulation,
+): SweepCell {
   const stations = new Set(site.stations.map((s) => s.id));
   const wrongly = night.lockouts.filter((id) => stations.has(id) && !calm.lockouts.includes(id));
-  const fresh = night.alarms.filter((a) => !calm.alarms.some((c) => c.at === a.at && c.kind === a.kind && c.subjectId === a.subjectId));
+  const fresh = night.alarms.filter(
+    (a) => !calm.alarms.some((c) => c.at === a.at && c.kind === a.kind && c.subjectId === a.subjectId),
+  );
   const ofSensor = kind === "sensorDead" || kind === "wrongK";
-  const at = ofSensor ? fresh.find((a) => a.kind === "sensor")?.at : night.events.find((e) => (e.type === "lockedOut" || e.type === "stopped") && !stations.has(e.subjectId) && Date.parse(e.at) / 1000 >= begins)?.at;
+  const at = ofSensor
+    ? fresh.find((a) => a.kind === "sensor")?.at
+    : night.events.find(
+        (e) =>
+          (e.type === "lockedOut" || e.type === "stopped") &&
+          !stations.has(e.subjectId) &&
+          Date.parse(e.at) / 1000 >= begins,
+      )?.at;
   const seconds = at === undefined ? null : Date.parse(at) / 1000 - begins;
   const sum = (of: Simulation): number => of.unwatered.reduce((total, u) => total + u.minutes, 0);
   return {
-    subjectId, kind, policy, seconds, wrongly, lostL: Math.max(0, Math.round(night.totals.lostL - calm.totals.lostL)), othersMin: Math.max(0, Math.round(10 * (sum(night) - sum(calm))) / 10),
-    outcome: wrongly.length > 0 ? "wrong" : seconds !== null ? (seconds <= inGoodTimeS(site, null) ? "found" : "late") : fresh.length > 0 ? "told" : "missed",
+    subjectId,
+    kind,
+    policy,
+    seconds,
+    wrongly,
+    lostL: Math.max(0, Math.round(night.totals.lostL - calm.totals.lostL)),
+    othersMin: Math.max(0, Math.round(10 * (sum(night) - sum(calm))) / 10),
+    outcome:
+      wrongly.length > 0
+        ? "wrong"
+        : seconds !== null
+          ? seconds <= inGoodTimeS(site, null)
+            ? "found"
+            : "late"
+          : fresh.length > 0
+            ? "told"
+            : "missed",
   };
 }
 
@@ -118,11 +215,20 @@ function judgeMain(site: SiteFile, subjectId: string, kind: SweptKind, policy: s
 function inGoodTimeS(site: SiteFile, main: number | null): number {
   const holdOffS = Math.max(...site.mainlines.map((m) => m.holdOffS ?? 60));
   const { policy } = site;
-  return 3 * (holdOffS + policy.persistenceS) + (policy.closeWaitS ?? 30) + (policy.retest ? (policy.retestWaitS ?? 60) + holdOffS + policy.persistenceS : 0) + 60 + (main === null ? 0 : (site.mainlines[main]?.fillS ?? 0));
+  return (
+    3 * (holdOffS + policy.persistenceS) +
+    (policy.closeWaitS ?? 30) +
+    (policy.retest ? (policy.retestWaitS ?? 60) + holdOffS + policy.persistenceS : 0) +
+    60 +
+    (main === null ? 0 : (site.mainlines[main]?.fillS ?? 0))
+  );
 }
 
 /** The cells that cost most for want of being found: missed, told or late by litres lost, wrong ones first. */
 export function worstGaps(cells: readonly SweepCell[], count = 10): SweepCell[] {
   const weight = (c: SweepCell): number => (c.outcome === "wrong" ? 1e9 : 0) + c.lostL + 5 * c.othersMin;
-  return cells.filter((c) => c.outcome !== "found").sort((a, b) => weight(b) - weight(a)).slice(0, count);
+  return cells
+    .filter((c) => c.outcome !== "found")
+    .sort((a, b) => weight(b) - weight(a))
+    .slice(0, count);
 }

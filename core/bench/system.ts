@@ -32,13 +32,25 @@ export type SystemState = {
   mainlines: number[];
   pumps: { poc: number; device: DeviceOf<"pump">; dryS: number }[];
   /** Pressure sensors with a limit, and how long each has been beyond. */
-  pressures: { poc: number; device: DeviceOf<"pressureSensor">; low: { now: Persistence }; high: { now: Persistence } }[];
+  pressures: {
+    poc: number;
+    device: DeviceOf<"pressureSensor">;
+    low: { now: Persistence };
+    high: { now: Persistence };
+  }[];
   points: JudgePoint[];
   /** Readings of seconds before this instant are ignored. */
   holdUntil: EpochS;
   offSchedule: Persistence;
   burst: Map<number, Persistence>;
-  search: { state: SearchState; entries: Map<string, Entry>; testing: { entry: Entry; since: EpochS } | null; valves: "shut" | "open"; pump: boolean; key: string } | null;
+  search: {
+    state: SearchState;
+    entries: Map<string, Entry>;
+    testing: { entry: Entry; since: EpochS } | null;
+    valves: "shut" | "open";
+    pump: boolean;
+    key: string;
+  } | null;
   retestUntil: EpochS | null;
   /** Stations that tripped low alone, by what feeds them: the next of the same feed tells. */
   suspects: Map<string, Suspect>;
@@ -56,21 +68,66 @@ export function systemStates(w: Waterworks): SystemState[] {
     const mainlines = site.mainlines.flatMap((_, m) => (w.systemOfMainline[m] === index ? [m] : []));
     const sensing = pocs.map((p) => pocSensing(w, p));
     const pocSensors = sensing.flatMap((s) => s.sensors);
-    const point = (kind: JudgePoint["kind"], mainline: number | null, covers: number[], sensors: FlowSensor[]): JudgePoint => ({
-      kind, pocs, mainline, covers: new Set(covers), sensors, high: CALM, low: CALM, setKey: "", set: [], setAsOf: -1,
+    const point = (
+      kind: JudgePoint["kind"],
+      mainline: number | null,
+      covers: number[],
+      sensors: FlowSensor[],
+    ): JudgePoint => ({
+      kind,
+      pocs,
+      mainline,
+      covers: new Set(covers),
+      sensors,
+      high: CALM,
+      low: CALM,
+      setKey: "",
+      set: [],
+      setAsOf: -1,
     });
     const points: JudgePoint[] = [];
-    if (pocs.length > 0 && sensing.every((s) => s.by === "own" || s.by === "mainlines")) points.push(point("system", null, mainlines, pocSensors));
+    if (pocs.length > 0 && sensing.every((s) => s.by === "own" || s.by === "mainlines"))
+      points.push(point("system", null, mainlines, pocSensors));
     for (const m of mainlines) {
       const own = (site.mainlines[m]?.devices ?? []).find((d): d is FlowSensor => d.kind === "flowSensor");
-      if (own) points.push(point("mainline", m, mainlines.filter((x) => (w.mainsAbove[x] ?? []).includes(m)), [own]));
+      if (own)
+        points.push(
+          point(
+            "mainline",
+            m,
+            mainlines.filter((x) => (w.mainsAbove[x] ?? []).includes(m)),
+            [own],
+          ),
+        );
     }
     return {
-      index, pocs, mainlines, points,
-      pumps: pocs.flatMap((poc) => (site.pocs[poc]?.devices ?? []).filter((d): d is DeviceOf<"pump"> => d.kind === "pump").map((device) => ({ poc, device, dryS: 0 }))),
-      pressures: pocs.flatMap((poc) => (site.pocs[poc]?.devices ?? []).flatMap((d) => (d.kind === "pressureSensor" && (d.lowKpa !== undefined || d.highKpa !== undefined) ? [{ poc, device: d, low: { now: CALM }, high: { now: CALM } }] : []))),
-      holdUntil: Number.NEGATIVE_INFINITY, offSchedule: CALM, burst: new Map(), search: null, retestUntil: null, suspects: new Map(),
-      searched: new Set<string>(), retested: new Set<string>(), unjudged: false, stopped: false, highInARow: 0,
+      index,
+      pocs,
+      mainlines,
+      points,
+      pumps: pocs.flatMap((poc) =>
+        (site.pocs[poc]?.devices ?? [])
+          .filter((d): d is DeviceOf<"pump"> => d.kind === "pump")
+          .map((device) => ({ poc, device, dryS: 0 })),
+      ),
+      pressures: pocs.flatMap((poc) =>
+        (site.pocs[poc]?.devices ?? []).flatMap((d) =>
+          d.kind === "pressureSensor" && (d.lowKpa !== undefined || d.highKpa !== undefined)
+            ? [{ poc, device: d, low: { now: CALM }, high: { now: CALM } }]
+            : [],
+        ),
+      ),
+      holdUntil: Number.NEGATIVE_INFINITY,
+      offSchedule: CALM,
+      burst: new Map(),
+      search: null,
+      retestUntil: null,
+      suspects: new Map(),
+      searched: new Set<string>(),
+      retested: new Set<string>(),
+      unjudged: false,
+      stopped: false,
+      highInARow: 0,
     };
   });
 }
@@ -87,7 +144,9 @@ export function restLimitLpm(w: Waterworks, pocs: number[]): number {
 export function lowestCommonMainline(w: Waterworks, mains: number[]): number | null {
   const [first, ...rest] = [...new Set(mains)];
   if (first === undefined) return null;
-  const shared = (w.mainsAbove[first] ?? []).filter((m) => rest.every((other) => (w.mainsAbove[other] ?? []).includes(m)));
+  const shared = (w.mainsAbove[first] ?? []).filter((m) =>
+    rest.every((other) => (w.mainsAbove[other] ?? []).includes(m)),
+  );
   return shared[0] ?? null;
 }
 

@@ -37,15 +37,33 @@ export function commandsFor(w: Waterworks, night: Night, systems: readonly Syste
 }
 
 /** Why a master valve turned, in words. */
-export function valveReason(system: SystemState | undefined, opens: boolean, why: { locked: boolean; byHand: boolean; called: boolean }): string {
-  if (opens) return system?.search ? (system.search.testing ? "a station is tested alone" : "the mainline is tested with every station closed") : !why.called && why.byHand ? "hand-watering hours begin" : "a station behind it opens";
+export function valveReason(
+  system: SystemState | undefined,
+  opens: boolean,
+  why: { locked: boolean; byHand: boolean; called: boolean },
+): string {
+  if (opens)
+    return system?.search
+      ? system.search.testing
+        ? "a station is tested alone"
+        : "the mainline is tested with every station closed"
+      : !why.called && why.byHand
+        ? "hand-watering hours begin"
+        : "a station behind it opens";
   if (why.locked) return "locked out";
-  return system?.search ? "everything shut before the search" : system?.retestUntil != null ? "shut before the retest" : "nothing behind it calls any more";
+  return system?.search
+    ? "everything shut before the search"
+    : system?.retestUntil != null
+      ? "shut before the retest"
+      : "nothing behind it calls any more";
 }
 
 /** Why a pump turned, in words. */
 export function pumpReason(system: SystemState | undefined, starts: boolean, locked: boolean): string {
-  if (starts) return system?.search && !system.search.testing ? "the mainline makes no pressure without it: at most 30 s against closed stations" : "a station that uses it runs";
+  if (starts)
+    return system?.search && !system.search.testing
+      ? "the mainline makes no pressure without it: at most 30 s against closed stations"
+      : "a station that uses it runs";
   if (locked) return "locked out";
   return system?.search ? "off for the search, before the last valve closes" : "off before the last valve closes";
 }

@@ -16,7 +16,11 @@ export function watchBurst(record: ControllerRecord, system: SystemState, seen: 
     const poc = record.w.site.pocs[p];
     const reading = seen.pocReading[p];
     if (poc?.burstLimitLpm === undefined || reading === null || reading === undefined) continue;
-    const { state, trips } = countBeyond(system.burst.get(p) ?? CALM, reading > poc.burstLimitLpm + 1e-6, poc.burstPersistenceS ?? 15);
+    const { state, trips } = countBeyond(
+      system.burst.get(p) ?? CALM,
+      reading > poc.burstLimitLpm + 1e-6,
+      poc.burstPersistenceS ?? 15,
+    );
     system.burst.set(p, state);
     if (!trips) continue;
     const set = record.runningIn(system);
@@ -25,7 +29,14 @@ export function watchBurst(record: ControllerRecord, system: SystemState, seen: 
     const response = poc.burstResponse ?? "stopAll";
     if (response === "notify") continue;
     const point = system.points[0];
-    if (response === "findAndIsolate" && set.length > 0 && !system.search && point && !system.searched.has(`high:${point.setKey}`)) record.search(system, point, "high", set, `high:${point.setKey}`, now);
+    if (
+      response === "findAndIsolate" &&
+      set.length > 0 &&
+      !system.search &&
+      point &&
+      !system.searched.has(`high:${point.setKey}`)
+    )
+      record.search(system, point, "high", set, `high:${point.setKey}`, now);
     else if (response === "stopStation" && set.length > 0) for (const e of set) record.lockStation(e, now);
     else {
       record.stopSystem(system, now, "burst: stop all");
@@ -38,7 +49,8 @@ export function watchBurst(record: ControllerRecord, system: SystemState, seen: 
 export function watchOffSchedule(record: ControllerRecord, system: SystemState, seen: PlantSecond, now: EpochS): void {
   const { site } = record.w;
   const withSensor = system.pocs.filter((p) => pocSensing(record.w, p).sensors.length > 0);
-  const idle = withSensor.length > 0 && !system.search && system.retestUntil === null && record.runningIn(system).length === 0;
+  const idle =
+    withSensor.length > 0 && !system.search && system.retestUntil === null && record.runningIn(system).length === 0;
   if (!idle || now - 1 < system.holdUntil) {
     system.offSchedule = CALM;
     return;
@@ -64,13 +76,24 @@ export function watchPressure(record: ControllerRecord, system: SystemState, see
     const measured = seen.pressureKpa[poc] ?? 0;
     const policy = record.policyOf(set);
     for (const [state, limit, beyond, kind, response] of [
-      [low, device.lowKpa, measured < (device.lowKpa ?? 0), "pressureLow", policy.lowResponse], [high, device.highKpa, measured > (device.highKpa ?? 0), "pressureHigh", policy.highResponse],
+      [low, device.lowKpa, measured < (device.lowKpa ?? 0), "pressureLow", policy.lowResponse],
+      [high, device.highKpa, measured > (device.highKpa ?? 0), "pressureHigh", policy.highResponse],
     ] as const) {
       if (limit === undefined) continue;
-      const next = judged && record.now.pocValve[poc] ? countBeyond(state.now, beyond, policy.persistenceS) : { state: { count: 0, told: state.now.told }, trips: false };
+      const next =
+        judged && record.now.pocValve[poc]
+          ? countBeyond(state.now, beyond, policy.persistenceS)
+          : { state: { count: 0, told: state.now.told }, trips: false };
       state.now = next.state;
       if (!next.trips) continue;
-      record.alarms.push({ at: now, kind, subjectId: device.id, measuredLpm: seen.pocReading[poc] ?? 0, expectedLpm: setLimits(policy, record.stationsOf(set)).expectedLpm, kPa: { measured, limit } });
+      record.alarms.push({
+        at: now,
+        kind,
+        subjectId: device.id,
+        measuredLpm: seen.pocReading[poc] ?? 0,
+        expectedLpm: setLimits(policy, record.stationsOf(set)).expectedLpm,
+        kPa: { measured, limit },
+      });
       record.log(now, "alarm", device.id, kind);
       if (response === "notify") continue;
       record.stopSystem(system, now, kind === "pressureLow" ? "pressure under its limit" : "pressure over its limit");
@@ -85,7 +108,11 @@ export function watchPumps(record: ControllerRecord, system: SystemState, seen: 
   for (const pump of system.pumps) {
     const sensor = pocSensing(record.w, pump.poc).sensors[0];
     const reading = seen.pocReading[pump.poc];
-    const noFlow = sensor !== undefined && reading !== null && reading !== undefined && reading < Math.max(1e-6, sensorRange(sensor).minLpm ?? 0);
+    const noFlow =
+      sensor !== undefined &&
+      reading !== null &&
+      reading !== undefined &&
+      reading < Math.max(1e-6, sensorRange(sensor).minLpm ?? 0);
     const judged = record.now.pump[pump.poc] === true && noFlow && !system.unjudged && !(system.search?.pump ?? false);
     pump.dryS = judged ? pump.dryS + 1 : 0;
     if (pump.dryS < PUMP_DRY_S) continue;

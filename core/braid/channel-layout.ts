@@ -17,7 +17,10 @@ export function layChannel(runs: ChannelRun[], capacity: number): Ribbon[] {
   for (const run of [...runs].sort((a, b) => a.from - b.from || b.width - a.width || a.key.localeCompare(b.key))) {
     lying = lying.filter((l) => l.ribbon.to > run.from);
     const ribbon: Ribbon = { ...run, steps: [] };
-    const x = findGap(lying, run.width, capacity) ?? makeRoom(lying, run.width, capacity, run.from) ?? Math.max(0, ...lying.map((l) => l.x + l.ribbon.width));
+    const x =
+      findGap(lying, run.width, capacity) ??
+      makeRoom(lying, run.width, capacity, run.from) ??
+      Math.max(0, ...lying.map((l) => l.x + l.ribbon.width));
     ribbon.steps.push({ at: run.from, x });
     lying.push({ ribbon, x });
     ribbons.push(ribbon);

@@ -10,16 +10,23 @@ export const READING_GOOD_FOR_S = 86_400;
 
 /** When an input's simulated readings are beyond a rule's limit. A reading holds until the next, at most {@link READING_GOOD_FOR_S}. */
 export function signalIntervals(timeZone: string, input: Input, rule: Pick<InputRule, "when" | "limit">): Interval[] {
-  const readings = (input.readings ?? []).map((r) => ({ at: instantOf(timeZone, r.at.slice(0, 10), r.at.slice(11)), value: r.value })).sort((a, b) => a.at - b.at);
-  return union(readings.flatMap((r, i) => {
-    const beyond = rule.when === "above" ? r.value > rule.limit : r.value < rule.limit;
-    const to = Math.min(readings[i + 1]?.at ?? Number.POSITIVE_INFINITY, r.at + READING_GOOD_FOR_S);
-    return beyond && to > r.at ? [{ from: r.at, to }] : [];
-  }));
+  const readings = (input.readings ?? [])
+    .map((r) => ({ at: instantOf(timeZone, r.at.slice(0, 10), r.at.slice(11)), value: r.value }))
+    .sort((a, b) => a.at - b.at);
+  return union(
+    readings.flatMap((r, i) => {
+      const beyond = rule.when === "above" ? r.value > rule.limit : r.value < rule.limit;
+      const to = Math.min(readings[i + 1]?.at ?? Number.POSITIVE_INFINITY, r.at + READING_GOOD_FOR_S);
+      return beyond && to > r.at ? [{ from: r.at, to }] : [];
+    }),
+  );
 }
 
 /** A program's rules with something to say: when each pauses or starts it. A bypassed input says nothing. */
-export function inputSignals(site: SiteFile, program: Program): { inputId: string; does: InputRule["does"]; intervals: Interval[] }[] {
+export function inputSignals(
+  site: SiteFile,
+  program: Program,
+): { inputId: string; does: InputRule["does"]; intervals: Interval[] }[] {
   return (program.onInputs ?? []).flatMap((rule) => {
     const input = site.weatherInputs?.find((w) => w.id === rule.inputId);
     if (!input || input.bypassed === true) return [];
@@ -32,6 +39,8 @@ export function inputSignals(site: SiteFile, program: Program): { inputId: strin
 export function inputStarts(site: SiteFile, program: Program, date: string): EpochS[] {
   const from = instantOf(site.site.timeZone, date, "00:00");
   const to = instantOf(site.site.timeZone, addDays(date, 1), "00:00");
-  const starts = inputSignals(site, program).filter((s) => s.does === "start").flatMap((s) => s.intervals.filter((i) => i.from < to && i.to > from).map((i) => Math.max(i.from, from)));
+  const starts = inputSignals(site, program)
+    .filter((s) => s.does === "start")
+    .flatMap((s) => s.intervals.filter((i) => i.from < to && i.to > from).map((i) => Math.max(i.from, from)));
   return [...new Set(starts)].sort((a, b) => a - b);
 }

@@ -6,7 +6,12 @@ import { monthOf } from "./wall-time.ts";
  * (percentages multiply, handbook 6). Rounded once at the end, half up, on exact decimals: 1800 × 0.75 × 1.10 × 0.90 = 1336.5 → 1337.
  */
 export function adjustedSeconds(site: SiteFile, program: Program, minutes: number, date: string): number {
-  const factors = [site.site.seasonalPercent ?? 100, program.seasonalPercent ?? 100, program.monthlyPercent?.[monthOf(date) - 1] ?? 100, weatherPercent(site, date) ?? 100];
+  const factors = [
+    site.site.seasonalPercent ?? 100,
+    program.seasonalPercent ?? 100,
+    program.monthlyPercent?.[monthOf(date) - 1] ?? 100,
+    weatherPercent(site, date) ?? 100,
+  ];
   let value = 0n;
   let scale = 0;
   const first = decimal(minutes);
@@ -23,7 +28,9 @@ export function adjustedSeconds(site: SiteFile, program: Program, minutes: numbe
 
 /** The percent the weather makes of a local date; undefined where none is given or it is bypassed. */
 export function weatherPercent(site: SiteFile, date: string): number | undefined {
-  return site.site.weatherPercentBypassed === true ? undefined : site.site.weatherPercents?.find((w) => w.date === date)?.percent;
+  return site.site.weatherPercentBypassed === true
+    ? undefined
+    : site.site.weatherPercents?.find((w) => w.date === date)?.percent;
 }
 
 /** A number's shortest decimal spelling as integer digits × 10^−scale. Non-negative input. */

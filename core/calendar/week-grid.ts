@@ -21,7 +21,8 @@ export function weekMinutes(windows: WaterWindow[]): Uint8Array {
 export function weekHours(windows: WaterWindow[]): number[] {
   const held = weekMinutes(windows);
   const hours = new Array<number>(HOURS).fill(0);
-  for (let m = 0; m < held.length; m++) if (held[m]) hours[Math.floor(m / 60)] = (hours[Math.floor(m / 60)] as number) + 1 / 60;
+  for (let m = 0; m < held.length; m++)
+    if (held[m]) hours[Math.floor(m / 60)] = (hours[Math.floor(m / 60)] as number) + 1 / 60;
   return hours.map((h) => (h > 1 - 1e-9 ? 1 : h));
 }
 

@@ -4,8 +4,17 @@ import { sensorRange } from "../sensors/sensor-range.ts";
 import type { Device, Mainline, Pipe, Poc, SiteFile, Source } from "../site-file/schema.ts";
 
 export type CeilingRule =
-  | "yield" | "pipeVelocity" | "meterContinuous" | "meterSafe" | "meterLoss" | "backflowMax" | "masterValveMax"
-  | "pumpBestEfficiency" | "pumpCurveEnd" | "sensorMax" | "entered";
+  | "yield"
+  | "pipeVelocity"
+  | "meterContinuous"
+  | "meterSafe"
+  | "meterLoss"
+  | "backflowMax"
+  | "masterValveMax"
+  | "pumpBestEfficiency"
+  | "pumpCurveEnd"
+  | "sensorMax"
+  | "entered";
 export type RuleFigure = { rule: CeilingRule; deviceId?: string; lpm: number };
 export type ElementCeiling = {
   id: string;
@@ -48,7 +57,8 @@ export function deviceRules(device: Device, staticKpa: number | null): RuleFigur
       add("masterValveMax", device.maxLpm);
       break;
     case "pump":
-      if (device.bestEfficiencyLpm !== undefined) add("pumpBestEfficiency", 1.15 * device.bestEfficiencyLpm * (device.parallel ?? 1));
+      if (device.bestEfficiencyLpm !== undefined)
+        add("pumpBestEfficiency", 1.15 * device.bestEfficiencyLpm * (device.parallel ?? 1));
       else add("pumpCurveEnd", Math.max(...device.curve.map((p) => p.flowLpm)) * (device.parallel ?? 1));
       break;
     case "pipe": {
@@ -90,12 +100,22 @@ export function staticPressureKpa(site: SiteFile, poc: Poc): number | null {
 
 function pocCeiling(site: SiteFile, poc: Poc): ElementCeiling {
   const staticKpa = staticPressureKpa(site, poc);
-  return bind(poc.id, "poc", poc.devices.flatMap((d) => deviceRules(d, staticKpa)), poc);
+  return bind(
+    poc.id,
+    "poc",
+    poc.devices.flatMap((d) => deviceRules(d, staticKpa)),
+    poc,
+  );
 }
 
 function mainlineCeiling(mainline: Mainline): ElementCeiling {
   const devices: Device[] = [...(mainline.devices ?? []), ...mainline.pipes];
-  return bind(mainline.id, "mainline", devices.flatMap((d) => deviceRules(d, null)), mainline);
+  return bind(
+    mainline.id,
+    "mainline",
+    devices.flatMap((d) => deviceRules(d, null)),
+    mainline,
+  );
 }
 
 function bind(
@@ -113,12 +133,16 @@ function bind(
     if (!ties) smallest = figure;
   }
   if (!smallest) return { id, kind, ceilingLpm: null, boundBy: null, rules };
-  const boundBy = smallest.deviceId === undefined ? { rule: smallest.rule } : { rule: smallest.rule, deviceId: smallest.deviceId };
+  const boundBy =
+    smallest.deviceId === undefined ? { rule: smallest.rule } : { rule: smallest.rule, deviceId: smallest.deviceId };
   return { id, kind, ceilingLpm: smallest.lpm, boundBy, rules };
 }
 
 /** A ceiling by hand above the computed one needs a reason; without one it is not taken. */
-export function enteredWithoutReason(entered: { ceilingLpm?: number; ceilingReason?: string }, computedLpm: number | null): boolean {
+export function enteredWithoutReason(
+  entered: { ceilingLpm?: number; ceilingReason?: string },
+  computedLpm: number | null,
+): boolean {
   if (entered.ceilingLpm === undefined || computedLpm === null) return false;
   return entered.ceilingLpm > computedLpm + FLOW_TOLERANCE_LPM && !entered.ceilingReason?.trim();
 }

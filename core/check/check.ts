@@ -15,5 +15,13 @@ import { checkWaterworks } from "./waterworks.ts";
  */
 export function check(site: SiteFile): Finding[] {
   const w = waterworks(site);
-  return [...checkWaterworks(w), ...checkSupply(w), ...checkControllers(w), ...checkSensors(w), ...checkStations(w), ...checkPrograms(w), ...checkLimits(w)];
+  return [
+    ...checkWaterworks(w),
+    ...checkSupply(w),
+    ...checkControllers(w),
+    ...checkSensors(w),
+    ...checkStations(w),
+    ...checkPrograms(w),
+    ...checkLimits(w),
+  ];
 }

@@ -14,7 +14,8 @@ export function checkControllers(w: Waterworks): Finding[] {
 
 /** What two controllers that know nothing of each other both draw on, in words; null when nothing. */
 function shared(w: Waterworks, a: Draws, b: Draws): string | null {
-  const both = (kind: keyof Draws, list: { name: string }[]): string | undefined => [...a[kind]].filter((i) => b[kind].has(i)).map((i) => list[i]?.name)[0];
+  const both = (kind: keyof Draws, list: { name: string }[]): string | undefined =>
+    [...a[kind]].filter((i) => b[kind].has(i)).map((i) => list[i]?.name)[0];
   return both("mainline", w.site.mainlines) ?? both("poc", w.site.pocs) ?? both("source", w.site.sources) ?? null;
 }
 
@@ -31,17 +32,50 @@ function unlinkedPairs(w: Waterworks): Finding[] {
       const loose = isUnlinked(a) && !settled(a) ? i : isUnlinked(b) && !settled(b) ? j : null;
       if (loose !== null) {
         const c = controllers[loose] as Controller;
-        found.push(finding("warning", "unlinkedWithoutShare", `controllers[${loose}]`, c.id, `${a.name} and ${b.name} both draw on ${on} and do not know of each other. Give ${c.name} a fixed share of the ceiling or hours of its own, or link them.`));
-      } else if (a.unlinkedHours && b.unlinkedHours && a.unlinkedShare === undefined && b.unlinkedShare === undefined && overlaps(a.unlinkedHours, b.unlinkedHours))
-        found.push(finding("error", "unlinkedHoursOverlap", `controllers[${j}].unlinkedHours`, b.id, `${a.name} and ${b.name} both draw on ${on}, and their own hours overlap. Part the hours.`));
+        found.push(
+          finding(
+            "warning",
+            "unlinkedWithoutShare",
+            `controllers[${loose}]`,
+            c.id,
+            `${a.name} and ${b.name} both draw on ${on} and do not know of each other. Give ${c.name} a fixed share of the ceiling or hours of its own, or link them.`,
+          ),
+        );
+      } else if (
+        a.unlinkedHours &&
+        b.unlinkedHours &&
+        a.unlinkedShare === undefined &&
+        b.unlinkedShare === undefined &&
+        overlaps(a.unlinkedHours, b.unlinkedHours)
+      )
+        found.push(
+          finding(
+            "error",
+            "unlinkedHoursOverlap",
+            `controllers[${j}].unlinkedHours`,
+            b.id,
+            `${a.name} and ${b.name} both draw on ${on}, and their own hours overlap. Part the hours.`,
+          ),
+        );
     });
   });
   for (const kind of ["mainline", "poc", "source"] as const)
     (kind === "mainline" ? w.site.mainlines : kind === "poc" ? w.site.pocs : w.site.sources).forEach((e, n) => {
-      const on = controllers.flatMap((c, i) => (c.unlinkedShare !== undefined && draws[i]?.[kind].has(n) ? [{ c, i }] : []));
+      const on = controllers.flatMap((c, i) =>
+        c.unlinkedShare !== undefined && draws[i]?.[kind].has(n) ? [{ c, i }] : [],
+      );
       const total = on.reduce((sum, { c }) => sum + (c.unlinkedShare ?? 0), 0);
       const last = on[on.length - 1];
-      if (last && total > 1 + 1e-9) found.push(finding("error", "unlinkedSharesAboveOne", `controllers[${last.i}].unlinkedShare`, last.c.id, `${on.map(({ c }) => c.name).join(" and ")} together have ${Math.round(total * 100)} % of ${e.name}. Shares of one ceiling sum to 100 % at most.`));
+      if (last && total > 1 + 1e-9)
+        found.push(
+          finding(
+            "error",
+            "unlinkedSharesAboveOne",
+            `controllers[${last.i}].unlinkedShare`,
+            last.c.id,
+            `${on.map(({ c }) => c.name).join(" and ")} together have ${Math.round(total * 100)} % of ${e.name}. Shares of one ceiling sum to 100 % at most.`,
+          ),
+        );
     });
   return found;
 }
@@ -55,25 +89,89 @@ function wires(site: SiteFile): Finding[] {
   const found: Finding[] = [];
   const things = wiredThings(site);
   for (const c of addressConflicts(things))
-    found.push(finding("error", c.code, `${c.second.path}.${c.code === "addressTwice" ? "address" : "serial"}`, c.second.id, `${c.code === "addressTwice" ? "Address" : "Serial number"} ${c.value} is on ${c.first.label} and again on ${c.second.label}. Both would answer; give one its own.`));
+    found.push(
+      finding(
+        "error",
+        c.code,
+        `${c.second.path}.${c.code === "addressTwice" ? "address" : "serial"}`,
+        c.second.id,
+        `${c.code === "addressTwice" ? "Address" : "Serial number"} ${c.value} is on ${c.first.label} and again on ${c.second.label}. Both would answer; give one its own.`,
+      ),
+    );
   site.controllers.forEach((c, i) => {
     const load = controllerLoad(site, c);
     if (load.budgetMa !== null && load.totalMa > load.budgetMa + 1e-9)
-      found.push(finding("warning", "overCurrent", `controllers[${i}].budgetMa`, c.id, `${c.name} may have to hold ${Math.round(load.totalMa)} mA (${load.stationsAtOnce} station${load.stationsAtOnce === 1 ? "" : "s"} at once, master valves and pump relays with them${load.typical ? "; some at typical figures" : ""}); it gives ${load.budgetMa} mA. Let fewer run at once.`));
+      found.push(
+        finding(
+          "warning",
+          "overCurrent",
+          `controllers[${i}].budgetMa`,
+          c.id,
+          `${c.name} may have to hold ${Math.round(load.totalMa)} mA (${load.stationsAtOnce} station${load.stationsAtOnce === 1 ? "" : "s"} at once, master valves and pump relays with them${load.typical ? "; some at typical figures" : ""}); it gives ${load.budgetMa} mA. Let fewer run at once.`,
+        ),
+      );
     if (c.powered !== "battery") return;
     const ac = things.filter((t) => t.controllerId === c.id && t.coil === "ac24");
-    if (ac.length > 0) found.push(finding("error", "acOnBattery", ac[0]?.path ?? "", ac[0]?.id ?? c.id, `${c.name} runs on a battery and drives latching DC coils only; ${ac.slice(0, 3).map((t) => t.label).join(", ")}${ac.length > 3 ? ` and ${ac.length - 3} more` : ""} ${ac.length === 1 ? "has a 24 V AC coil" : "have 24 V AC coils"} and would never open.`));
-    const unknown = things.filter((t) => t.controllerId === c.id && t.coil === null && (t.kind === "station" || t.kind === "masterValve"));
-    if (unknown.length > 0) found.push(finding("note", "coilUnknown", unknown[0]?.path ?? "", c.id, `${c.name} runs on a battery; the coils of ${unknown.length} valve${unknown.length === 1 ? "" : "s"} on it are not recorded. They must be latching DC.`));
+    if (ac.length > 0)
+      found.push(
+        finding(
+          "error",
+          "acOnBattery",
+          ac[0]?.path ?? "",
+          ac[0]?.id ?? c.id,
+          `${c.name} runs on a battery and drives latching DC coils only; ${ac
+            .slice(0, 3)
+            .map((t) => t.label)
+            .join(
+              ", ",
+            )}${ac.length > 3 ? ` and ${ac.length - 3} more` : ""} ${ac.length === 1 ? "has a 24 V AC coil" : "have 24 V AC coils"} and would never open.`,
+        ),
+      );
+    const unknown = things.filter(
+      (t) => t.controllerId === c.id && t.coil === null && (t.kind === "station" || t.kind === "masterValve"),
+    );
+    if (unknown.length > 0)
+      found.push(
+        finding(
+          "note",
+          "coilUnknown",
+          unknown[0]?.path ?? "",
+          c.id,
+          `${c.name} runs on a battery; the coils of ${unknown.length} valve${unknown.length === 1 ? "" : "s"} on it are not recorded. They must be latching DC.`,
+        ),
+      );
   });
   for (const c of site.controllers.filter((x) => x.powered === "mains")) {
     const latching = things.filter((t) => t.controllerId === c.id && t.coil === "dcLatching");
-    if (latching.length > 0) found.push(finding("warning", "latchingOnMains", latching[0]?.path ?? "", latching[0]?.id ?? c.id, `${c.name} gives 24 V AC; ${latching.map((t) => t.label).slice(0, 3).join(", ")} ${latching.length === 1 ? "has a latching DC coil" : "have latching DC coils"}, which AC does not move.`));
+    if (latching.length > 0)
+      found.push(
+        finding(
+          "warning",
+          "latchingOnMains",
+          latching[0]?.path ?? "",
+          latching[0]?.id ?? c.id,
+          `${c.name} gives 24 V AC; ${latching
+            .map((t) => t.label)
+            .slice(0, 3)
+            .join(
+              ", ",
+            )} ${latching.length === 1 ? "has a latching DC coil" : "have latching DC coils"}, which AC does not move.`,
+        ),
+      );
   }
   for (const t of things) {
-    const state = wireState(site, t.id, t.coil ?? (site.controllers.find((c) => c.id === t.controllerId)?.powered === "battery" ? "dcLatching" : "ac24"));
+    const state = wireState(
+      site,
+      t.id,
+      t.coil ?? (site.controllers.find((c) => c.id === t.controllerId)?.powered === "battery" ? "dcLatching" : "ac24"),
+    );
     if (!state || (state.meaning === "good" && !state.runHigh)) continue;
-    const words = { short: "a short: coil or wire", open: "an open circuit: cut wire, bad splice or burnt coil", high: "too high: a corroded splice or a long thin run", good: `good, but its wire run takes ${Math.round(state.runOhm ?? 0)} Ω: look for a bad splice` }[state.meaning];
+    const words = {
+      short: "a short: coil or wire",
+      open: "an open circuit: cut wire, bad splice or burnt coil",
+      high: "too high: a corroded splice or a long thin run",
+      good: `good, but its wire run takes ${Math.round(state.runOhm ?? 0)} Ω: look for a bad splice`,
+    }[state.meaning];
     found.push(finding("warning", "wireReading", t.path, t.id, `${t.label}: its last resistance reading is ${words}.`));
   }
   return found;

@@ -8,7 +8,13 @@ export function everyNight(site: SiteFile): { w: Waterworks; date: string; start
   const always: SiteFile = {
     ...site,
     site: { ...site.site, holdUntil: undefined },
-    programs: site.programs.map((p) => ({ ...p, from: undefined, until: undefined, holdUntil: undefined, days: { type: "interval", everyDays: 1, anchor: "2000-01-01" } })),
+    programs: site.programs.map((p) => ({
+      ...p,
+      from: undefined,
+      until: undefined,
+      holdUntil: undefined,
+      days: { type: "interval", everyDays: 1, anchor: "2000-01-01" },
+    })),
   };
   const w = waterworks(always);
   const date = localDate(site.site.timeZone, Date.UTC(2001, 5, 15) / 1000);

@@ -17,11 +17,37 @@ export function checkLimits(asked: Waterworks): Finding[] {
   const w = site === asked.site ? asked : { ...asked, site };
   const { policy } = site;
   const found: Finding[] = [];
-  if (policy.basis === "graded" && (policy.bands ?? []).length === 0) found.push(finding("warning", "noBands", "policy.bands", site.site.id, "The limits are graded, but no band is entered; the plain percentages hold."));
-  if (policy.persistenceS < 10) found.push(finding("note", "persistenceShort", "policy.persistenceS", site.site.id, `A persistence of ${policy.persistenceS} s trips on any gust of pressure.`));
+  if (policy.basis === "graded" && (policy.bands ?? []).length === 0)
+    found.push(
+      finding(
+        "warning",
+        "noBands",
+        "policy.bands",
+        site.site.id,
+        "The limits are graded, but no band is entered; the plain percentages hold.",
+      ),
+    );
+  if (policy.persistenceS < 10)
+    found.push(
+      finding(
+        "note",
+        "persistenceShort",
+        "policy.persistenceS",
+        site.site.id,
+        `A persistence of ${policy.persistenceS} s trips on any gust of pressure.`,
+      ),
+    );
   site.pocs.forEach((p, i) => {
     if (p.burstLimitLpm === undefined && pocSensing(w, i).sensors.length > 0)
-      found.push(finding("note", "noBurstLimit", `pocs[${i}].burstLimitLpm`, p.id, `${p.name} has no burst limit: a main that opens wide runs through hold-off and persistence before anything shuts it.`));
+      found.push(
+        finding(
+          "note",
+          "noBurstLimit",
+          `pocs[${i}].burstLimitLpm`,
+          p.id,
+          `${p.name} has no burst limit: a main that opens wide runs through hold-off and persistence before anything shuts it.`,
+        ),
+      );
   });
   return [...found, ...outOfReach(w), ...insideSpread(w), ...neverJudged(w)];
 }
@@ -33,10 +59,23 @@ function outOfReach(w: Waterworks): Finding[] {
     const most = pocs.map((p) => deliverableLpm(site, p));
     if (pocs.length === 0 || most.some((m) => m === null)) return [];
     const deliverable = most.reduce((a: number, m) => a + (m as number), 0);
-    const out = site.stations.filter((s, i) => s.monitored !== false && w.systemOfMainline[w.stationMainline[i] as number] === system && setLimits(site.policy, [s]).highLpm > REACHABLE * deliverable);
+    const out = site.stations.filter(
+      (s, i) =>
+        s.monitored !== false &&
+        w.systemOfMainline[w.stationMainline[i] as number] === system &&
+        setLimits(site.policy, [s]).highLpm > REACHABLE * deliverable,
+    );
     if (out.length === 0) return [];
     const first = out[0] as Station;
-    return [finding("warning", "limitNeverReached", `stations[${site.stations.indexOf(first)}]`, first.id, `${named(out)}: the high limit is above 90 % of the ${flowWords(site, deliverable)} that ${pocs.map((p) => p.name).join(" and ")} can deliver with nothing left of the pressure, so it would never trip. Tighten it, or look for low pressure instead.`)];
+    return [
+      finding(
+        "warning",
+        "limitNeverReached",
+        `stations[${site.stations.indexOf(first)}]`,
+        first.id,
+        `${named(out)}: the high limit is above 90 % of the ${flowWords(site, deliverable)} that ${pocs.map((p) => p.name).join(" and ")} can deliver with nothing left of the pressure, so it would never trip. Tighten it, or look for low pressure instead.`,
+      ),
+    ];
   });
 }
 
@@ -50,7 +89,15 @@ function insideSpread(w: Waterworks): Finding[] {
   });
   if (inside.length === 0) return [];
   const first = inside[0] as Station;
-  return [finding("warning", "limitInsideSpread", `stations[${site.stations.indexOf(first)}]`, first.id, `${named(inside)}: a limit lies within two standard deviations of what was learned, so it will trip for nothing. Widen it for ${inside.length > 1 ? "them" : "it"}, or learn again when the supply is calm.`)];
+  return [
+    finding(
+      "warning",
+      "limitInsideSpread",
+      `stations[${site.stations.indexOf(first)}]`,
+      first.id,
+      `${named(inside)}: a limit lies within two standard deviations of what was learned, so it will trip for nothing. Widen it for ${inside.length > 1 ? "them" : "it"}, or learn again when the supply is calm.`,
+    ),
+  ];
 }
 
 /** Runs, or their last cycles, shorter than hold-off and persistence together: no limit ever judges them. */
@@ -66,14 +113,39 @@ function neverJudged(w: Waterworks): Finding[] {
   };
   const watched = [...cycles].filter(([i]) => site.stations[i]?.monitored !== false);
   const never = watched.filter(([i, list]) => Math.max(...list) < needed(i)).map(([i]) => site.stations[i] as Station);
-  const some = watched.filter(([i, list]) => Math.max(...list) >= needed(i) && Math.min(...list) < needed(i)).map(([i]) => site.stations[i] as Station);
+  const some = watched
+    .filter(([i, list]) => Math.max(...list) >= needed(i) && Math.min(...list) < needed(i))
+    .map(([i]) => site.stations[i] as Station);
   return [
-    ...(never.length > 0 ? [finding("warning", "persistenceLongerThanRun", `stations[${site.stations.indexOf(never[0] as Station)}]`, never[0]?.id as string, `${named(never)}: every run is over before hold-off and persistence are, so no limit ever judges ${never.length > 1 ? "them" : "it"}. Longer cycles, or a shorter persistence.`)] : []),
-    ...(some.length > 0 ? [finding("note", "shortCycleUnwatched", `stations[${site.stations.indexOf(some[0] as Station)}]`, some[0]?.id as string, `${named(some)}: the shortest cycle is over before hold-off and persistence are, so it is never judged.`)] : []),
+    ...(never.length > 0
+      ? [
+          finding(
+            "warning",
+            "persistenceLongerThanRun",
+            `stations[${site.stations.indexOf(never[0] as Station)}]`,
+            never[0]?.id as string,
+            `${named(never)}: every run is over before hold-off and persistence are, so no limit ever judges ${never.length > 1 ? "them" : "it"}. Longer cycles, or a shorter persistence.`,
+          ),
+        ]
+      : []),
+    ...(some.length > 0
+      ? [
+          finding(
+            "note",
+            "shortCycleUnwatched",
+            `stations[${site.stations.indexOf(some[0] as Station)}]`,
+            some[0]?.id as string,
+            `${named(some)}: the shortest cycle is over before hold-off and persistence are, so it is never judged.`,
+          ),
+        ]
+      : []),
   ];
 }
 
 function named(stations: Station[]): string {
-  const shown = stations.slice(0, 3).map((s) => `${s.number} ${s.name}`).join(", ");
+  const shown = stations
+    .slice(0, 3)
+    .map((s) => `${s.number} ${s.name}`)
+    .join(", ");
   return stations.length > 3 ? `${shown} and ${stations.length - 3} more` : shown;
 }

@@ -18,7 +18,15 @@ export async function pressureFindings(site: SiteFile, ready?: PressureStudy): P
     const i = place.get(s.stationId) as number;
     const station = site.stations[i] as Station;
     const shown = (kPa: number): string => showQuantity(kPa, "pressure", site.site.units);
-    found.push(finding("warning", code, `stations[${i}].requiredKpa`, s.stationId, `Station ${station.number} ${station.name}: ${when} its valve has ${s.kPa > 0 ? shown(s.kPa) : "no pressure"}; it requires ${shown(s.requiredKpa ?? 0)}.`));
+    found.push(
+      finding(
+        "warning",
+        code,
+        `stations[${i}].requiredKpa`,
+        s.stationId,
+        `Station ${station.number} ${station.name}: ${when} its valve has ${s.kPa > 0 ? shown(s.kPa) : "no pressure"}; it requires ${shown(s.requiredKpa ?? 0)}.`,
+      ),
+    );
   };
   const short = (s: StationPressure): boolean => s.marginKpa !== null && s.marginKpa < -TOLERANCE_KPA;
   for (const s of study.alone) if (short(s)) say(s, "pressureAlone", "alone,");
@@ -26,10 +34,31 @@ export async function pressureFindings(site: SiteFile, ready?: PressureStudy): P
   const worst = study.design?.worst;
   if (study.design && worst && short(worst) && !alone.has(worst.stationId)) {
     const others = study.design.stations.filter((s) => short(s) && s.stationId !== worst.stationId).length;
-    say(worst, "pressureTogether", `with as many running as the ceilings allow, ${others > 0 ? `and ${others} more are short too, ` : ""}`);
+    say(
+      worst,
+      "pressureTogether",
+      `with as many running as the ceilings allow, ${others > 0 ? `and ${others} more are short too, ` : ""}`,
+    );
   }
-  if (study.design?.unbalanced) found.push(finding("warning", "networkUnbalanced", "mainlines", site.site.id, "The network finds no balance with everything running up to the ceiling: the supply cannot deliver that much. Its pressures mean nothing there; check pump curves and supply figures."));
+  if (study.design?.unbalanced)
+    found.push(
+      finding(
+        "warning",
+        "networkUnbalanced",
+        "mainlines",
+        site.site.id,
+        "The network finds no balance with everything running up to the ceiling: the supply cannot deliver that much. Its pressures mean nothing there; check pump curves and supply figures.",
+      ),
+    );
   if (study.unknown.length > 0)
-    found.push(finding("note", "pressureUnknown", "sources", site.site.id, `For ${study.unknown.length} station${study.unknown.length === 1 ? "" : "s"} no pressure can be told, since no source above states one and no pump makes one. Dividing flow over feeds is then necessary, not sufficient.`));
+    found.push(
+      finding(
+        "note",
+        "pressureUnknown",
+        "sources",
+        site.site.id,
+        `For ${study.unknown.length} station${study.unknown.length === 1 ? "" : "s"} no pressure can be told, since no source above states one and no pump makes one. Dividing flow over feeds is then necessary, not sufficient.`,
+      ),
+    );
   return found;
 }

@@ -14,20 +14,52 @@ export function checkStations(w: Waterworks): Finding[] {
     const who = `Station ${s.number} ${s.name}`;
     const key = `${s.controllerId}:${s.number}`;
     const twin = numbers.get(key);
-    if (twin) found.push(finding("error", "duplicateStationNumber", `${path}.number`, s.id, `${who}: number ${s.number} is already used by ${twin.name} on the same controller. Give one of them another number.`));
+    if (twin)
+      found.push(
+        finding(
+          "error",
+          "duplicateStationNumber",
+          `${path}.number`,
+          s.id,
+          `${who}: number ${s.number} is already used by ${twin.name} on the same controller. Give one of them another number.`,
+        ),
+      );
     else numbers.set(key, s);
     const flow = expectedFlow(s);
-    if (!flow) found.push(finding("error", "noFlow", path, s.id, `${who} has no flow figure. Enter its design flow, or learn it.`));
-    if (s.lockedOut) found.push(finding("warning", "lockedOut", `${path}.lockedOut`, s.id, `${who} is locked out. Find the cause and clear it in the Log.`));
+    if (!flow)
+      found.push(
+        finding("error", "noFlow", path, s.id, `${who} has no flow figure. Enter its design flow, or learn it.`),
+      );
+    if (s.lockedOut)
+      found.push(
+        finding(
+          "warning",
+          "lockedOut",
+          `${path}.lockedOut`,
+          s.id,
+          `${who} is locked out. Find the cause and clear it in the Log.`,
+        ),
+      );
     const mainline = w.stationMainline[i] as number;
     const group = alone.groupOfController[w.stationController[i] as number] as number;
     if (flow && !alone.assignment(group, null).tryAdd(mainline, flow.lpm)) {
       const reachable = alone.assignment(group, null).tryAdd(mainline, 1e-3);
       const name = site.mainlines[mainline]?.name ?? "";
-      if (reachable) found.push(finding("error", "stationAboveCeiling", path, s.id, `${who} alone uses ${flowWords(site, flow.lpm)}, more than can reach it through ${name}. Correct the flow, or water it from a larger main.`));
-      else if (!s.lockedOut) found.push(finding("error", "noSupply", path, s.id, `${who}: no open way from an enabled source through ${name}.`));
+      if (reachable)
+        found.push(
+          finding(
+            "error",
+            "stationAboveCeiling",
+            path,
+            s.id,
+            `${who} alone uses ${flowWords(site, flow.lpm)}, more than can reach it through ${name}. Correct the flow, or water it from a larger main.`,
+          ),
+        );
+      else if (!s.lockedOut)
+        found.push(
+          finding("error", "noSupply", path, s.id, `${who}: no open way from an enabled source through ${name}.`),
+        );
     }
   });
   return found;
 }
-

@@ -1,4 +1,10 @@
-import { ceilings, enteredWithoutReason, HARD_MAX_VELOCITY_MS, insideDiameterMm, USUAL_MAX_VELOCITY_MS } from "../ceilings/ceilings.ts";
+import {
+  ceilings,
+  enteredWithoutReason,
+  HARD_MAX_VELOCITY_MS,
+  insideDiameterMm,
+  USUAL_MAX_VELOCITY_MS,
+} from "../ceilings/ceilings.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Device, Pipe } from "../site-file/schema.ts";
 import { type Finding, finding, flowWords } from "./finding.ts";
@@ -6,42 +12,133 @@ import { type Finding, finding, flowWords } from "./finding.ts";
 export function checkWaterworks(w: Waterworks): Finding[] {
   const { site } = w;
   const found: Finding[] = [];
-  const elements = [...site.pocs.map((e, i) => ({ e, list: "pocs", i })), ...site.mainlines.map((e, i) => ({ e, list: "mainlines", i }))];
+  const elements = [
+    ...site.pocs.map((e, i) => ({ e, list: "pocs", i })),
+    ...site.mainlines.map((e, i) => ({ e, list: "mainlines", i })),
+  ];
   const own = new Map(ceilings(site).map((c) => [c.id, c]));
   for (const { e, list, i } of elements) {
     const computed = (own.get(e.id)?.rules ?? []).filter((r) => r.rule !== "entered").map((r) => r.lpm);
     const smallest = computed.length > 0 ? Math.min(...computed) : null;
     if (enteredWithoutReason(e, smallest))
-      found.push(finding("error", "ceilingWithoutReason", `${list}[${i}].ceilingLpm`, e.id, `${e.name}: the ceiling entered by hand, ${flowWords(site, e.ceilingLpm ?? 0)}, is above the computed ${flowWords(site, smallest ?? 0)} and has no reason. It is not taken; give a reason or lower it.`));
+      found.push(
+        finding(
+          "error",
+          "ceilingWithoutReason",
+          `${list}[${i}].ceilingLpm`,
+          e.id,
+          `${e.name}: the ceiling entered by hand, ${flowWords(site, e.ceilingLpm ?? 0)}, is above the computed ${flowWords(site, smallest ?? 0)} and has no reason. It is not taken; give a reason or lower it.`,
+        ),
+      );
   }
   site.sources.forEach((s, i) => {
-    if (s.enabled !== false && !site.pocs.some((p) => p.sourceIds.includes(s.id))) found.push(finding("note", "sourceUnused", `sources[${i}]`, s.id, `${s.name} feeds no point of connection.`));
+    if (s.enabled !== false && !site.pocs.some((p) => p.sourceIds.includes(s.id)))
+      found.push(finding("note", "sourceUnused", `sources[${i}]`, s.id, `${s.name} feeds no point of connection.`));
   });
   site.pocs.forEach((p, i) => {
     const path = `pocs[${i}]`;
-    if (p.sourceIds.length === 0) found.push(finding("error", "noSource", `${path}.sourceIds`, p.id, `${p.name} draws on no source. Choose at least one.`));
+    if (p.sourceIds.length === 0)
+      found.push(
+        finding("error", "noSource", `${path}.sourceIds`, p.id, `${p.name} draws on no source. Choose at least one.`),
+      );
     const valve = p.devices.find((d) => d.kind === "masterValve");
-    if (!valve) found.push(finding("warning", "masterValveMissing", `${path}.devices`, p.id, `${p.name} has no master valve: a broken main cannot be shut off from there.`));
+    if (!valve)
+      found.push(
+        finding(
+          "warning",
+          "masterValveMissing",
+          `${path}.devices`,
+          p.id,
+          `${p.name} has no master valve: a broken main cannot be shut off from there.`,
+        ),
+      );
     if (valve?.kind === "masterValve" && valve.normally === "open" && (p.offScheduleResponse ?? "notify") === "notify")
-      found.push(finding("warning", "openValveOnlyNotifies", `${path}.offScheduleResponse`, p.id, `${p.name}: its master valve is normally open, and off-schedule flow only notifies. 200 L/min for 8 h is 96,000 L; choose a response that closes it.`));
-    p.devices.forEach((d, j) => { found.push(...checkDevice(d, `${path}.devices[${j}]`)); });
-    const waters = p.sourceIds.map((id) => site.sources.find((s) => s.id === id)).filter((s) => s && s.enabled !== false);
-    if (p.lockedOut) found.push(finding("warning", "lockedOut", `${path}.lockedOut`, p.id, `${p.name} is locked out. Find the cause and clear it in the Log.`));
+      found.push(
+        finding(
+          "warning",
+          "openValveOnlyNotifies",
+          `${path}.offScheduleResponse`,
+          p.id,
+          `${p.name}: its master valve is normally open, and off-schedule flow only notifies. 200 L/min for 8 h is 96,000 L; choose a response that closes it.`,
+        ),
+      );
+    p.devices.forEach((d, j) => {
+      found.push(...checkDevice(d, `${path}.devices[${j}]`));
+    });
+    const waters = p.sourceIds
+      .map((id) => site.sources.find((s) => s.id === id))
+      .filter((s) => s && s.enabled !== false);
+    if (p.lockedOut)
+      found.push(
+        finding(
+          "warning",
+          "lockedOut",
+          `${path}.lockedOut`,
+          p.id,
+          `${p.name} is locked out. Find the cause and clear it in the Log.`,
+        ),
+      );
     const potable = new Set(waters.map((s) => s?.potable ?? s?.kind === "municipal"));
     if (potable.size > 1 && !p.approvedSeparation)
-      found.push(finding("warning", "crossConnection", `${path}.sourceIds`, p.id, `${p.name}: drinking water and other water can meet here. Priority is not separation; record the approved air gap or interconnection. Local plumbing rules decide.`));
+      found.push(
+        finding(
+          "warning",
+          "crossConnection",
+          `${path}.sourceIds`,
+          p.id,
+          `${p.name}: drinking water and other water can meet here. Priority is not separation; record the approved air gap or interconnection. Local plumbing rules decide.`,
+        ),
+      );
   });
   site.mainlines.forEach((m, i) => {
     const path = `mainlines[${i}]`;
-    if (m.feedIds.length === 0) found.push(finding("error", "noFeed", `${path}.feedIds`, m.id, `${m.name} is fed by nothing. Choose the point of connection or mainline that feeds it.`));
-    if (m.pipes.length === 0) found.push(finding("note", "noPipes", `${path}.pipes`, m.id, `${m.name} has no pipe entered, so no velocity limits it.`));
-    if (m.lockedOut) found.push(finding("warning", "lockedOut", `${path}.lockedOut`, m.id, `${m.name} is locked out. Find the cause and clear it in the Log.`));
-    [...m.pipes].forEach((d, j) => { found.push(...checkDevice(d, `${path}.pipes[${j}]`)); });
-    (m.devices ?? []).forEach((d, j) => { found.push(...checkDevice(d, `${path}.devices[${j}]`)); });
+    if (m.feedIds.length === 0)
+      found.push(
+        finding(
+          "error",
+          "noFeed",
+          `${path}.feedIds`,
+          m.id,
+          `${m.name} is fed by nothing. Choose the point of connection or mainline that feeds it.`,
+        ),
+      );
+    if (m.pipes.length === 0)
+      found.push(
+        finding("note", "noPipes", `${path}.pipes`, m.id, `${m.name} has no pipe entered, so no velocity limits it.`),
+      );
+    if (m.lockedOut)
+      found.push(
+        finding(
+          "warning",
+          "lockedOut",
+          `${path}.lockedOut`,
+          m.id,
+          `${m.name} is locked out. Find the cause and clear it in the Log.`,
+        ),
+      );
+    [...m.pipes].forEach((d, j) => {
+      found.push(...checkDevice(d, `${path}.pipes[${j}]`));
+    });
+    (m.devices ?? []).forEach((d, j) => {
+      found.push(...checkDevice(d, `${path}.devices[${j}]`));
+    });
     const pocs = (w.pocsAbove[i] ?? []).map((p) => site.pocs[p]);
-    const waters = new Set(pocs.flatMap((p) => (p?.sourceIds ?? []).map((id) => site.sources.find((s) => s.id === id))).filter((s) => s && s.enabled !== false).map((s) => s?.potable ?? s?.kind === "municipal"));
+    const waters = new Set(
+      pocs
+        .flatMap((p) => (p?.sourceIds ?? []).map((id) => site.sources.find((s) => s.id === id)))
+        .filter((s) => s && s.enabled !== false)
+        .map((s) => s?.potable ?? s?.kind === "municipal"),
+    );
     if (waters.size > 1 && pocs.length > 1 && !pocs.some((p) => p?.approvedSeparation))
-      found.push(finding("warning", "crossConnection", `${path}.feedIds`, m.id, `${m.name}: drinking water and other water can meet in this main. Record the approved separation. Local plumbing rules decide.`));
+      found.push(
+        finding(
+          "warning",
+          "crossConnection",
+          `${path}.feedIds`,
+          m.id,
+          `${m.name}: drinking water and other water can meet in this main. Record the approved separation. Local plumbing rules decide.`,
+        ),
+      );
   });
   return found;
 }
@@ -52,9 +149,25 @@ function checkDevice(device: Device, path: string): Finding[] {
   if (device.kind === "pump") {
     const flows = device.curve.map((p) => p.flowLpm);
     if (device.minFlowLpm !== undefined && device.minFlowLpm > Math.max(...flows))
-      return [finding("error", "pumpMinimumAboveCurve", `${path}.minFlowLpm`, device.id, `${label}: the minimum flow is beyond the end of its curve. Check the data sheet.`)];
+      return [
+        finding(
+          "error",
+          "pumpMinimumAboveCurve",
+          `${path}.minFlowLpm`,
+          device.id,
+          `${label}: the minimum flow is beyond the end of its curve. Check the data sheet.`,
+        ),
+      ];
     if (flows.some((f, i) => i > 0 && f <= (flows[i - 1] as number)))
-      return [finding("error", "pumpCurveOrder", `${path}.curve`, device.id, `${label}: the flows of the curve must rise from point to point.`)];
+      return [
+        finding(
+          "error",
+          "pumpCurveOrder",
+          `${path}.curve`,
+          device.id,
+          `${label}: the flows of the curve must rise from point to point.`,
+        ),
+      ];
   }
   return [];
 }
@@ -63,12 +176,35 @@ function checkPipe(pipe: Pipe, path: string): Finding[] {
   const label = pipe.name ?? pipe.id;
   const found: Finding[] = [];
   if (insideDiameterMm(pipe) === null)
-    found.push(finding("warning", "unknownPipe", path, pipe.id, `${label}: ${pipe.material} ${pipe.series} ${pipe.nominal} is not in the pipe table, so no velocity limits it. Enter its measured inside diameter.`));
+    found.push(
+      finding(
+        "warning",
+        "unknownPipe",
+        path,
+        pipe.id,
+        `${label}: ${pipe.material} ${pipe.series} ${pipe.nominal} is not in the pipe table, so no velocity limits it. Enter its measured inside diameter.`,
+      ),
+    );
   const v = pipe.maxVelocityMs ?? USUAL_MAX_VELOCITY_MS;
   if (v > HARD_MAX_VELOCITY_MS + 1e-9)
-    found.push(finding("error", "velocityTooHigh", `${path}.maxVelocityMs`, pipe.id, `${label}: ${v} m/s is above ${HARD_MAX_VELOCITY_MS} m/s. Closing valves on water that fast is how mains break.`));
+    found.push(
+      finding(
+        "error",
+        "velocityTooHigh",
+        `${path}.maxVelocityMs`,
+        pipe.id,
+        `${label}: ${v} m/s is above ${HARD_MAX_VELOCITY_MS} m/s. Closing valves on water that fast is how mains break.`,
+      ),
+    );
   else if (v > USUAL_MAX_VELOCITY_MS + 1e-9 && !pipe.maxVelocityReason?.trim())
-    found.push(finding("warning", "velocityWithoutReason", `${path}.maxVelocityMs`, pipe.id, `${label}: ${v} m/s is above ${USUAL_MAX_VELOCITY_MS} m/s without a reason.`));
+    found.push(
+      finding(
+        "warning",
+        "velocityWithoutReason",
+        `${path}.maxVelocityMs`,
+        pipe.id,
+        `${label}: ${v} m/s is above ${USUAL_MAX_VELOCITY_MS} m/s without a reason.`,
+      ),
+    );
   return found;
 }
-

@@ -3,12 +3,41 @@ import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
-export type AlarmFact = { id: string; at: string; kind: string; subjectId: string; measuredLpm: number; expectedLpm: number; state: "open" | "acknowledged" | "cleared" };
-export type DiagnosisCode = "constant" | "mainLeak" | "supply" | "pump" | "halfClosedValve" | "sensorDead" | "stuckValve" | "leak" | "handWatering" | "masterValvePasses" | "branchBeforeSensor" | "backFeed" | "noise" | "wear" | "relearn" | "lateral" | "filter";
+export type AlarmFact = {
+  id: string;
+  at: string;
+  kind: string;
+  subjectId: string;
+  measuredLpm: number;
+  expectedLpm: number;
+  state: "open" | "acknowledged" | "cleared";
+};
+export type DiagnosisCode =
+  | "constant"
+  | "mainLeak"
+  | "supply"
+  | "pump"
+  | "halfClosedValve"
+  | "sensorDead"
+  | "stuckValve"
+  | "leak"
+  | "handWatering"
+  | "masterValvePasses"
+  | "branchBeforeSensor"
+  | "backFeed"
+  | "noise"
+  | "wear"
+  | "relearn"
+  | "lateral"
+  | "filter";
 /** A likely cause, with how much speaks for it (0 to 1) and the station it may be, where a figure points at one. */
 export type Likely = { code: DiagnosisCode; weight: number; stationId?: string };
 /** Several alarms of one connected system read together. */
-export type Reading = { pattern: "allHigh" | "allLow" | "flowAtRest" | "flowBehindShutValve" | "drift" | "afterRepair" | "oneHigh" | "oneLow"; alarmIds: string[]; likely: Likely[] };
+export type Reading = {
+  pattern: "allHigh" | "allLow" | "flowAtRest" | "flowBehindShutValve" | "drift" | "afterRepair" | "oneHigh" | "oneLow";
+  alarmIds: string[];
+  likely: Likely[];
+};
 
 const TOGETHER_MS = 3 * 86_400_000;
 const DRIFT_MS = 14 * 86_400_000;
@@ -33,17 +62,50 @@ export function diagnose(site: SiteFile, alarms: readonly AlarmFact[]): Reading[
       found.push({ pattern, alarmIds: list.map((a) => a.id), likely: likely.sort((a, b) => b.weight - a.weight) });
     };
     if (subjects(high) > 1 || of("sensor", "mainline").length > 0) add("allHigh", high, allHigh(high));
-    if (subjects(low) > 1 || of("supply", "pumpNoFlow", "pressureLow").length > 0) add("allLow", low, allLow(w, system, low));
-    if (rest.length > 0) add(shutBehind(w, system) ? "flowBehindShutValve" : "flowAtRest", rest, atRest(w, system, rest));
+    if (subjects(low) > 1 || of("supply", "pumpNoFlow", "pressureLow").length > 0)
+      add("allLow", low, allLow(w, system, low));
+    if (rest.length > 0)
+      add(shutBehind(w, system) ? "flowBehindShutValve" : "flowAtRest", rest, atRest(w, system, rest));
     for (const a of now.filter((x) => !used.has(x.id) && (x.kind === "stationHigh" || x.kind === "stationLow"))) {
       const station = site.stations.find((s) => s.id === a.subjectId);
       if (!station) continue;
-      const before = alarms.filter((x) => x.subjectId === a.subjectId && x.kind === a.kind && Date.parse(a.at) - Date.parse(x.at) >= 0);
+      const before = alarms.filter(
+        (x) => x.subjectId === a.subjectId && x.kind === a.kind && Date.parse(a.at) - Date.parse(x.at) >= 0,
+      );
       const span = Date.parse(a.at) - Math.min(...before.map((x) => Date.parse(x.at)));
-      const repaired = station.repairedAt !== undefined && Date.parse(station.repairedAt) < Date.parse(a.at) && (!station.learned || Date.parse(station.learned.at) < Date.parse(station.repairedAt));
-      if (repaired) add("afterRepair", [a], [{ code: "relearn", weight: 0.8 }, { code: a.kind === "stationHigh" ? "lateral" : "filter", weight: 0.4 }]);
-      else if (before.length >= 3 && span >= DRIFT_MS) add("drift", before, [{ code: "wear", weight: 0.8 }, { code: a.kind === "stationHigh" ? "lateral" : "filter", weight: 0.3 }]);
-      else add(a.kind === "stationHigh" ? "oneHigh" : "oneLow", [a], a.kind === "stationHigh" ? [{ code: "lateral", weight: 0.9 }, { code: "relearn", weight: 0.2 }] : [{ code: "filter", weight: 0.7 }, { code: "halfClosedValve", weight: 0.5 }, { code: "relearn", weight: 0.15 }]);
+      const repaired =
+        station.repairedAt !== undefined &&
+        Date.parse(station.repairedAt) < Date.parse(a.at) &&
+        (!station.learned || Date.parse(station.learned.at) < Date.parse(station.repairedAt));
+      if (repaired)
+        add(
+          "afterRepair",
+          [a],
+          [
+            { code: "relearn", weight: 0.8 },
+            { code: a.kind === "stationHigh" ? "lateral" : "filter", weight: 0.4 },
+          ],
+        );
+      else if (before.length >= 3 && span >= DRIFT_MS)
+        add("drift", before, [
+          { code: "wear", weight: 0.8 },
+          { code: a.kind === "stationHigh" ? "lateral" : "filter", weight: 0.3 },
+        ]);
+      else
+        add(
+          a.kind === "stationHigh" ? "oneHigh" : "oneLow",
+          [a],
+          a.kind === "stationHigh"
+            ? [
+                { code: "lateral", weight: 0.9 },
+                { code: "relearn", weight: 0.2 },
+              ]
+            : [
+                { code: "filter", weight: 0.7 },
+                { code: "halfClosedValve", weight: 0.5 },
+                { code: "relearn", weight: 0.15 },
+              ],
+        );
     }
   }
   return found;
@@ -52,7 +114,12 @@ export function diagnose(site: SiteFile, alarms: readonly AlarmFact[]): Reading[
 /** High by one factor speaks for the constant, high by one flow for a leak of the main. */
 function allHigh(alarms: AlarmFact[]): Likely[] {
   const judged = alarms.filter((a) => a.expectedLpm > 0);
-  const spread = (values: number[]): number => { const mean = values.reduce((a, b) => a + b, 0) / values.length; return values.length < 2 || mean <= 0 ? 1 : Math.sqrt(values.reduce((a, v) => a + (v - mean) ** 2, 0) / values.length) / mean; };
+  const spread = (values: number[]): number => {
+    const mean = values.reduce((a, b) => a + b, 0) / values.length;
+    return values.length < 2 || mean <= 0
+      ? 1
+      : Math.sqrt(values.reduce((a, v) => a + (v - mean) ** 2, 0) / values.length) / mean;
+  };
   const byFactor = spread(judged.map((a) => a.measuredLpm / a.expectedLpm - 1));
   const byFlow = spread(judged.map((a) => a.measuredLpm - a.expectedLpm));
   const tight = alarms.some((a) => a.kind === "sensor");
@@ -68,22 +135,40 @@ function allLow(w: Waterworks, system: number, alarms: AlarmFact[]): Likely[] {
   const nothing = alarms.every((a) => a.measuredLpm < 0.05 * Math.max(1, a.expectedLpm));
   const pumpTold = alarms.some((a) => a.kind === "pumpNoFlow");
   return [
-    { code: "supply", weight: nothing ? 0.8 : 0.5 }, ...(pumped ? [{ code: "pump" as const, weight: pumpTold ? 0.9 : nothing ? 0.7 : 0.55 }] : []),
-    { code: "halfClosedValve", weight: nothing ? 0.2 : 0.75 }, { code: "sensorDead", weight: nothing ? 0.5 : 0.05 },
+    { code: "supply", weight: nothing ? 0.8 : 0.5 },
+    ...(pumped ? [{ code: "pump" as const, weight: pumpTold ? 0.9 : nothing ? 0.7 : 0.55 }] : []),
+    { code: "halfClosedValve", weight: nothing ? 0.2 : 0.75 },
+    { code: "sensorDead", weight: nothing ? 0.5 : 0.05 },
   ];
 }
 
 /** A POC whose valve is shut whenever nothing runs: flow there is behind a shut valve. */
 function shutBehind(w: Waterworks, system: number): boolean {
   const pocs = w.site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
-  return pocs.length > 0 && pocs.every((p) => p.devices.some((d) => d.kind === "masterValve" && d.normally === "closed"));
+  return (
+    pocs.length > 0 && pocs.every((p) => p.devices.some((d) => d.kind === "masterValve" && d.normally === "closed"))
+  );
 }
 
 function atRest(w: Waterworks, system: number, alarms: AlarmFact[]): Likely[] {
   const flow = alarms[0]?.measuredLpm ?? 0;
-  const stuck = w.site.stations.filter((s, i) => w.systemOfMainline[w.stationMainline[i] as number] === system && Math.abs((expectedFlow(s)?.lpm ?? 0) / Math.max(flow, 1e-9) - 1) < 0.1);
+  const stuck = w.site.stations.filter(
+    (s, i) =>
+      w.systemOfMainline[w.stationMainline[i] as number] === system &&
+      Math.abs((expectedFlow(s)?.lpm ?? 0) / Math.max(flow, 1e-9) - 1) < 0.1,
+  );
   const hours = w.site.pocs.some((p, i) => w.systemOfPoc[i] === system && (p.handWatering ?? []).length > 0);
   const several = w.site.pocs.filter((_, p) => w.systemOfPoc[p] === system).length > 1;
-  if (shutBehind(w, system)) return [{ code: "masterValvePasses", weight: 0.7 }, { code: "branchBeforeSensor", weight: 0.5 }, { code: "backFeed", weight: several ? 0.6 : 0.1 }, { code: "noise", weight: 0.3 }];
-  return [{ code: "stuckValve", weight: stuck.length > 0 ? 0.85 : 0.5, ...(stuck[0] ? { stationId: stuck[0].id } : {}) }, { code: "leak", weight: 0.6 }, { code: "handWatering", weight: hours ? 0.3 : 0.55 }];
+  if (shutBehind(w, system))
+    return [
+      { code: "masterValvePasses", weight: 0.7 },
+      { code: "branchBeforeSensor", weight: 0.5 },
+      { code: "backFeed", weight: several ? 0.6 : 0.1 },
+      { code: "noise", weight: 0.3 },
+    ];
+  return [
+    { code: "stuckValve", weight: stuck.length > 0 ? 0.85 : 0.5, ...(stuck[0] ? { stationId: stuck[0].id } : {}) },
+    { code: "leak", weight: 0.6 },
+    { code: "handWatering", weight: hours ? 0.3 : 0.55 },
+  ];
 }

@@ -15,7 +15,8 @@ export function isUnlinked(c: Controller): boolean {
 export function drawsOn(w: Waterworks, controller: number): Draws {
   const mainline = new Set<number>();
   w.site.stations.forEach((_, s) => {
-    if (w.stationController[s] === controller) for (const m of w.mainsAbove[w.stationMainline[s] as number] ?? []) mainline.add(m);
+    if (w.stationController[s] === controller)
+      for (const m of w.mainsAbove[w.stationMainline[s] as number] ?? []) mainline.add(m);
   });
   const poc = new Set([...mainline].flatMap((m) => w.feedPocs[m] ?? []));
   return { mainline, poc, source: new Set([...poc].flatMap((p) => w.pocSources[p] ?? [])) };
@@ -55,7 +56,13 @@ export class CapacityCalendar {
     this.share = this.shares();
     this.ownHours = site.controllers.flatMap((c, i) =>
       isUnlinked(c) && c.unlinkedShare === undefined && c.unlinkedHours
-        ? [{ group: this.groupOfController[i] as number, hours: windowIntervals(zone, c.unlinkedHours, first, 5), draws: drawsOn(w, i) }]
+        ? [
+            {
+              group: this.groupOfController[i] as number,
+              hours: windowIntervals(zone, c.unlinkedHours, first, 5),
+              draws: drawsOn(w, i),
+            },
+          ]
         : [],
     );
   }
@@ -64,7 +71,9 @@ export class CapacityCalendar {
   private shares() {
     const { site } = this.w;
     const blank = (value: number) => ({
-      source: site.sources.map(() => value), poc: site.pocs.map(() => value), mainline: site.mainlines.map(() => value),
+      source: site.sources.map(() => value),
+      poc: site.pocs.map(() => value),
+      mainline: site.mainlines.map(() => value),
     });
     const shares = Array.from({ length: this.groupCount }, (_, g) => blank(g === 0 ? 1 : 0));
     site.controllers.forEach((controller, c) => {
@@ -97,7 +106,11 @@ export class CapacityCalendar {
   }
 
   nextChange(at: EpochS): EpochS | null {
-    const changes = [...this.sourceHours.flatMap((h) => (h ? [h] : [])), ...this.reserves.map((r) => r.hours), ...this.ownHours.map((o) => o.hours)].flatMap((h) => nextChange(h, at) ?? []);
+    const changes = [
+      ...this.sourceHours.flatMap((h) => (h ? [h] : [])),
+      ...this.reserves.map((r) => r.hours),
+      ...this.ownHours.map((o) => o.hours),
+    ].flatMap((h) => nextChange(h, at) ?? []);
     return changes.length > 0 ? Math.min(...changes) : null;
   }
 
@@ -106,9 +119,17 @@ export class CapacityCalendar {
     const share = this.shareNow(group, at);
     const part = (ceiling: number, s: number): number => (s <= 0 ? 0 : Math.max(0, ceiling) * s);
     return {
-      source: this.w.sourceCeiling.map((c, i) => (this.w.site.sources[i]?.enabled === false || (at !== null && !this.sourceOpen(i, at)) ? 0 : part(c, share.source[i] as number))),
-      poc: this.w.pocCeiling.map((c, i) => (this.lockedPocs.has(i) ? 0 : part(at === null ? c : c - this.reserveLpm(i, at), share.poc[i] as number))),
-      mainline: this.w.mainlineCeiling.map((c, i) => (this.lockedMainlines.has(i) ? 0 : part(c, share.mainline[i] as number))),
+      source: this.w.sourceCeiling.map((c, i) =>
+        this.w.site.sources[i]?.enabled === false || (at !== null && !this.sourceOpen(i, at))
+          ? 0
+          : part(c, share.source[i] as number),
+      ),
+      poc: this.w.pocCeiling.map((c, i) =>
+        this.lockedPocs.has(i) ? 0 : part(at === null ? c : c - this.reserveLpm(i, at), share.poc[i] as number),
+      ),
+      mainline: this.w.mainlineCeiling.map((c, i) =>
+        this.lockedMainlines.has(i) ? 0 : part(c, share.mainline[i] as number),
+      ),
     };
   }
 
@@ -117,9 +138,13 @@ export class CapacityCalendar {
     const share = this.share[group] as Draft;
     if (at === null || this.ownHours.length === 0) return share;
     const own = this.ownHours.find((o) => o.group === group);
-    if (own) return isInside(own.hours, at) ? share : { source: share.source.map(() => 0), poc: share.poc.map(() => 0), mainline: share.mainline.map(() => 0) };
+    if (own)
+      return isInside(own.hours, at)
+        ? share
+        : { source: share.source.map(() => 0), poc: share.poc.map(() => 0), mainline: share.mainline.map(() => 0) };
     const taken = this.ownHours.filter((o) => isInside(o.hours, at));
-    const left = (kind: keyof Draws): number[] => share[kind].map((s, i) => (taken.some((o) => o.draws[kind].has(i)) ? 0 : s));
+    const left = (kind: keyof Draws): number[] =>
+      share[kind].map((s, i) => (taken.some((o) => o.draws[kind].has(i)) ? 0 : s));
     return taken.length === 0 ? share : { source: left("source"), poc: left("poc"), mainline: left("mainline") };
   }
 

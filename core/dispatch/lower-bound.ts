@@ -10,20 +10,44 @@ import type { RunRecord } from "./night.ts";
  */
 export function lowerBoundS(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[]): number {
   if (runs.length === 0) return 0;
-  return Math.max(litresBound(w, capacity, runs), pairBound(w, capacity, runs), stationBound(w, runs), atOnceBound(w, runs));
+  return Math.max(
+    litresBound(w, capacity, runs),
+    pairBound(w, capacity, runs),
+    stationBound(w, runs),
+    atOnceBound(w, runs),
+  );
 }
 
 /**
  * The same, knowing that a program cannot begin before its first start: the largest, over those starts, of seconds from the night's first start to it plus
  * the bound of all work that begins no earlier. Never under {@link lowerBoundS}.
  */
-export function lateStartBoundS(w: Waterworks, capacity: CapacityCalendar, starts: readonly { program: number; at: number }[], runs: RunRecord[]): number {
+export function lateStartBoundS(
+  w: Waterworks,
+  capacity: CapacityCalendar,
+  starts: readonly { program: number; at: number }[],
+  runs: RunRecord[],
+): number {
   const first = starts[0]?.at;
   if (first === undefined || runs.length === 0) return 0;
   const release = new Map<number, number>();
   for (const s of starts) release.set(s.program, Math.min(s.at, release.get(s.program) ?? s.at));
   const releases = [...new Set(runs.map((r) => release.get(r.program) ?? first))];
-  return Math.max(lowerBoundS(w, capacity, runs), ...releases.filter((at) => at > first).map((at) => at - first + lowerBoundS(w, capacity, runs.filter((r) => (release.get(r.program) ?? first) >= at))));
+  return Math.max(
+    lowerBoundS(w, capacity, runs),
+    ...releases
+      .filter((at) => at > first)
+      .map(
+        (at) =>
+          at -
+          first +
+          lowerBoundS(
+            w,
+            capacity,
+            runs.filter((r) => (release.get(r.program) ?? first) >= at),
+          ),
+      ),
+  );
 }
 
 const length = (r: RunRecord): number => r.end - r.start;
@@ -43,7 +67,11 @@ function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[
       minutes[m] = (minutes[m] as number) + ((r.flowLpm ?? 0) * length(r)) / 60;
     }
     const full = capacity.capacities(g, null);
-    const scaled = (t: number) => ({ source: full.source.map((c) => c * t), poc: full.poc.map((c) => c * t), mainline: full.mainline.map((c) => c * t) });
+    const scaled = (t: number) => ({
+      source: full.source.map((c) => c * t),
+      poc: full.poc.map((c) => c * t),
+      mainline: full.mainline.map((c) => c * t),
+    });
     const fits = (t: number): boolean => new FlowAssignment(w, scaled(t)).assign(minutes);
     if (sum(minutes) === 0) continue;
     let high = 1;
@@ -72,7 +100,9 @@ function mustPass(w: Waterworks, capacity: CapacityCalendar): { ceiling: number;
   return (["source", "poc", "mainline"] as const).flatMap((kind) =>
     full[kind].flatMap((ceiling, i) => {
       if (!Number.isFinite(ceiling) || ceiling <= 0) return [];
-      const without = reach((c) => { c[kind][i] = 0; });
+      const without = reach((c) => {
+        c[kind][i] = 0;
+      });
       return [{ ceiling, mains: new Set(all.flatMap((ok, m) => (ok && !without[m] ? [m] : []))) }];
     }),
   );
@@ -108,7 +138,11 @@ function stationBound(w: Waterworks, runs: RunRecord[]): number {
     let total = 0;
     ordered.forEach((r, i) => {
       const before = ordered[i - 1];
-      total += length(r) + (before && before.program === r.program && r.cycle === before.cycle + 1 && before.ended === "complete" ? soak : 0);
+      total +=
+        length(r) +
+        (before && before.program === r.program && r.cycle === before.cycle + 1 && before.ended === "complete"
+          ? soak
+          : 0);
     });
     bound = Math.max(bound, total);
   }
@@ -121,7 +155,11 @@ function atOnceBound(w: Waterworks, runs: RunRecord[]): number {
   const bounds = [
     total(runs) / (site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY),
     ...site.programs.map((p, i) => total(runs.filter((r) => r.program === i)) / (p.maxStationsAtOnce ?? 1)),
-    ...site.controllers.map((c, i) => total(runs.filter((r) => w.stationController[r.station] === i)) / (c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)),
+    ...site.controllers.map(
+      (c, i) =>
+        total(runs.filter((r) => w.stationController[r.station] === i)) /
+        (c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY),
+    ),
   ];
   return Math.max(...bounds);
 }

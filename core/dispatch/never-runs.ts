@@ -7,17 +7,24 @@ import type { Entry, ProgramStart } from "./queue.ts";
  * companions reach. Such an entry is a shortfall from the start of its program and holds nothing else back. Null: it can.
  */
 export function neverRuns(
-  w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[], entry: Entry, lockedStations: Set<number>,
+  w: Waterworks,
+  capacity: CapacityCalendar,
+  starts: ProgramStart[],
+  entry: Entry,
+  lockedStations: Set<number>,
 ): "lockedOut" | "noSupply" | "aboveCeiling" | "pumpMinimum" | null {
   const mainline = w.stationMainline[entry.station] as number;
   if (lockedStations.has(entry.station) || capacity.lockedMainlines.has(mainline)) return "lockedOut";
   const group = capacity.groupOfController[w.stationController[entry.station] as number] as number;
   const alone = capacity.assignment(group, null);
   if (!alone.tryAdd(mainline, 1e-3)) {
-    const locked = (w.pocsAbove[mainline] ?? []).some((p) => capacity.lockedPocs.has(p)) || (w.mainsAbove[mainline] ?? []).some((m) => capacity.lockedMainlines.has(m));
+    const locked =
+      (w.pocsAbove[mainline] ?? []).some((p) => capacity.lockedPocs.has(p)) ||
+      (w.mainsAbove[mainline] ?? []).some((m) => capacity.lockedMainlines.has(m));
     return locked ? "lockedOut" : "noSupply";
   }
-  if (entry.flowLpm !== null && !capacity.assignment(group, null).tryAdd(mainline, entry.flowLpm)) return "aboveCeiling";
+  if (entry.flowLpm !== null && !capacity.assignment(group, null).tryAdd(mainline, entry.flowLpm))
+    return "aboveCeiling";
   return pumpNeverReached(w, capacity, starts, entry) ? "pumpMinimum" : null;
 }
 
@@ -25,9 +32,17 @@ export function neverRuns(
 function pumpNeverReached(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[], entry: Entry): boolean {
   const { site } = w;
   if (entry.flowLpm === null || site.stations[entry.station]?.usesPump === false) return false;
-  const pocs = (w.pocsAbove[w.stationMainline[entry.station] as number] ?? []).filter((p) => !capacity.lockedPocs.has(p));
-  const minimum = (p: number): number => Math.max(0, ...(site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0)));
-  return pocs.length > 0 && pocs.every((p) => minimum(p) > 0 && minimum(p) > Math.min(mostBeside(w, starts, entry, p), w.pocCeiling[p] as number) + 1e-6);
+  const pocs = (w.pocsAbove[w.stationMainline[entry.station] as number] ?? []).filter(
+    (p) => !capacity.lockedPocs.has(p),
+  );
+  const minimum = (p: number): number =>
+    Math.max(0, ...(site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0)));
+  return (
+    pocs.length > 0 &&
+    pocs.every(
+      (p) => minimum(p) > 0 && minimum(p) > Math.min(mostBeside(w, starts, entry, p), w.pocCeiling[p] as number) + 1e-6,
+    )
+  );
 }
 
 function mostBeside(w: Waterworks, starts: ProgramStart[], entry: Entry, poc: number): number {
@@ -37,7 +52,11 @@ function mostBeside(w: Waterworks, starts: ProgramStart[], entry: Entry, poc: nu
     for (const e of start.entries) {
       const reaches = (w.pocsAbove[w.stationMainline[e.station] as number] ?? []).includes(poc);
       if (e.station !== entry.station && reaches && e.flowLpm !== null)
-        flowOf.set(e.station, { lpm: e.flowLpm, program: e.program, controller: w.stationController[e.station] as number });
+        flowOf.set(e.station, {
+          lpm: e.flowLpm,
+          program: e.program,
+          controller: w.stationController[e.station] as number,
+        });
     }
   const inProgram = new Map([[entry.program, 1]]);
   const onController = new Map([[w.stationController[entry.station] as number, 1]]);

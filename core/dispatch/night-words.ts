@@ -11,8 +11,13 @@ export function warningWords(site: SiteFile, warning: NightWarning): string {
   switch (warning.code) {
     case "held": {
       const held = site.programs.find((p) => p.id === warning.subjectId);
-      if (held) return held.holdUntil === "indefinite" ? `${held.name} is held with no end set.` : `${held.name} is held until ${held.holdUntil}.`;
-      return site.site.holdUntil === "indefinite" ? "The site is off with no end set: nothing waters." : `The site is held until ${site.site.holdUntil}: nothing waters before that day.`;
+      if (held)
+        return held.holdUntil === "indefinite"
+          ? `${held.name} is held with no end set.`
+          : `${held.name} is held until ${held.holdUntil}.`;
+      return site.site.holdUntil === "indefinite"
+        ? "The site is off with no end set: nothing waters."
+        : `The site is held until ${site.site.holdUntil}: nothing waters before that day.`;
     }
     case "controllerOff":
       return `Controller ${site.controllers.find((c) => c.id === warning.subjectId)?.name ?? ""} is off: its programs do not run.`;

@@ -23,7 +23,17 @@ export type RunRecord = {
 };
 export type NightWarning = { code: NightWarningCode; subjectId?: string; at?: EpochS; otherAt?: EpochS };
 export type NightWarningCode =
-  | "held" | "controllerOff" | "startsQueue" | "startCut" | "noFlow" | "lockedOut" | "aboveCeiling" | "noSupply" | "pumpMinimum" | "timeSkipped" | "dayEnd";
+  | "held"
+  | "controllerOff"
+  | "startsQueue"
+  | "startCut"
+  | "noFlow"
+  | "lockedOut"
+  | "aboveCeiling"
+  | "noSupply"
+  | "pumpMinimum"
+  | "timeSkipped"
+  | "dayEnd";
 
 const PUMP_UNDER_MINIMUM_S = 60;
 
@@ -119,7 +129,9 @@ export class Night {
   /** The input that holds an entry back now; a station that ignores it is not held. */
   private pausedBy(e: Entry, t: EpochS): string | null {
     const ignored = this.w.site.stations[e.station]?.ignoresInputs;
-    return this.pauses[e.program]?.find((p) => isInside(p.intervals, t) && !ignored?.includes(p.inputId))?.inputId ?? null;
+    return (
+      this.pauses[e.program]?.find((p) => isInside(p.intervals, t) && !ignored?.includes(p.inputId))?.inputId ?? null
+    );
   }
 
   systemOf(station: number): number {
@@ -132,8 +144,20 @@ export class Night {
     const blocked = e.blocked;
     if (t > e.openedAt)
       this.runs.push({
-        station: e.station, program: e.program, start: e.openedAt, end: t, cycle: e.cycle + 1, flowLpm: e.flowLpm, ended,
-        waited: blocked ? { code: blocked.code, ...(blocked.elementId ? { elementId: blocked.elementId } : {}), seconds: e.openedAt - blocked.since } : null,
+        station: e.station,
+        program: e.program,
+        start: e.openedAt,
+        end: t,
+        cycle: e.cycle + 1,
+        flowLpm: e.flowLpm,
+        ended,
+        waited: blocked
+          ? {
+              code: blocked.code,
+              ...(blocked.elementId ? { elementId: blocked.elementId } : {}),
+              seconds: e.openedAt - blocked.since,
+            }
+          : null,
       });
     e.deliveredS += t - e.openedAt;
     e.blocked = null;
@@ -198,10 +222,13 @@ export class Night {
   private trimToCapacity(t: EpochS): void {
     if (this.running.length === 0) return;
     for (let g = 0; g < this.capacity.groupCount; g++) {
-      const fits = (): boolean => this.capacity.assignment(g, t).assign(this.demand(this.running.filter((e) => this.groupOf(e.station) === g)));
+      const fits = (): boolean =>
+        this.capacity.assignment(g, t).assign(this.demand(this.running.filter((e) => this.groupOf(e.station) === g)));
       while (!fits()) {
         const mine = this.running.filter((e) => this.groupOf(e.station) === g && this.drawsOnOverloaded(e, g, t));
-        const latest = (mine.length > 0 ? mine : this.running.filter((e) => this.groupOf(e.station) === g)).reduce((a, b) => (b.openOrder > a.openOrder ? b : a));
+        const latest = (mine.length > 0 ? mine : this.running.filter((e) => this.groupOf(e.station) === g)).reduce(
+          (a, b) => (b.openOrder > a.openOrder ? b : a),
+        );
         this.pause(latest, t, "sourceHours");
       }
     }
@@ -210,12 +237,17 @@ export class Night {
   /** Would the set without this station's whole system be allowed more than with it? Only such a station is worth closing. */
   private drawsOnOverloaded(e: Entry, g: number, t: EpochS): boolean {
     const system = this.systemOf(e.station);
-    const sharesSource = this.running.filter((r) => this.groupOf(r.station) === g && (this.systemOf(r.station) === system || this.shareSource(r.station, e.station)));
+    const sharesSource = this.running.filter(
+      (r) =>
+        this.groupOf(r.station) === g &&
+        (this.systemOf(r.station) === system || this.shareSource(r.station, e.station)),
+    );
     return !this.capacity.assignment(g, t).assign(this.demand(sharesSource));
   }
 
   private shareSource(a: number, b: number): boolean {
-    const sources = (s: number): number[] => (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).flatMap((p) => this.w.pocSources[p] ?? []);
+    const sources = (s: number): number[] =>
+      (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).flatMap((p) => this.w.pocSources[p] ?? []);
     const mine = sources(a);
     return sources(b).some((s) => mine.includes(s));
   }
@@ -238,7 +270,9 @@ export class Night {
   private beginStarts(t: EpochS): void {
     for (const start of this.starts) {
       if (start.state !== "pending" || start.at > t) continue;
-      const earlier = this.starts.filter((s) => s !== start && s.program === start.program && (s.state === "active" || s.state === "waiting"));
+      const earlier = this.starts.filter(
+        (s) => s !== start && s.program === start.program && (s.state === "active" || s.state === "waiting"),
+      );
       const unfinished = earlier.filter((s) => s.entries.some((e) => e.state !== "done"));
       const subject = this.w.site.programs[start.program]?.id;
       if (unfinished.length > 0) {
@@ -254,7 +288,12 @@ export class Night {
     }
     for (const start of this.starts) {
       if (start.state !== "waiting") continue;
-      const ahead = this.starts.some((s) => s.program === start.program && s !== start && (s.state === "active" || (s.state === "waiting" && this.starts.indexOf(s) < this.starts.indexOf(start))));
+      const ahead = this.starts.some(
+        (s) =>
+          s.program === start.program &&
+          s !== start &&
+          (s.state === "active" || (s.state === "waiting" && this.starts.indexOf(s) < this.starts.indexOf(start))),
+      );
       if (ahead) continue;
       start.state = "active";
       this.activate(start, t);
@@ -279,7 +318,9 @@ export class Night {
     this.queue.sort(
       (a, b) =>
         (programs[a.program]?.priority ?? 1) - (programs[b.program]?.priority ?? 1) ||
-        a.start.at - b.start.at || a.program - b.program || a.start.entries.indexOf(a) - b.start.entries.indexOf(b),
+        a.start.at - b.start.at ||
+        a.program - b.program ||
+        a.start.entries.indexOf(a) - b.start.entries.indexOf(b),
     );
     if (start.entries.every((e) => e.state === "done")) start.state = "finished";
   }
@@ -310,15 +351,24 @@ export class Night {
     for (const e of this.queue) {
       if (e.state !== "waiting") continue;
       let code = this.whyNot(e, t, barred, strictEnded);
-      let elementId = code === "programAtOnce" ? programs[e.program]?.id : code === "controllerAtOnce" ? programs[e.program]?.controllerId : code === "input" ? (this.pausedBy(e, t) ?? undefined) : undefined;
+      let elementId =
+        code === "programAtOnce"
+          ? programs[e.program]?.id
+          : code === "controllerAtOnce"
+            ? programs[e.program]?.controllerId
+            : code === "input"
+              ? (this.pausedBy(e, t) ?? undefined)
+              : undefined;
       if (code === null && !this.fits(e, t)) {
         code = "ceiling";
         elementId = this.bindingId(e, t);
       }
       if (code !== null) {
         // A soaking station is skipped, and so is one that is shut off: the others do not wait for a repair.
-        if (code !== "soak" && code !== "lockedOut" && programs[e.program]?.dispatch === "strict") strictEnded.add(e.start);
-        if (e.blocked === null || e.blocked.code !== code || e.blocked.elementId !== elementId) e.blocked = { code, since: t, ...(elementId ? { elementId } : {}) };
+        if (code !== "soak" && code !== "lockedOut" && programs[e.program]?.dispatch === "strict")
+          strictEnded.add(e.start);
+        if (e.blocked === null || e.blocked.code !== code || e.blocked.elementId !== elementId)
+          e.blocked = { code, since: t, ...(elementId ? { elementId } : {}) };
         continue;
       }
       e.state = "running";
@@ -356,7 +406,8 @@ export class Night {
     }
     if (inProgram >= (program.maxStationsAtOnce ?? 1)) return "programAtOnce";
     if (this.running.length >= (site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)) return "siteAtOnce";
-    if (onController >= (site.controllers[controller]?.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)) return "controllerAtOnce";
+    if (onController >= (site.controllers[controller]?.maxStationsAtOnce ?? Number.POSITIVE_INFINITY))
+      return "controllerAtOnce";
     return apart ? "runsAlone" : null;
   }
 
@@ -375,8 +426,13 @@ export class Night {
   }
 
   private bindingId(e: Entry, t: EpochS): string | undefined {
-    const at = this.assignment(this.groupOf(e.station), t).binding(this.w.stationMainline[e.station] as number, e.flowLpm ?? 0);
-    return at ? this.w.site[at.kind === "source" ? "sources" : at.kind === "poc" ? "pocs" : "mainlines"][at.index]?.id : undefined;
+    const at = this.assignment(this.groupOf(e.station), t).binding(
+      this.w.stationMainline[e.station] as number,
+      e.flowLpm ?? 0,
+    );
+    return at
+      ? this.w.site[at.kind === "source" ? "sources" : at.kind === "poc" ? "pocs" : "mainlines"][at.index]?.id
+      : undefined;
   }
 
   private assignment(group: number, t: EpochS): FlowAssignment {
@@ -391,7 +447,10 @@ export class Night {
   // ---- pumps ---------------------------------------------------------------------------------------------------
 
   private callsPump(e: Entry, poc: number): boolean {
-    return this.w.site.stations[e.station]?.usesPump !== false && (this.w.pocsAbove[this.w.stationMainline[e.station] as number] ?? []).includes(poc);
+    return (
+      this.w.site.stations[e.station]?.usesPump !== false &&
+      (this.w.pocsAbove[this.w.stationMainline[e.station] as number] ?? []).includes(poc)
+    );
   }
 
   /** Pumps that run under their minimum flow with the stations now open. */
@@ -405,7 +464,11 @@ export class Night {
     }
     return this.pumps.filter((pump) => {
       const flow = poc[pump.poc] as number;
-      return flow > 1e-6 && flow < pump.minLpm - 1e-6 && this.running.some((e) => e.flowLpm !== null && this.callsPump(e, pump.poc));
+      return (
+        flow > 1e-6 &&
+        flow < pump.minLpm - 1e-6 &&
+        this.running.some((e) => e.flowLpm !== null && this.callsPump(e, pump.poc))
+      );
     });
   }
 
@@ -427,7 +490,8 @@ export class Night {
 
   private watchPumps(t: EpochS): void {
     const under = this.pumpsUnderMinimum(t);
-    for (const pump of this.pumps) pump.deadline = under.includes(pump) ? (pump.deadline ?? t + PUMP_UNDER_MINIMUM_S) : null;
+    for (const pump of this.pumps)
+      pump.deadline = under.includes(pump) ? (pump.deadline ?? t + PUMP_UNDER_MINIMUM_S) : null;
   }
 
   private pauseUnderPumpMinimum(t: EpochS): void {
@@ -442,8 +506,16 @@ export class Night {
   }
 
   warn(code: NightWarningCode, subjectId?: string, at?: EpochS, otherAt?: EpochS): void {
-    if (this.warnings.some((w) => w.code === code && w.subjectId === subjectId && (code !== "startsQueue" || w.at === at))) return;
-    this.warnings.push({ code, ...(subjectId === undefined ? {} : { subjectId }), ...(at === undefined ? {} : { at }), ...(otherAt === undefined ? {} : { otherAt }) });
+    if (
+      this.warnings.some((w) => w.code === code && w.subjectId === subjectId && (code !== "startsQueue" || w.at === at))
+    )
+      return;
+    this.warnings.push({
+      code,
+      ...(subjectId === undefined ? {} : { subjectId }),
+      ...(at === undefined ? {} : { at }),
+      ...(otherAt === undefined ? {} : { otherAt }),
+    });
   }
 
   // ---- for the bench's controller ------------------------------------------------------------------------------
@@ -459,7 +531,8 @@ export class Night {
 
   /** Are stations of this system still to come tonight, waiting or in a later start? */
   moreToCome(system: number): boolean {
-    const mine = (e: Entry): boolean => e.state !== "done" && this.systemOf(e.station) === system && !this.lockedStations.has(e.station);
+    const mine = (e: Entry): boolean =>
+      e.state !== "done" && this.systemOf(e.station) === system && !this.lockedStations.has(e.station);
     return this.starts.some((s) => s.state !== "finished" && s.entries.some(mine));
   }
 
@@ -500,7 +573,9 @@ export class Night {
 
   private abandonWhere(of: (e: Entry) => boolean, t: EpochS): void {
     for (const start of this.starts)
-      for (const e of start.entries) if (start.state !== "finished" && e.state !== "done" && of(e)) this.abandon(e, t, "limit");
-    for (const start of this.starts) if (start.state === "active" && start.entries.every((e) => e.state === "done")) start.state = "finished";
+      for (const e of start.entries)
+        if (start.state !== "finished" && e.state !== "done" && of(e)) this.abandon(e, t, "limit");
+    for (const start of this.starts)
+      if (start.state === "active" && start.entries.every((e) => e.state === "done")) start.state = "finished";
   }
 }

@@ -8,7 +8,12 @@ import { warningWords } from "./night-words.ts";
 import { duePrograms, siteHold } from "./queue.ts";
 
 export type PlanRun = {
-  stationId: string; programId: string; start: string; end: string; cycle: number; flowLpm: number | null;
+  stationId: string;
+  programId: string;
+  start: string;
+  end: string;
+  cycle: number;
+  flowLpm: number | null;
   /** What it waited for just before it opened. */
   waited: { code: string; elementId?: string; seconds: number } | null;
   ended: RunRecord["ended"];
@@ -34,11 +39,14 @@ export function playNight(w: Waterworks, date: string): Night {
   const { site } = w;
   const hold = siteHold(site, date);
   if (hold) night.warn("held", site.site.id);
-  for (const c of site.controllers) if (c.off && site.programs.some((p) => p.controllerId === c.id)) night.warn("controllerOff", c.id);
-  for (const p of hold ? [] : site.programs) if (p.enabled !== false && isHeld(p, date) && isDue({ ...p, holdUntil: undefined }, date)) night.warn("held", p.id);
+  for (const c of site.controllers)
+    if (c.off && site.programs.some((p) => p.controllerId === c.id)) night.warn("controllerOff", c.id);
+  for (const p of hold ? [] : site.programs)
+    if (p.enabled !== false && isHeld(p, date) && isDue({ ...p, holdUntil: undefined }, date)) night.warn("held", p.id);
   if (!hold)
     for (const { program } of duePrograms(site, date))
-      for (const hhmm of program.starts) if (isSkippedWallTime(site.site.timeZone, date, hhmm)) night.warn("timeSkipped", program.id);
+      for (const hhmm of program.starts)
+        if (isSkippedWallTime(site.site.timeZone, date, hhmm)) night.warn("timeSkipped", program.id);
   let t: EpochS | null = night.starts[0]?.at ?? null;
   while (t !== null) {
     night.step(t);
@@ -64,8 +72,14 @@ export function planOf(w: Waterworks, night: Night): Plan {
   const bound = lowerBoundS(w, night.capacity, runs);
   return {
     runs: runs.map((r) => ({
-      stationId: site.stations[r.station]?.id as string, programId: site.programs[r.program]?.id as string,
-      start: iso(r.start), end: iso(r.end), cycle: r.cycle, flowLpm: r.flowLpm, waited: r.waited, ended: r.ended,
+      stationId: site.stations[r.station]?.id as string,
+      programId: site.programs[r.program]?.id as string,
+      start: iso(r.start),
+      end: iso(r.end),
+      cycle: r.cycle,
+      flowLpm: r.flowLpm,
+      waited: r.waited,
+      ended: r.ended,
     })),
     finish: finish === null ? null : iso(finish),
     makespanS,
@@ -105,7 +119,12 @@ export function flowMoments(w: Waterworks, night: Night, runs: RunRecord[]): Flo
   const moments = [...new Set(runs.flatMap((r) => [r.start, r.end]))].sort((a, b) => a - b);
   return moments.map((at) => {
     const running = runs.filter((r) => r.start <= at && at < r.end);
-    const total: FlowMoment = { at, source: w.site.sources.map(() => 0), poc: w.site.pocs.map(() => 0), mainline: w.site.mainlines.map(() => 0) };
+    const total: FlowMoment = {
+      at,
+      source: w.site.sources.map(() => 0),
+      poc: w.site.pocs.map(() => 0),
+      mainline: w.site.mainlines.map(() => 0),
+    };
     for (let g = 0; g < night.capacity.groupCount; g++) {
       const demand = w.site.mainlines.map(() => 0);
       for (const r of running)
@@ -117,13 +136,20 @@ export function flowMoments(w: Waterworks, night: Night, runs: RunRecord[]): Flo
       const assignment = night.capacity.assignment(g, at);
       assignment.assign(demand);
       const flows = assignment.flows();
-      for (const kind of ["source", "poc", "mainline"] as const) flows[kind].forEach((f, i) => { total[kind][i] = (total[kind][i] as number) + f; });
+      for (const kind of ["source", "poc", "mainline"] as const)
+        flows[kind].forEach((f, i) => {
+          total[kind][i] = (total[kind][i] as number) + f;
+        });
     }
     return total;
   });
 }
 
-function peaks(w: Waterworks, night: Night, runs: RunRecord[]): { id: string; lpm: number; ceilingLpm: number | null; at: EpochS }[] {
+function peaks(
+  w: Waterworks,
+  night: Night,
+  runs: RunRecord[],
+): { id: string; lpm: number; ceilingLpm: number | null; at: EpochS }[] {
   const moments = flowMoments(w, night, runs);
   const lists = { source: w.site.sources, poc: w.site.pocs, mainline: w.site.mainlines };
   return (["source", "poc", "mainline"] as const).flatMap((kind) =>
@@ -137,7 +163,9 @@ function peaks(w: Waterworks, night: Night, runs: RunRecord[]): { id: string; lp
           at = moment.at;
         }
       }
-      return lpm > 0 ? [{ id: element.id, lpm, ceilingLpm: w.ceilingById.get(element.id)?.ceilingLpm ?? null, at }] : [];
+      return lpm > 0
+        ? [{ id: element.id, lpm, ceilingLpm: w.ceilingById.get(element.id)?.ceilingLpm ?? null, at }]
+        : [];
     }),
   );
 }

@@ -30,8 +30,21 @@ export type Entry = {
 };
 
 export type BlockCode =
-  | "soak" | "window" | "input" | "delay" | "stationRunning" | "programAtOnce" | "controllerAtOnce" | "siteAtOnce" | "ceiling"
-  | "runsAlone" | "pumpMinimum" | "strictOrder" | "search" | "earlierStart" | "lockedOut";
+  | "soak"
+  | "window"
+  | "input"
+  | "delay"
+  | "stationRunning"
+  | "programAtOnce"
+  | "controllerAtOnce"
+  | "siteAtOnce"
+  | "ceiling"
+  | "runsAlone"
+  | "pumpMinimum"
+  | "strictOrder"
+  | "search"
+  | "earlierStart"
+  | "lockedOut";
 export type Block = { code: BlockCode; elementId?: string; since: EpochS };
 
 export type ProgramStart = {
@@ -74,11 +87,26 @@ export function programStarts(w: Waterworks, date: string): ProgramStart[] {
       const start: ProgramStart = { program: index, at, deadline: at + 86_400, state: "pending", entries: [] };
       for (const run of program.runs) {
         const station = w.stationIndex.get(run.stationId) as number;
-        const cycles = cyclesOf(site.stations[station] as SiteFile["stations"][number], adjustedSeconds(site, program, run.minutes, date));
+        const cycles = cyclesOf(
+          site.stations[station] as SiteFile["stations"][number],
+          adjustedSeconds(site, program, run.minutes, date),
+        );
         if (cycles.length === 0) continue;
         start.entries.push({
-          start, station, program: index, flowLpm: flows[station] as number | null, cycles, cycle: 0, leftS: cycles[0] as number,
-          readyAt: at, state: "waiting", openedAt: 0, openOrder: 0, deliveredS: 0, shortS: 0, blocked: null,
+          start,
+          station,
+          program: index,
+          flowLpm: flows[station] as number | null,
+          cycles,
+          cycle: 0,
+          leftS: cycles[0] as number,
+          readyAt: at,
+          state: "waiting",
+          openedAt: 0,
+          openOrder: 0,
+          deliveredS: 0,
+          shortS: 0,
+          blocked: null,
         });
       }
       return start;

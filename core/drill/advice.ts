@@ -1,9 +1,17 @@
-import { type Cause, type Check, type DrillBench, type Result, sameResult, type Standing, TAKES_S } from "./drill-bench.ts";
+import {
+  type Cause,
+  type Check,
+  type DrillBench,
+  type Result,
+  sameResult,
+  type Standing,
+  TAKES_S,
+} from "./drill-bench.ts";
 
 /** A check with everything set for it. */
 export type Step = { standing: Standing; check: Check };
 /** What a check would tell, in bits: how far it would narrow down what is still possible. */
-export type Rated = { step: Step; bits: number; seconds: number; /** Causes left on average. */ left: number };
+export type Rated = { step: Step; bits: number; seconds: number /** Causes left on average. */; left: number };
 
 /** Results count as different answers of a check when they lie twice as far apart as can just be told. */
 const CLEARLY = 2;
@@ -15,7 +23,8 @@ export function stepSeconds(step: Step, before: Standing): number {
 }
 
 export function sameStanding(a: Standing, b: Standing): boolean {
-  const same = (x: readonly string[], y: readonly string[]): boolean => x.length === y.length && x.every((id) => y.includes(id));
+  const same = (x: readonly string[], y: readonly string[]): boolean =>
+    x.length === y.length && x.every((id) => y.includes(id));
   return same(a.open, b.open) && same(a.valves, b.valves) && same(a.pumps, b.pumps);
 }
 
@@ -27,20 +36,39 @@ export function stillPossible(bench: DrillBench, causes: readonly Cause[], step:
 /** Checks worth a thought: all shut, the mains under pressure, each station alone, and one with the master valves shut; each read, metered, gauged and looked at. */
 export function candidateSteps(bench: DrillBench, causes: readonly Cause[]): Step[] {
   const stationIds = new Set(bench.stations.map((s) => s.id));
-  const wanted = [...new Set(causes.map((c) => c.subjectId).filter((id) => stationIds.has(id)))].slice(0, MOST_STATIONS);
+  const wanted = [...new Set(causes.map((c) => c.subjectId).filter((id) => stationIds.has(id)))].slice(
+    0,
+    MOST_STATIONS,
+  );
   const spare = bench.stations.find((s) => !wanted.includes(s.id))?.id ?? bench.stations[0]?.id;
   const alone = [...wanted, ...(spare === undefined || wanted.includes(spare) ? [] : [spare])];
-  const pumps = (id: string): readonly string[] => (bench.stations.find((s) => s.id === id)?.usesPump === false ? [] : bench.pumps);
-  const everywhere: Check[] = [{ type: "read" }, ...bench.pocs.flatMap((pocId): Check[] => [{ type: "meter", pocId }, { type: "gauge", pocId }])];
-  const looks = [...new Set(causes.map((c) => c.subjectId))].filter((id) => bench.mainlines.includes(id) || bench.pocs.includes(id));
+  const pumps = (id: string): readonly string[] =>
+    bench.stations.find((s) => s.id === id)?.usesPump === false ? [] : bench.pumps;
+  const everywhere: Check[] = [
+    { type: "read" },
+    ...bench.pocs.flatMap((pocId): Check[] => [
+      { type: "meter", pocId },
+      { type: "gauge", pocId },
+    ]),
+  ];
+  const looks = [...new Set(causes.map((c) => c.subjectId))].filter(
+    (id) => bench.mainlines.includes(id) || bench.pocs.includes(id),
+  );
   const ofPumps = causes.some((c) => c.kind === "pumpFailed") ? bench.pocs : [];
   const step = (standing: Standing, checks: Check[]): Step[] => checks.map((check) => ({ standing, check }));
   const look = (ids: readonly string[]): Check[] => ids.map((subjectId) => ({ type: "look", subjectId }));
   return [
     ...step({ open: [], valves: [], pumps: [] }, [...everywhere, ...look(wanted)]),
     ...step({ open: [], valves: bench.masterValves, pumps: [] }, [...everywhere, ...look([...looks, ...wanted])]),
-    ...alone.flatMap((id) => step({ open: [id], valves: bench.masterValves, pumps: pumps(id) }, [...everywhere, ...look([id, ...looks, ...ofPumps])])),
-    ...alone.slice(0, 2).flatMap((id) => step({ open: [id], valves: [], pumps: [] }, [{ type: "read" }, ...look([id])])),
+    ...alone.flatMap((id) =>
+      step({ open: [id], valves: bench.masterValves, pumps: pumps(id) }, [
+        ...everywhere,
+        ...look([id, ...looks, ...ofPumps]),
+      ]),
+    ),
+    ...alone
+      .slice(0, 2)
+      .flatMap((id) => step({ open: [id], valves: [], pumps: [] }, [{ type: "read" }, ...look([id])])),
   ];
 }
 
@@ -49,7 +77,12 @@ export function candidateSteps(bench: DrillBench, causes: readonly Cause[]): Ste
  *
  * @param tried steps that are not to be made again. @default none
  */
-export function bestStep(bench: DrillBench, causes: readonly Cause[], before: Standing, tried: readonly Step[] = []): Rated | null {
+export function bestStep(
+  bench: DrillBench,
+  causes: readonly Cause[],
+  before: Standing,
+  tried: readonly Step[] = [],
+): Rated | null {
   let best: Rated | null = null;
   for (const step of candidateSteps(bench, causes)) {
     if (tried.some((t) => JSON.stringify(t) === JSON.stringify(step))) continue;

@@ -9,11 +9,27 @@ import type { Device, SiteFile, Station } from "../site-file/schema.ts";
 
 /** What a person has standing open: stations called, master valves open, pumps running, by id. */
 export type Standing = { open: readonly string[]; valves: readonly string[]; pumps: readonly string[] };
-export type Check = { type: "read" } | { type: "meter"; pocId: string } | { type: "gauge"; pocId: string } | { type: "look"; subjectId: string };
+export type Check =
+  | { type: "read" }
+  | { type: "meter"; pocId: string }
+  | { type: "gauge"; pocId: string }
+  | { type: "look"; subjectId: string };
 export type Cause = { kind: FaultKind; subjectId: string };
 /** What one sees on the spot. */
 export type Look =
-  | "asItShould" | "nothingComes" | "jet" | "wellsUp" | "weak" | "runsUncalled" | "shutAndDry" | "wetGround" | "dryGround" | "hose" | "supplyShut" | "pumpStill" | "nothingToSee";
+  | "asItShould"
+  | "nothingComes"
+  | "jet"
+  | "wellsUp"
+  | "weak"
+  | "runsUncalled"
+  | "shutAndDry"
+  | "wetGround"
+  | "dryGround"
+  | "hose"
+  | "supplyShut"
+  | "pumpStill"
+  | "nothingToSee";
 /** What a check says: by flow sensor the mean and how far it swings, by pressure sensor the pressure; L/min and kPa. */
 export type Result =
   | { type: "read"; flow: { id: string; lpm: number; swingLpm: number }[]; pressure: { id: string; kPa: number }[] }
@@ -54,7 +70,9 @@ export class DrillBench {
     this.system = system;
     this.calendar = new CapacityCalendar(this.w, date);
     const { w } = this;
-    this.stations = site.stations.filter((s, i) => w.systemOfMainline[w.stationMainline[i] as number] === system && (expectedFlow(s)?.lpm ?? 0) > 0);
+    this.stations = site.stations.filter(
+      (s, i) => w.systemOfMainline[w.stationMainline[i] as number] === system && (expectedFlow(s)?.lpm ?? 0) > 0,
+    );
     this.pocs = site.pocs.flatMap((p, i) => (w.systemOfPoc[i] === system ? [p.id] : []));
     this.mainlines = site.mainlines.flatMap((m, i) => (w.systemOfMainline[i] === system ? [m.id] : []));
     this.masterValves = this.devices().flatMap((d) => (d.kind === "masterValve" ? [d.id] : []));
@@ -62,7 +80,10 @@ export class DrillBench {
   }
 
   devices(): Device[] {
-    return [...this.site.pocs.filter((p) => this.pocs.includes(p.id)).flatMap((p) => p.devices), ...this.site.mainlines.filter((m) => this.mainlines.includes(m.id)).flatMap((m) => m.devices ?? [])];
+    return [
+      ...this.site.pocs.filter((p) => this.pocs.includes(p.id)).flatMap((p) => p.devices),
+      ...this.site.mainlines.filter((m) => this.mainlines.includes(m.id)).flatMap((m) => m.devices ?? []),
+    ];
   }
 
   /** Everything that may be wrong, one at a time. */
@@ -71,14 +92,22 @@ export class DrillBench {
     const sensors = this.devices().flatMap((d) => (d.kind === "flowSensor" ? [d.id] : []));
     return [
       ...this.stations.flatMap((s) => AT_STATION.map((kind) => ({ kind, subjectId: s.id }))),
-      ...of("mainlineBreak", this.mainlines), ...of("handWatering", this.pocs), ...of("supplyClosed", this.pocs), ...of("pressureDrop", this.pocs), ...of("pumpFailed", this.pumps),
-      ...of("sensorDead", sensors), ...of("sensorNoise", sensors), ...of("wrongK", sensors), ...of("masterValveStuckOpen", this.masterValves),
+      ...of("mainlineBreak", this.mainlines),
+      ...of("handWatering", this.pocs),
+      ...of("supplyClosed", this.pocs),
+      ...of("pressureDrop", this.pocs),
+      ...of("pumpFailed", this.pumps),
+      ...of("sensorDead", sensors),
+      ...of("sensorNoise", sensors),
+      ...of("wrongK", sensors),
+      ...of("masterValveStuckOpen", this.masterValves),
     ];
   }
 
   /** How it stands a while after this was set, with this wrong. */
   settled(cause: Cause | null, standing: Standing): Settled {
-    const matters = cause !== null && !(ONLY_WHEN_CALLED.has(cause.kind) && !standing.open.includes(cause.subjectId)) ? cause : null;
+    const matters =
+      cause !== null && !(ONLY_WHEN_CALLED.has(cause.kind) && !standing.open.includes(cause.subjectId)) ? cause : null;
     const key = `${matters ? `${matters.kind} ${matters.subjectId}` : ""}|${[...standing.open].sort().join()}|${[...standing.valves].sort().join()}|${[...standing.pumps].sort().join()}`;
     const known = this.known.get(key);
     if (known) return known;
@@ -102,15 +131,38 @@ export class DrillBench {
     const poc = (id: string): number => this.w.pocIndex.get(id) as number;
     switch (check.type) {
       case "read": {
-        const flow = this.site.pocs.flatMap((p, i) => (this.pocs.includes(p.id) ? p.devices.flatMap((d) => (d.kind === "flowSensor" ? [{ id: d.id, lpm: seen.pocReading[i] ?? 0 }] : [])) : []));
-        const onMains = this.site.mainlines.flatMap((m, i) => (this.mainlines.includes(m.id) ? (m.devices ?? []).flatMap((d) => (d.kind === "flowSensor" ? [{ id: d.id, lpm: seen.mainlineReading[i] ?? 0 }] : [])) : []));
-        const swings = (id: string, lpm: number): number => 2 * READING_NOISE * lpm + (cause?.kind === "sensorNoise" && cause.subjectId === id ? (this.faults(cause)[0]?.size ?? 0) : 0);
-        const pressure = this.site.pocs.flatMap((p, i) => (this.pocs.includes(p.id) ? p.devices.flatMap((d) => (d.kind === "pressureSensor" ? [{ id: d.id, kPa: gaugeKpa[i] as number }] : [])) : []));
-        return { type: "read", flow: [...flow, ...onMains].map((f) => ({ ...f, swingLpm: swings(f.id, f.lpm) })), pressure };
+        const flow = this.site.pocs.flatMap((p, i) =>
+          this.pocs.includes(p.id)
+            ? p.devices.flatMap((d) => (d.kind === "flowSensor" ? [{ id: d.id, lpm: seen.pocReading[i] ?? 0 }] : []))
+            : [],
+        );
+        const onMains = this.site.mainlines.flatMap((m, i) =>
+          this.mainlines.includes(m.id)
+            ? (m.devices ?? []).flatMap((d) =>
+                d.kind === "flowSensor" ? [{ id: d.id, lpm: seen.mainlineReading[i] ?? 0 }] : [],
+              )
+            : [],
+        );
+        const swings = (id: string, lpm: number): number =>
+          2 * READING_NOISE * lpm +
+          (cause?.kind === "sensorNoise" && cause.subjectId === id ? (this.faults(cause)[0]?.size ?? 0) : 0);
+        const pressure = this.site.pocs.flatMap((p, i) =>
+          this.pocs.includes(p.id)
+            ? p.devices.flatMap((d) => (d.kind === "pressureSensor" ? [{ id: d.id, kPa: gaugeKpa[i] as number }] : []))
+            : [],
+        );
+        return {
+          type: "read",
+          flow: [...flow, ...onMains].map((f) => ({ ...f, swingLpm: swings(f.id, f.lpm) })),
+          pressure,
+        };
       }
-      case "meter": return { type: "meter", lpm: seen.pocLpm[poc(check.pocId)] as number };
-      case "gauge": return { type: "gauge", kPa: gaugeKpa[poc(check.pocId)] as number };
-      case "look": return { type: "look", look: this.look(cause, standing, check.subjectId, seen) };
+      case "meter":
+        return { type: "meter", lpm: seen.pocLpm[poc(check.pocId)] as number };
+      case "gauge":
+        return { type: "gauge", kPa: gaugeKpa[poc(check.pocId)] as number };
+      case "look":
+        return { type: "look", look: this.look(cause, standing, check.subjectId, seen) };
     }
   }
 
@@ -119,7 +171,9 @@ export class DrillBench {
     const s = this.w.stationIndex.get(subjectId);
     if (s !== undefined) {
       const flow = seen.stationLpm.get(s) ?? 0;
-      const usual = this.settled(null, { ...standing, open: [...new Set([...standing.open, subjectId])] }).seen.stationLpm.get(s) ?? 0;
+      const usual =
+        this.settled(null, { ...standing, open: [...new Set([...standing.open, subjectId])] }).seen.stationLpm.get(s) ??
+        0;
       const comes = flow > 0.05 * Math.max(usual, 1e-9) && flow > 0.1;
       if (!standing.open.includes(subjectId)) return comes ? "runsUncalled" : "shutAndDry";
       if (!comes) return "nothingComes";
@@ -127,28 +181,40 @@ export class DrillBench {
       if (here === "brokenOutlet") return "jet";
       return flow < 0.85 * usual ? "weak" : "asItShould";
     }
-    if (this.w.mainlineIndex.has(subjectId)) return here === "mainlineBreak" && seen.lostLpm > 0 ? "wetGround" : "dryGround";
+    if (this.w.mainlineIndex.has(subjectId))
+      return here === "mainlineBreak" && seen.lostLpm > 0 ? "wetGround" : "dryGround";
     const p = this.w.pocIndex.get(subjectId);
     if (p === undefined) return "nothingToSee";
     const pump = this.site.pocs[p]?.devices.find((d) => d.kind === "pump");
     if (here === "handWatering" && (seen.pocLpm[p] as number) > 0) return "hose";
     if (here === "supplyClosed") return "supplyShut";
-    if (cause?.kind === "pumpFailed" && cause.subjectId === pump?.id && standing.pumps.includes(pump.id)) return "pumpStill";
+    if (cause?.kind === "pumpFailed" && cause.subjectId === pump?.id && standing.pumps.includes(pump.id))
+      return "pumpStill";
     return "nothingToSee";
   }
 
   private faults(cause: Cause | null): Fault[] {
     if (!cause) return [];
-    const resolved = resolveFaults(this.site, [{ at: "+0", kind: cause.kind, subjectId: cause.subjectId }], this.date, 0);
+    const resolved = resolveFaults(
+      this.site,
+      [{ at: "+0", kind: cause.kind, subjectId: cause.subjectId }],
+      this.date,
+      0,
+    );
     return resolved.ok ? resolved.faults : [];
   }
 
   private commands(standing: Standing): Commands {
     const { site, w } = this;
-    const called = (devices: readonly Device[] | undefined, kind: "masterValve" | "pump", ids: readonly string[]): boolean => (devices ?? []).some((d) => d.kind === kind && ids.includes(d.id));
+    const called = (
+      devices: readonly Device[] | undefined,
+      kind: "masterValve" | "pump",
+      ids: readonly string[],
+    ): boolean => (devices ?? []).some((d) => d.kind === kind && ids.includes(d.id));
     return {
       stations: new Set(standing.open.flatMap((id) => w.stationIndex.get(id) ?? [])),
-      pocValve: site.pocs.map((p) => called(p.devices, "masterValve", standing.valves)), mainlineValve: site.mainlines.map((m) => called(m.devices, "masterValve", standing.valves)),
+      pocValve: site.pocs.map((p) => called(p.devices, "masterValve", standing.valves)),
+      mainlineValve: site.mainlines.map((m) => called(m.devices, "masterValve", standing.valves)),
       pump: site.pocs.map((p) => called(p.devices, "pump", standing.pumps)),
     };
   }
@@ -161,11 +227,19 @@ export class DrillBench {
  */
 export function sameResult(a: Result, b: Result, wide = 1): boolean {
   if (a.type === "read" && b.type === "read")
-    return a.flow.every((f, i) => closeFlow(f.lpm, b.flow[i]?.lpm ?? 0, wide) && Math.abs(f.swingLpm - (b.flow[i]?.swingLpm ?? 0)) <= wide * (3 + 0.02 * f.lpm)) && a.pressure.every((p, i) => closeKpa(p.kPa, b.pressure[i]?.kPa ?? 0, wide));
+    return (
+      a.flow.every(
+        (f, i) =>
+          closeFlow(f.lpm, b.flow[i]?.lpm ?? 0, wide) &&
+          Math.abs(f.swingLpm - (b.flow[i]?.swingLpm ?? 0)) <= wide * (3 + 0.02 * f.lpm),
+      ) && a.pressure.every((p, i) => closeKpa(p.kPa, b.pressure[i]?.kPa ?? 0, wide))
+    );
   if (a.type === "meter" && b.type === "meter") return closeFlow(a.lpm, b.lpm, wide);
   if (a.type === "gauge" && b.type === "gauge") return closeKpa(a.kPa, b.kPa, wide);
   return a.type === "look" && b.type === "look" && a.look === b.look;
 }
 
-const closeFlow = (a: number, b: number, wide: number): boolean => Math.abs(a - b) <= wide * Math.max(2, 0.025 * Math.max(a, b));
-const closeKpa = (a: number, b: number, wide: number): boolean => Math.abs(a - b) <= wide * Math.max(6, 0.03 * Math.max(a, b));
+const closeFlow = (a: number, b: number, wide: number): boolean =>
+  Math.abs(a - b) <= wide * Math.max(2, 0.025 * Math.max(a, b));
+const closeKpa = (a: number, b: number, wide: number): boolean =>
+  Math.abs(a - b) <= wide * Math.max(6, 0.03 * Math.max(a, b));

@@ -21,7 +21,9 @@ const hiding = (id: string, kind: string): Drill => {
 describe("a drill", () => {
   it("is the same for a seed, and different ones hide different things", () => {
     expect(begun("tidewell-meadow", 3).hidden).toEqual(begun("tidewell-meadow", 3).hidden);
-    expect(new Set([1, 2, 3, 4, 5, 6, 7, 8].map((n) => JSON.stringify(begun("tidewell-meadow", n * 7919).hidden))).size).toBeGreaterThan(4);
+    expect(
+      new Set([1, 2, 3, 4, 5, 6, 7, 8].map((n) => JSON.stringify(begun("tidewell-meadow", n * 7919).hidden))).size,
+    ).toBeGreaterThan(4);
   });
   it("what was hidden stays possible after whatever was tried, and the short way ends at it alone or at what nothing tells from it", () => {
     for (const id of ["larkspur-clinic", "hollin-bank", "tidewell-meadow", "sallow-court"])
@@ -29,15 +31,30 @@ describe("a drill", () => {
         const drill = begun(id, seed * 104_729);
         const { bench, hidden } = drill;
         let left = afterTheNight(drill);
-        const steps: Step[] = bench.stations.slice(0, 4).map((s) => ({ standing: { open: [s.id], valves: bench.masterValves, pumps: bench.pumps }, check: { type: "read" } }));
-        tellAll(drill, steps).forEach((t, i) => { left = stillPossible(bench, left, steps[i] as Step, t.result); });
+        const steps: Step[] = bench.stations
+          .slice(0, 4)
+          .map((s) => ({
+            standing: { open: [s.id], valves: bench.masterValves, pumps: bench.pumps },
+            check: { type: "read" },
+          }));
+        tellAll(drill, steps).forEach((t, i) => {
+          left = stillPossible(bench, left, steps[i] as Step, t.result);
+        });
         expect(left, `${id} ${seed} ${JSON.stringify(hidden)}`).toContainEqual(hidden);
         const short = adviseDrill(drill, [])?.short;
         const last = short?.steps.at(-1)?.left ?? 1;
         if (last > 1) {
           let rest = afterTheNight(drill);
           for (const s of short?.steps ?? []) rest = stillPossible(bench, rest, s.step, s.result);
-          expect(bestStep(bench, rest, SHUT, short?.steps.map((s) => s.step)), `${id} ${seed} ${JSON.stringify([hidden, rest])}`).toBeNull();
+          expect(
+            bestStep(
+              bench,
+              rest,
+              SHUT,
+              short?.steps.map((s) => s.step),
+            ),
+            `${id} ${seed} ${JSON.stringify([hidden, rest])}`,
+          ).toBeNull();
         }
       }
   }, 120_000);
@@ -46,7 +63,15 @@ describe("a drill", () => {
     const read: Check = { type: "read" };
     const shut = tell(drill, { standing: SHUT, check: read }, SHUT, 0);
     expect([shut.seconds, shut.lostL]).toEqual([60, 0]);
-    const open = tell(drill, { standing: { ...SHUT, valves: drill.bench.masterValves }, check: { type: "look", subjectId: drill.hidden.subjectId } }, SHUT, 1);
+    const open = tell(
+      drill,
+      {
+        standing: { ...SHUT, valves: drill.bench.masterValves },
+        check: { type: "look", subjectId: drill.hidden.subjectId },
+      },
+      SHUT,
+      1,
+    );
     expect(open.seconds).toBe(440);
     expect(open.lostL).toBeGreaterThan(1000);
     expect(open.result).toEqual({ type: "look", look: "wetGround" });
@@ -73,22 +98,44 @@ describe("what a check tells", () => {
   const alone = (id: string): Standing => ({ open: [id], valves: bench.masterValves, pumps: bench.pumps });
   const id = bench.stations[0]?.id as string;
   it("looks tell what one would see", () => {
-    const look = (kind: Parameters<DrillBench["result"]>[0], standing: Standing): unknown => bench.result(kind, standing, { type: "look", subjectId: id });
+    const look = (kind: Parameters<DrillBench["result"]>[0], standing: Standing): unknown =>
+      bench.result(kind, standing, { type: "look", subjectId: id });
     expect(look({ kind: "brokenOutlet", subjectId: id }, alone(id))).toEqual({ type: "look", look: "jet" });
     expect(look({ kind: "stuckClosed", subjectId: id }, alone(id))).toEqual({ type: "look", look: "nothingComes" });
     expect(look({ kind: "clogged", subjectId: id }, alone(id))).toEqual({ type: "look", look: "weak" });
-    expect(look({ kind: "stuckOpen", subjectId: id }, { open: [], valves: bench.masterValves, pumps: [] })).toEqual({ type: "look", look: "runsUncalled" });
-    expect(look({ kind: "masterValveStuckOpen", subjectId: bench.masterValves[0] as string }, { open: [id], valves: [], pumps: [] })).toEqual({ type: "look", look: "asItShould" });
+    expect(look({ kind: "stuckOpen", subjectId: id }, { open: [], valves: bench.masterValves, pumps: [] })).toEqual({
+      type: "look",
+      look: "runsUncalled",
+    });
+    expect(
+      look(
+        { kind: "masterValveStuckOpen", subjectId: bench.masterValves[0] as string },
+        { open: [id], valves: [], pumps: [] },
+      ),
+    ).toEqual({ type: "look", look: "asItShould" });
     expect(look(null, { open: [id], valves: [], pumps: [] })).toEqual({ type: "look", look: "nothingComes" });
   });
   it("a meter tells a wrong constant from more water; a read does not", () => {
     const sensor = bench.devices().find((d) => d.kind === "flowSensor")?.id as string;
     const pair = [{ kind: "wrongK", subjectId: sensor } as const, { kind: "brokenLateral", subjectId: id } as const];
-    const meter = rate(bench, pair, { standing: alone(bench.stations[1]?.id as string), check: { type: "meter", pocId: bench.pocs[0] as string } }, SHUT);
+    const meter = rate(
+      bench,
+      pair,
+      { standing: alone(bench.stations[1]?.id as string), check: { type: "meter", pocId: bench.pocs[0] as string } },
+      SHUT,
+    );
     expect(meter.bits).toBe(0);
-    const other = rate(bench, pair, { standing: alone(bench.stations[1]?.id as string), check: { type: "read" } }, SHUT);
+    const other = rate(
+      bench,
+      pair,
+      { standing: alone(bench.stations[1]?.id as string), check: { type: "read" } },
+      SHUT,
+    );
     expect(other.bits).toBeCloseTo(1);
-    const steady = bench.result({ kind: "wrongK", subjectId: sensor }, alone(id), { type: "meter", pocId: bench.pocs[0] as string });
+    const steady = bench.result({ kind: "wrongK", subjectId: sensor }, alone(id), {
+      type: "meter",
+      pocId: bench.pocs[0] as string,
+    });
     expect(steady).toEqual(bench.result(null, alone(id), { type: "meter", pocId: bench.pocs[0] as string }));
   });
 });

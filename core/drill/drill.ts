@@ -46,13 +46,19 @@ const MOST_DRAWS = 40;
 /** The drill of a seed on a site: one thing is wrong somewhere, and the night said something of it. Null where the site has nothing to try it on. */
 export function beginDrill(asked: SiteFile, date: string, seed: number): Drill | null {
   // What is locked out would run, were nothing wrong with it: a drill is not about that.
-  const site = withLocks(asked, [...asked.stations, ...asked.mainlines, ...asked.pocs].map((x) => x.id), false);
+  const site = withLocks(
+    asked,
+    [...asked.stations, ...asked.mainlines, ...asked.pocs].map((x) => x.id),
+    false,
+  );
   const w = waterworks(site);
   const night = planOf(w, playNight(w, date));
   const stretches = stretchesOf(w, night.runs).filter((s) => s.to - s.from >= 60);
   const random = randomFrom(seed);
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
-  const systems = [...new Set(stretches.map((s) => s.system))].filter((system) => new DrillBench(site, date, stretches[0]?.from ?? 0, system).devices().some((d) => d.kind === "flowSensor"));
+  const systems = [...new Set(stretches.map((s) => s.system))].filter((system) =>
+    new DrillBench(site, date, stretches[0]?.from ?? 0, system).devices().some((d) => d.kind === "flowSensor"),
+  );
   if (systems.length === 0) return null;
   const system = pick(systems);
   const mine = stretches.filter((s) => s.system === system);
@@ -60,7 +66,9 @@ export function beginDrill(asked: SiteFile, date: string, seed: number): Drill |
   const ran = new Set(mine.flatMap((s) => s.stations.map((i) => site.stations[i]?.id as string)));
   const stations = new Set(bench.stations.map((s) => s.id));
   const causes = bench.causes().filter((c) => !stations.has(c.subjectId) || ran.has(c.subjectId));
-  const sets = [...new Map(mine.map((s) => [s.stations.join(), s])).values()].sort((a, b) => b.stations.length - a.stations.length);
+  const sets = [...new Map(mine.map((s) => [s.stations.join(), s])).values()].sort(
+    (a, b) => b.stations.length - a.stations.length,
+  );
   for (let draw = 0; draw < MOST_DRAWS; draw++) {
     const kind = pick([...new Set(causes.map((c) => c.kind))]);
     const hidden = pick(causes.filter((c) => c.kind === kind));
@@ -70,7 +78,17 @@ export function beginDrill(asked: SiteFile, date: string, seed: number): Drill |
     const first = shows ?? openingOf(bench, sets[0] as Stretch, hidden);
     // A night in which nothing stood out is told at more length: that it read right is what there is to go by.
     const night = [first, ...(first.shows ? [] : others(sets, first.set).map((s) => openingOf(bench, s, hidden)))];
-    return { bench, hidden, seed, night: night.map(({ at, step, result, expectedLpm }, i) => ({ at, step, result: noisy(result, randomFrom(seed + 7 * i + 1)), expectedLpm })) };
+    return {
+      bench,
+      hidden,
+      seed,
+      night: night.map(({ at, step, result, expectedLpm }, i) => ({
+        at,
+        step,
+        result: noisy(result, randomFrom(seed + 7 * i + 1)),
+        expectedLpm,
+      })),
+    };
   }
   return null;
 }
@@ -80,7 +98,10 @@ function others(sets: readonly Stretch[], first: Stretch): Stretch[] {
   const ran = new Set(first.stations);
   const chosen: Stretch[] = [];
   while (chosen.length < MOST_TOLD - 1) {
-    const next = sets.reduce<Stretch | null>((best, s) => (fresh(s, ran) > (best ? fresh(best, ran) : 0) ? s : best), null);
+    const next = sets.reduce<Stretch | null>(
+      (best, s) => (fresh(s, ran) > (best ? fresh(best, ran) : 0) ? s : best),
+      null,
+    );
     if (!next) break;
     for (const s of next.stations) ran.add(s);
     chosen.push(next);
@@ -94,10 +115,24 @@ const fresh = (set: Stretch, ran: ReadonlySet<number>): number => set.stations.f
 function openingOf(bench: DrillBench, set: Stretch, hidden: Cause): Opening & { shows: boolean; set: Stretch } {
   const { site } = bench;
   const running = set.stations.map((i) => site.stations[i] as SiteFile["stations"][number]);
-  const step: Step = { standing: { open: running.map((s) => s.id), valves: bench.masterValves, pumps: running.some((s) => s.usesPump !== false) ? bench.pumps : [] }, check: { type: "read" } };
+  const step: Step = {
+    standing: {
+      open: running.map((s) => s.id),
+      valves: bench.masterValves,
+      pumps: running.some((s) => s.usesPump !== false) ? bench.pumps : [],
+    },
+    check: { type: "read" },
+  };
   const result = bench.result(hidden, step.standing, step.check);
   const calm = bench.result(null, step.standing, step.check);
-  return { set, at: set.from + 90, step, result, expectedLpm: calm.type === "read" ? calm.flow.reduce((sum, f) => sum + f.lpm, 0) : 0, shows: !sameResult(result, calm) };
+  return {
+    set,
+    at: set.from + 90,
+    step,
+    result,
+    expectedLpm: calm.type === "read" ? calm.flow.reduce((sum, f) => sum + f.lpm, 0) : 0,
+    shows: !sameResult(result, calm),
+  };
 }
 
 /** Makes a step on the bench: what it says, how long it takes, and what is lost and used meanwhile. */
@@ -106,7 +141,12 @@ export function tell(drill: Drill, step: Step, before: Standing, index: number):
   const seconds = stepSeconds(step, before);
   const { seen } = bench.settled(hidden, step.standing);
   const litres = (lpm: number): number => (lpm * seconds) / 60;
-  return { result: noisy(bench.result(hidden, step.standing, step.check), randomFrom(drill.seed + 101 * (index + 1))), seconds, lostL: litres(seen.lostLpm), usedL: litres(seen.deliveredLpm) };
+  return {
+    result: noisy(bench.result(hidden, step.standing, step.check), randomFrom(drill.seed + 101 * (index + 1))),
+    seconds,
+    lostL: litres(seen.lostLpm),
+    usedL: litres(seen.deliveredLpm),
+  };
 }
 
 /** All steps in a row. */
@@ -120,14 +160,26 @@ export function judgeDrill(drill: Drill, steps: readonly Step[], named: Cause): 
   const exact = named.kind === drill.hidden.kind && named.subjectId === drill.hidden.subjectId;
   const alike = !exact && bestStep(drill.bench, [drill.hidden, named], ALL_SHUT) === null;
   const sum = (of: (t: Told) => number): number => told.reduce((total, t) => total + of(t), 0);
-  return { right: exact || alike, hidden: drill.hidden, named, alike, seconds: sum((t) => t.seconds), lostL: sum((t) => t.lostL), usedL: sum((t) => t.usedL) };
+  return {
+    right: exact || alike,
+    hidden: drill.hidden,
+    named,
+    alike,
+    seconds: sum((t) => t.seconds),
+    lostL: sum((t) => t.lostL),
+    usedL: sum((t) => t.usedL),
+  };
 }
 
 /**
  * How it was gone about: what each step left possible, where another check would have told most more, and a short way. Worked out by what every possible cause would have
  * said (one thing wrong, of its usual size).
  */
-export function adviseDrill(drill: Drill, steps: readonly Step[], onProgress: (share: number) => boolean = () => true): DrillAdvice | null {
+export function adviseDrill(
+  drill: Drill,
+  steps: readonly Step[],
+  onProgress: (share: number) => boolean = () => true,
+): DrillAdvice | null {
   const { bench } = drill;
   let left = afterTheNight(drill);
   const short = shortWay(drill, left);
@@ -139,7 +191,12 @@ export function adviseDrill(drill: Drill, steps: readonly Step[], onProgress: (s
     const before = steps[i - 1]?.standing ?? ALL_SHUT;
     const best = left.length > 1 ? bestStep(bench, left, before) : null;
     const made = rate(bench, left, step, before);
-    if (best && made.bits < best.bits && (better === null || best.bits - made.bits > better.best.bits - better.made.bits)) better = { index: i, made, best };
+    if (
+      best &&
+      made.bits < best.bits &&
+      (better === null || best.bits - made.bits > better.best.bits - better.made.bits)
+    )
+      better = { index: i, made, best };
     left = stillPossible(bench, left, step, (told[i] as Told).result);
     possible.push(left.length);
     if (!onProgress(0.4 + (0.6 * (i + 1)) / steps.length)) return null;
@@ -160,7 +217,12 @@ function shortWay(drill: Drill, from: Cause[]): DrillAdvice["short"] {
   let seconds = 0;
   let lostL = 0;
   while (left.length > 1 && steps.length < MOST_SHORT) {
-    const best = bestStep(bench, left, before, steps.map((x) => x.step));
+    const best = bestStep(
+      bench,
+      left,
+      before,
+      steps.map((x) => x.step),
+    );
     if (!best) break;
     const result = bench.result(hidden, best.step.standing, best.step.check);
     left = stillPossible(bench, left, best.step, result);
@@ -174,12 +236,20 @@ function shortWay(drill: Drill, from: Cause[]): DrillAdvice["short"] {
 
 /** The little that instruments differ from the truth, well inside what can be told apart. */
 function noisy(result: Result, random: () => number): Result {
-  const off = (v: number, share: number): number => Math.max(0, Math.round(10 * v * (1 + share * (2 * random() - 1))) / 10);
+  const off = (v: number, share: number): number =>
+    Math.max(0, Math.round(10 * v * (1 + share * (2 * random() - 1))) / 10);
   switch (result.type) {
-    case "read": return { ...result, flow: result.flow.map((f) => ({ ...f, lpm: off(f.lpm, 0.005), swingLpm: off(f.swingLpm, 0.1) })), pressure: result.pressure.map((p) => ({ ...p, kPa: off(p.kPa, 0.005) })) };
-    case "meter": return { ...result, lpm: off(result.lpm, 0.005) };
-    case "gauge": return { ...result, kPa: off(result.kPa, 0.005) };
-    case "look": return result;
+    case "read":
+      return {
+        ...result,
+        flow: result.flow.map((f) => ({ ...f, lpm: off(f.lpm, 0.005), swingLpm: off(f.swingLpm, 0.1) })),
+        pressure: result.pressure.map((p) => ({ ...p, kPa: off(p.kPa, 0.005) })),
+      };
+    case "meter":
+      return { ...result, lpm: off(result.lpm, 0.005) };
+    case "gauge":
+      return { ...result, kPa: off(result.kPa, 0.005) };
+    case "look":
+      return result;
   }
 }
-

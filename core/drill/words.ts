@@ -5,9 +5,19 @@ import { showNumber, showQuantity, toShown, type UnitSystem } from "../units/uni
 import type { Cause, Check, Look, Result, Standing } from "./drill-bench.ts";
 
 const LOOKS: Record<Look, string> = {
-  asItShould: "runs as it should", nothingComes: "called, but nothing comes", jet: "one head is gone: a jet", wellsUp: "water wells up along its lateral, the last heads stay low", weak: "weak, every head of it",
-  runsUncalled: "it runs though nobody called it", shutAndDry: "shut and dry", wetGround: "water stands over the main", dryGround: "dry ground along the main", hose: "someone waters with a hose",
-  supplyShut: "the valve before it is shut", pumpStill: "the pump is called and stands still", nothingToSee: "nothing out of the ordinary to see",
+  asItShould: "runs as it should",
+  nothingComes: "called, but nothing comes",
+  jet: "one head is gone: a jet",
+  wellsUp: "water wells up along its lateral, the last heads stay low",
+  weak: "weak, every head of it",
+  runsUncalled: "it runs though nobody called it",
+  shutAndDry: "shut and dry",
+  wetGround: "water stands over the main",
+  dryGround: "dry ground along the main",
+  hose: "someone waters with a hose",
+  supplyShut: "the valve before it is shut",
+  pumpStill: "the pump is called and stands still",
+  nothingToSee: "nothing out of the ordinary to see",
 };
 
 /** What stands open, in words. */
@@ -20,22 +30,33 @@ export function standingWords(site: SiteFile, standing: Standing): string {
 
 export function checkWords(site: SiteFile, check: Check): string {
   switch (check.type) {
-    case "read": return "read the sensors";
-    case "meter": return `time the meter at ${subjectName(site, check.pocId)}`;
-    case "gauge": return `gauge at ${subjectName(site, check.pocId)}`;
-    case "look": return `look at ${subjectName(site, check.subjectId)}`;
+    case "read":
+      return "read the sensors";
+    case "meter":
+      return `time the meter at ${subjectName(site, check.pocId)}`;
+    case "gauge":
+      return `gauge at ${subjectName(site, check.pocId)}`;
+    case "look":
+      return `look at ${subjectName(site, check.subjectId)}`;
   }
 }
 
 export function resultWords(site: SiteFile, result: Result, units: UnitSystem): string {
   switch (result.type) {
-    case "read": return [
-      ...result.flow.map((f) => `${subjectName(site, f.id)} ${showNumber(toShown(f.lpm, "flow", units), 1)} ± ${showQuantity(f.swingLpm, "flow", units, 1)}`),
-      ...result.pressure.map((p) => `${subjectName(site, p.id)} ${showQuantity(p.kPa, "pressure", units)}`),
-    ].join("; ");
-    case "meter": return showQuantity(result.lpm, "flow", units, 1);
-    case "gauge": return showQuantity(result.kPa, "pressure", units);
-    case "look": return LOOKS[result.look];
+    case "read":
+      return [
+        ...result.flow.map(
+          (f) =>
+            `${subjectName(site, f.id)} ${showNumber(toShown(f.lpm, "flow", units), 1)} ± ${showQuantity(f.swingLpm, "flow", units, 1)}`,
+        ),
+        ...result.pressure.map((p) => `${subjectName(site, p.id)} ${showQuantity(p.kPa, "pressure", units)}`),
+      ].join("; ");
+    case "meter":
+      return showQuantity(result.lpm, "flow", units, 1);
+    case "gauge":
+      return showQuantity(result.kPa, "pressure", units);
+    case "look":
+      return LOOKS[result.look];
   }
 }
 

@@ -9,18 +9,32 @@ import { showQuantity } from "../units/units.ts";
  * @param now ISO instant, for the stamp that the format wants.
  */
 export function wateringCalendar(site: SiteFile, first: string, days: number, now: string): string {
-  const calendar = ical({ name: `Watering: ${site.site.name}`, prodId: { company: "presa", product: "watering", language: "EN" } });
+  const calendar = ical({
+    name: `Watering: ${site.site.name}`,
+    prodId: { company: "presa", product: "watering", language: "EN" },
+  });
   for (let i = 0; i < days; i++) {
     const date = addDays(first, i);
     const { runs } = plan(site, date);
     for (const program of site.programs) {
       const mine = runs.filter((r) => r.programId === program.id);
       if (mine.length === 0) continue;
-      const [begin, end] = [mine.map((r) => r.start).sort((a, b) => Date.parse(a) - Date.parse(b))[0] as string, mine.map((r) => r.end).sort((a, b) => Date.parse(b) - Date.parse(a))[0] as string];
+      const [begin, end] = [
+        mine.map((r) => r.start).sort((a, b) => Date.parse(a) - Date.parse(b))[0] as string,
+        mine.map((r) => r.end).sort((a, b) => Date.parse(b) - Date.parse(a))[0] as string,
+      ];
       const stations = new Set(mine.map((r) => r.stationId)).size;
       calendar.createEvent({
-        id: `${program.id}-${date}@${site.site.id}`, stamp: new Date(now), start: new Date(begin), end: new Date(end), summary: `${program.name}, ${site.site.name}`,
-        description: `${stations} station${stations === 1 ? "" : "s"}, ${showQuantity(mine.reduce((sum, r) => sum + litres(r), 0), "volume", site.site.units)}. Worked out by Presa; the controller's own clock decides.`,
+        id: `${program.id}-${date}@${site.site.id}`,
+        stamp: new Date(now),
+        start: new Date(begin),
+        end: new Date(end),
+        summary: `${program.name}, ${site.site.name}`,
+        description: `${stations} station${stations === 1 ? "" : "s"}, ${showQuantity(
+          mine.reduce((sum, r) => sum + litres(r), 0),
+          "volume",
+          site.site.units,
+        )}. Worked out by Presa; the controller's own clock decides.`,
       });
     }
   }

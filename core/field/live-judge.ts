@@ -14,7 +14,15 @@ import type { SiteFile, Station } from "../site-file/schema.ts";
 import type { EventMessage, ReadingMessage } from "./messages.ts";
 
 /** An alarm of a live site; `at` in epoch seconds. */
-export type LiveAlarm = { at: number; kind: AlarmKind; subjectId: string; measuredLpm: number; expectedLpm: number; note?: AlarmNote; kPa?: { measured: number; limit: number } };
+export type LiveAlarm = {
+  at: number;
+  kind: AlarmKind;
+  subjectId: string;
+  measuredLpm: number;
+  expectedLpm: number;
+  note?: AlarmNote;
+  kPa?: { measured: number; limit: number };
+};
 
 type SystemLive = {
   holdUntil: number;
@@ -60,16 +68,30 @@ export class LiveJudge {
 
   blank(): LiveState {
     return {
-      at: null, open: [], valves: [],
+      at: null,
+      open: [],
+      valves: [],
       systems: this.systems.map((s) => ({
-        holdUntil: Number.MIN_SAFE_INTEGER, shutSince: null, spokeAt: Number.MIN_SAFE_INTEGER, searching: false, points: s.points.map(() => ({ key: "", high: CALM, low: CALM })), burst: {}, offSchedule: CALM, dryS: {}, pressure: {}, pending: [],
+        holdUntil: Number.MIN_SAFE_INTEGER,
+        shutSince: null,
+        spokeAt: Number.MIN_SAFE_INTEGER,
+        searching: false,
+        points: s.points.map(() => ({ key: "", high: CALM, low: CALM })),
+        burst: {},
+        offSchedule: CALM,
+        dryS: {},
+        pressure: {},
+        pending: [],
       })),
     };
   }
 
   /** State kept under another revision of the configuration: used where it still fits. */
   fits(state: LiveState): boolean {
-    return state.systems.length === this.systems.length && state.systems.every((s, i) => s.points.length === this.systems[i]?.points.length);
+    return (
+      state.systems.length === this.systems.length &&
+      state.systems.every((s, i) => s.points.length === this.systems[i]?.points.length)
+    );
   }
 
   /** What the controller says of itself. An alarm of its own is an alarm. */
@@ -86,7 +108,17 @@ export class LiveJudge {
       }
     }
     if (e.type !== "alarm" || !e.alarm) return [];
-    return [{ at, kind: e.alarm.kind as AlarmKind, subjectId: e.subject, measuredLpm: e.alarm.measuredLpm, expectedLpm: e.alarm.expectedLpm, ...(e.alarm.note ? { note: e.alarm.note as AlarmNote } : {}), ...(e.alarm.kPa ? { kPa: e.alarm.kPa } : {}) }];
+    return [
+      {
+        at,
+        kind: e.alarm.kind as AlarmKind,
+        subjectId: e.subject,
+        measuredLpm: e.alarm.measuredLpm,
+        expectedLpm: e.alarm.expectedLpm,
+        ...(e.alarm.note ? { note: e.alarm.note as AlarmNote } : {}),
+        ...(e.alarm.kPa ? { kPa: e.alarm.kPa } : {}),
+      },
+    ];
   }
 
   /** Numbers that never came: nothing is counted across them. */
@@ -126,7 +158,9 @@ export class LiveJudge {
     const places = open.flatMap((id) => this.w.stationIndex.get(id) ?? []);
     if (places.length === 0) return null;
     const stations = places.map((s) => this.site.stations[s] as Station);
-    const allowance = this.systems.filter((s) => places.some((p) => this.w.systemOfMainline[this.w.stationMainline[p] as number] === s.index)).reduce((sum, s) => sum + this.allowance(s, at), 0);
+    const allowance = this.systems
+      .filter((s) => places.some((p) => this.w.systemOfMainline[this.w.stationMainline[p] as number] === s.index))
+      .reduce((sum, s) => sum + this.allowance(s, at), 0);
     return setLimits(policyOfSet(this.w, places), stations, allowance, setRatio(this.site, stations));
   }
 
@@ -144,18 +178,34 @@ export class LiveJudge {
   private noteValves(state: LiveState, r: ReadingMessage, since: number, gap: boolean): void {
     const now = { open: new Set(r.open), valves: new Set(r.valves) };
     const before = { open: new Set(state.open), valves: new Set(state.valves) };
-    const turned = (a: Set<string>, b: Set<string>): string[] => [...[...a].filter((id) => !b.has(id)), ...[...b].filter((id) => !a.has(id))];
-    const changed = new Set([...turned(before.open, now.open), ...turned(before.valves, now.valves)].flatMap((id) => systemOf(this.w, id) ?? []));
+    const turned = (a: Set<string>, b: Set<string>): string[] => [
+      ...[...a].filter((id) => !b.has(id)),
+      ...[...b].filter((id) => !a.has(id)),
+    ];
+    const changed = new Set(
+      [...turned(before.open, now.open), ...turned(before.valves, now.valves)].flatMap(
+        (id) => systemOf(this.w, id) ?? [],
+      ),
+    );
     this.systems.forEach((system, i) => {
       const live = state.systems[i] as SystemLive;
       const mains = system.mainlines.map((m) => this.site.mainlines[m]);
-      const valves = [...system.pocs.flatMap((p) => this.site.pocs[p]?.devices ?? []), ...mains.flatMap((m) => m?.devices ?? [])].filter((d) => d.kind === "masterValve");
+      const valves = [
+        ...system.pocs.flatMap((p) => this.site.pocs[p]?.devices ?? []),
+        ...mains.flatMap((m) => m?.devices ?? []),
+      ].filter((d) => d.kind === "masterValve");
       const shut = valves.length > 0 && !valves.some((d) => now.valves.has(d.id));
       const wasEmpty = live.shutSince !== null && since - live.shutSince >= EMPTY_AFTER_S;
       live.shutSince = shut ? (live.shutSince ?? since) : null;
       if (!changed.has(i) && !gap) return;
-      const running = [...now.open].flatMap((id) => this.w.stationIndex.get(id) ?? []).filter((s) => this.w.systemOfMainline[this.w.stationMainline[s] as number] === i);
-      const holdOffS = Math.max(0, ...mains.map((m) => m?.holdOffS ?? 60), ...running.map((s) => this.site.stations[s]?.holdOffS ?? 0));
+      const running = [...now.open]
+        .flatMap((id) => this.w.stationIndex.get(id) ?? [])
+        .filter((s) => this.w.systemOfMainline[this.w.stationMainline[s] as number] === i);
+      const holdOffS = Math.max(
+        0,
+        ...mains.map((m) => m?.holdOffS ?? 60),
+        ...running.map((s) => this.site.stations[s]?.holdOffS ?? 0),
+      );
       const fillS = wasEmpty && !shut ? Math.max(0, ...mains.map((m) => m?.fillS ?? 120)) : 0;
       live.holdUntil = Math.max(live.holdUntil, since + Math.max(holdOffS, fillS));
       for (const p of live.points) {
@@ -169,7 +219,9 @@ export class LiveJudge {
 
   private second(system: SystemState, live: SystemLive, state: LiveState, r: ReadingMessage, now: number): LiveAlarm[] {
     const told: LiveAlarm[] = [];
-    const running = state.open.flatMap((id) => this.w.stationIndex.get(id) ?? []).filter((s) => this.w.systemOfMainline[this.w.stationMainline[s] as number] === system.index);
+    const running = state.open
+      .flatMap((id) => this.w.stationIndex.get(id) ?? [])
+      .filter((s) => this.w.systemOfMainline[this.w.stationMainline[s] as number] === system.index);
     this.burst(system, live, r, running, now, told);
     this.pumps(system, live, r, running, now, told);
     if (live.searching) return told;
@@ -178,7 +230,10 @@ export class LiveJudge {
       const set = running.filter((s) => point.covers.has(this.w.stationMainline[s] as number));
       const key = [...set].sort((a, b) => a - b).join(",");
       if (key !== kept.key) Object.assign(kept, { key, high: CALM, low: CALM });
-      const measured = this.sum(r, point.sensors.map((d) => d.id));
+      const measured = this.sum(
+        r,
+        point.sensors.map((d) => d.id),
+      );
       if (set.length === 0 || measured === null || now - 1 < live.holdUntil) return;
       const stations = set.map((s) => this.site.stations[s] as Station);
       const policy = policyOfSet(this.w, set);
@@ -188,61 +243,155 @@ export class LiveJudge {
       const low = judgeReading(kept.low, limits.lowLpm - measured, policy);
       kept.high = high.state;
       kept.low = low.state;
-      if (high.trips || low.trips) told.push({ at: now, kind: high.trips ? "stationHigh" : "stationLow", subjectId: subjectOfSet(this.w, set), measuredLpm: measured, expectedLpm: limits.expectedLpm });
+      if (high.trips || low.trips)
+        told.push({
+          at: now,
+          kind: high.trips ? "stationHigh" : "stationLow",
+          subjectId: subjectOfSet(this.w, set),
+          measuredLpm: measured,
+          expectedLpm: limits.expectedLpm,
+        });
     });
     this.offSchedule(system, live, r, running, now, told);
     this.pressure(system, live, r, running, now, told);
     return told;
   }
 
-  private burst(system: SystemState, live: SystemLive, r: ReadingMessage, running: number[], now: number, told: LiveAlarm[]): void {
+  private burst(
+    system: SystemState,
+    live: SystemLive,
+    r: ReadingMessage,
+    running: number[],
+    now: number,
+    told: LiveAlarm[],
+  ): void {
     for (const p of system.pocs) {
       const poc = this.site.pocs[p];
-      const measured = this.sum(r, pocSensing(this.w, p).sensors.map((d) => d.id));
+      const measured = this.sum(
+        r,
+        pocSensing(this.w, p).sensors.map((d) => d.id),
+      );
       if (poc?.burstLimitLpm === undefined || measured === null) continue;
-      const { state, trips } = countBeyond(live.burst[poc.id] ?? CALM, measured > poc.burstLimitLpm + 1e-6, poc.burstPersistenceS ?? 15);
+      const { state, trips } = countBeyond(
+        live.burst[poc.id] ?? CALM,
+        measured > poc.burstLimitLpm + 1e-6,
+        poc.burstPersistenceS ?? 15,
+      );
       live.burst[poc.id] = state;
-      if (trips) told.push({ at: now, kind: "burst", subjectId: poc.id, measuredLpm: measured, expectedLpm: this.expected(running) });
+      if (trips)
+        told.push({
+          at: now,
+          kind: "burst",
+          subjectId: poc.id,
+          measuredLpm: measured,
+          expectedLpm: this.expected(running),
+        });
     }
   }
 
-  private pumps(system: SystemState, live: SystemLive, r: ReadingMessage, running: number[], now: number, told: LiveAlarm[]): void {
+  private pumps(
+    system: SystemState,
+    live: SystemLive,
+    r: ReadingMessage,
+    running: number[],
+    now: number,
+    told: LiveAlarm[],
+  ): void {
     for (const { poc, device } of system.pumps) {
       const sensor = pocSensing(this.w, poc).sensors[0];
       const measured = sensor ? (r.flow[sensor.id] ?? null) : null;
-      const dry = sensor !== undefined && measured !== null && r.pumps.includes(device.id) && measured < Math.max(1e-6, sensorRange(sensor).minLpm ?? 0);
+      const dry =
+        sensor !== undefined &&
+        measured !== null &&
+        r.pumps.includes(device.id) &&
+        measured < Math.max(1e-6, sensorRange(sensor).minLpm ?? 0);
       live.dryS[device.id] = dry ? (live.dryS[device.id] ?? 0) + 1 : 0;
-      if (live.dryS[device.id] === PUMP_DRY_S) told.push({ at: now, kind: "pumpNoFlow", subjectId: device.id, measuredLpm: measured ?? 0, expectedLpm: this.expected(running) });
+      if (live.dryS[device.id] === PUMP_DRY_S)
+        told.push({
+          at: now,
+          kind: "pumpNoFlow",
+          subjectId: device.id,
+          measuredLpm: measured ?? 0,
+          expectedLpm: this.expected(running),
+        });
     }
   }
 
-  private offSchedule(system: SystemState, live: SystemLive, r: ReadingMessage, running: number[], now: number, told: LiveAlarm[]): void {
+  private offSchedule(
+    system: SystemState,
+    live: SystemLive,
+    r: ReadingMessage,
+    running: number[],
+    now: number,
+    told: LiveAlarm[],
+  ): void {
     const sensed = system.pocs.filter((p) => pocSensing(this.w, p).sensors.length > 0);
-    const measured = this.sum(r, sensed.flatMap((p) => pocSensing(this.w, p).sensors.map((d) => d.id)));
+    const measured = this.sum(
+      r,
+      sensed.flatMap((p) => pocSensing(this.w, p).sensors.map((d) => d.id)),
+    );
     if (sensed.length === 0 || measured === null || running.length > 0 || now - 1 < live.holdUntil) {
       live.offSchedule = CALM;
       return;
     }
     const persistence = Math.max(...sensed.map((p) => this.site.pocs[p]?.offSchedulePersistenceS ?? 120));
-    const { state, trips } = countBeyond(live.offSchedule, measured > restLimitLpm(this.w, sensed) + this.allowance(system, now - 1) + 1e-6, persistence);
+    const { state, trips } = countBeyond(
+      live.offSchedule,
+      measured > restLimitLpm(this.w, sensed) + this.allowance(system, now - 1) + 1e-6,
+      persistence,
+    );
     live.offSchedule = state;
     if (!trips) return;
-    const of = (p: number): number => this.sum(r, pocSensing(this.w, p).sensors.map((d) => d.id)) ?? 0;
-    told.push({ at: now, kind: "offSchedule", subjectId: this.site.pocs[sensed.reduce((a, b) => (of(b) > of(a) ? b : a))]?.id as string, measuredLpm: measured, expectedLpm: 0 });
+    const of = (p: number): number =>
+      this.sum(
+        r,
+        pocSensing(this.w, p).sensors.map((d) => d.id),
+      ) ?? 0;
+    told.push({
+      at: now,
+      kind: "offSchedule",
+      subjectId: this.site.pocs[sensed.reduce((a, b) => (of(b) > of(a) ? b : a))]?.id as string,
+      measuredLpm: measured,
+      expectedLpm: 0,
+    });
   }
 
-  private pressure(system: SystemState, live: SystemLive, r: ReadingMessage, running: number[], now: number, told: LiveAlarm[]): void {
+  private pressure(
+    system: SystemState,
+    live: SystemLive,
+    r: ReadingMessage,
+    running: number[],
+    now: number,
+    told: LiveAlarm[],
+  ): void {
     for (const { poc, device } of system.pressures) {
       const measured = r.pressure[device.id];
       if (measured === undefined || measured === null) continue;
       const kept = live.pressure[device.id] ?? { low: CALM, high: CALM };
       const judged = running.length > 0 && now - 1 >= live.holdUntil;
       const policy = policyOfSet(this.w, running);
-      for (const [side, limit, beyond] of [["low", device.lowKpa, measured < (device.lowKpa ?? 0)], ["high", device.highKpa, measured > (device.highKpa ?? 0)]] as const) {
+      for (const [side, limit, beyond] of [
+        ["low", device.lowKpa, measured < (device.lowKpa ?? 0)],
+        ["high", device.highKpa, measured > (device.highKpa ?? 0)],
+      ] as const) {
         if (limit === undefined) continue;
-        const next = judged ? countBeyond(kept[side], beyond, policy.persistenceS) : { state: { count: 0, told: kept[side].told }, trips: false };
+        const next = judged
+          ? countBeyond(kept[side], beyond, policy.persistenceS)
+          : { state: { count: 0, told: kept[side].told }, trips: false };
         kept[side] = next.state;
-        if (next.trips) told.push({ at: now, kind: side === "low" ? "pressureLow" : "pressureHigh", subjectId: device.id, measuredLpm: this.sum(r, pocSensing(this.w, poc).sensors.map((d) => d.id)) ?? 0, expectedLpm: this.expected(running), kPa: { measured, limit } });
+        if (next.trips)
+          told.push({
+            at: now,
+            kind: side === "low" ? "pressureLow" : "pressureHigh",
+            subjectId: device.id,
+            measuredLpm:
+              this.sum(
+                r,
+                pocSensing(this.w, poc).sensors.map((d) => d.id),
+              ) ?? 0,
+            expectedLpm: this.expected(running),
+            kPa: { measured, limit },
+          });
       }
       live.pressure[device.id] = kept;
     }
@@ -260,12 +409,18 @@ export class LiveJudge {
   }
 
   private expected(running: number[]): number {
-    return setLimits(this.site.policy, running.map((s) => this.site.stations[s] as Station)).expectedLpm;
+    return setLimits(
+      this.site.policy,
+      running.map((s) => this.site.stations[s] as Station),
+    ).expectedLpm;
   }
 
   private allowance(system: SystemState, at: number): number {
     const date = localDate(this.site.site.timeZone, at);
     if (this.calendar?.date !== date) this.calendar = { date, capacity: new CapacityCalendar(this.w, date) };
-    return system.pocs.reduce((sum, p) => sum + (this.calendar as { capacity: CapacityCalendar }).capacity.reserveLpm(p, at), 0);
+    return system.pocs.reduce(
+      (sum, p) => sum + (this.calendar as { capacity: CapacityCalendar }).capacity.reserveLpm(p, at),
+      0,
+    );
   }
 }

@@ -3,7 +3,15 @@ import { describe, expect, it } from "vitest";
 import type { DataMessage } from "./messages.ts";
 import { arrive, missing, type Ready, sequenceFrom } from "./sequence.ts";
 
-const message = (seq: number, stream = "a"): DataMessage => ({ stream, seq, at: "2026-07-14T00:00:00Z", kind: "event", type: "open", subject: "s1", reason: "" });
+const message = (seq: number, stream = "a"): DataMessage => ({
+  stream,
+  seq,
+  at: "2026-07-14T00:00:00Z",
+  kind: "event",
+  type: "open",
+  subject: "s1",
+  reason: "",
+});
 const seqOf = (r: Ready): number | string => ("hole" in r ? `${r.hole.from}-${r.hole.to}` : r.message.seq);
 const takeAll = (messages: DataMessage[], next = 1) => {
   let sequence = sequenceFrom("a", next);
@@ -18,10 +26,19 @@ const takeAll = (messages: DataMessage[], next = 1) => {
 
 describe("a numbered stream", () => {
   it("comes out once and in order, however often and in whatever order it comes in", () => {
-    fc.assert(fc.property(fc.array(fc.integer({ min: 1, max: 60 }), { maxLength: 300 }), fc.shuffledSubarray(Array.from({ length: 60 }, (_, i) => i + 1), { minLength: 60 }), (some, all) => {
-      const { out } = takeAll([...some, ...all].map((n) => message(n)));
-      expect(out).toEqual(Array.from({ length: 60 }, (_, i) => i + 1));
-    }));
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: 1, max: 60 }), { maxLength: 300 }),
+        fc.shuffledSubarray(
+          Array.from({ length: 60 }, (_, i) => i + 1),
+          { minLength: 60 },
+        ),
+        (some, all) => {
+          const { out } = takeAll([...some, ...all].map((n) => message(n)));
+          expect(out).toEqual(Array.from({ length: 60 }, (_, i) => i + 1));
+        },
+      ),
+    );
   });
   it("says what is missing: before what was held, else up to what the gateway has", () => {
     const { sequence } = takeAll([message(1), message(5), message(6)]);

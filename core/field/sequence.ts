@@ -21,7 +21,8 @@ export function sequenceFrom(stream: string, next: number): Sequence {
 export function arrive(sequence: Sequence, message: DataMessage): { sequence: Sequence; ready: Ready[] } {
   if (message.stream !== sequence.stream) return { sequence, ready: [] };
   if (message.kind === "lost") return passHole(sequence, message.from, message.to);
-  if (message.seq < sequence.next || sequence.held.has(message.seq)) return { sequence: { ...sequence, repeats: sequence.repeats + 1 }, ready: [] };
+  if (message.seq < sequence.next || sequence.held.has(message.seq))
+    return { sequence: { ...sequence, repeats: sequence.repeats + 1 }, ready: [] };
   if (message.seq > sequence.next) {
     if (sequence.held.size >= MOST_HELD) return { sequence, ready: [] };
     // Held in place: a copy a message would cost the square of their number.

@@ -11,9 +11,14 @@ export function pocOutletKpa(site: SiteFile, poc: Poc, flowLpm: number): number 
   const pumped = poc.devices.some((d) => d.kind === "pump");
   const stated = staticPressureKpa(site, poc);
   if (stated === null && !pumped) return null;
-  const drops = site.sources.filter((s) => poc.sourceIds.includes(s.id) && s.enabled !== false).map((s) => (s.pressureDropKpaAt ? s.pressureDropKpaAt.dropKpa * (flowLpm / s.pressureDropKpaAt.flowLpm) ** 1.852 : 0));
+  const drops = site.sources
+    .filter((s) => poc.sourceIds.includes(s.id) && s.enabled !== false)
+    .map((s) =>
+      s.pressureDropKpaAt ? s.pressureDropKpaAt.dropKpa * (flowLpm / s.pressureDropKpaAt.flowLpm) ** 1.852 : 0,
+    );
   let kPa = (stated ?? 0) - (drops.length > 0 ? Math.max(...drops) : 0);
-  for (const d of poc.devices) kPa = d.kind === "pump" ? kPa + pumpHeadM(d, flowLpm) * KPA_PER_METRE_OF_WATER : afterDevice(d, kPa, flowLpm);
+  for (const d of poc.devices)
+    kPa = d.kind === "pump" ? kPa + pumpHeadM(d, flowLpm) * KPA_PER_METRE_OF_WATER : afterDevice(d, kPa, flowLpm);
   return kPa;
 }
 

@@ -34,7 +34,13 @@ export function pumpPoints(pump: DeviceOf<"pump">): { flowLpm: number; headM: nu
 
 /** Head at a flow from the pump's curve, m, linear between points; never under 0. */
 export function pumpHeadM(pump: DeviceOf<"pump">, flowLpm: number): number {
-  return Math.max(0, interpolate(pumpPoints(pump).map((p) => [p.flowLpm, p.headM]), flowLpm));
+  return Math.max(
+    0,
+    interpolate(
+      pumpPoints(pump).map((p) => [p.flowLpm, p.headM]),
+      flowLpm,
+    ),
+  );
 }
 
 /** Loss of a pipe at a flow, kPa: Hazen–Williams friction and K·v²/2g of its fittings; 0 where the bore is unknown. */
@@ -60,7 +66,9 @@ export function afterDevice(d: Device, kPa: number, flowLpm: number): number {
       return kPa - d.lossKpa;
     case "regulator":
       return Math.min(kPa, d.setKpa);
-    case "pump": case "pressureSensor": case "flowSensor":
+    case "pump":
+    case "pressureSensor":
+    case "flowSensor":
       return kPa;
   }
 }
@@ -71,7 +79,13 @@ export function lossFromPoints(points: { flowLpm: number; lossKpa: number }[], f
   const sorted = [...points].sort((a, b) => a.flowLpm - b.flowLpm);
   const first = sorted[0] as (typeof sorted)[number];
   if (flowLpm <= first.flowLpm) return first.lossKpa;
-  return Math.max(0, interpolate(sorted.map((p) => [p.flowLpm, p.lossKpa]), flowLpm));
+  return Math.max(
+    0,
+    interpolate(
+      sorted.map((p) => [p.flowLpm, p.lossKpa]),
+      flowLpm,
+    ),
+  );
 }
 
 function interpolate(points: [number, number][], x: number): number {

@@ -23,10 +23,13 @@ function byHand(site: SiteFile, draws: number[]): number[] {
   const linkInto = new Map(model.links.map((l, i) => [l.to, i]));
   const way = (node: number): number[] => {
     const links: number[] = [];
-    for (let at = node; linkInto.has(at); at = model.links[linkInto.get(at) as number]?.from as number) links.push(linkInto.get(at) as number);
+    for (let at = node; linkInto.has(at); at = model.links[linkInto.get(at) as number]?.from as number)
+      links.push(linkInto.get(at) as number);
     return links;
   };
-  model.stationNode.forEach((n, s) => { for (const l of way(n)) through[l] = (through[l] as number) + (draws[s] as number); });
+  model.stationNode.forEach((n, s) => {
+    for (const l of way(n)) through[l] = (through[l] as number) + (draws[s] as number);
+  });
   return model.stationNode.map((n) => {
     let head = 0;
     for (const i of way(n)) {
@@ -70,9 +73,20 @@ describe("against the network solver", () => {
       const project = new Project(workspace);
       project.open("t.inp", "t.rpt", "");
       project.solveH();
-      const velocities = model.links.flatMap((l, i) => (l.kind === "pipe" && l.subjectId === "m0" ? [{ id: l.deviceId, v: project.getLinkValue(project.getLinkIndex(linkIds[i] as string), LinkProperty.Velocity) }] : []));
+      const velocities = model.links.flatMap((l, i) =>
+        l.kind === "pipe" && l.subjectId === "m0"
+          ? [
+              {
+                id: l.deviceId,
+                v: project.getLinkValue(project.getLinkIndex(linkIds[i] as string), LinkProperty.Velocity),
+              },
+            ]
+          : [],
+      );
       expect(Math.max(...velocities.map((x) => x.v)), `tree ${seed}`).toBeCloseTo(1.5, 2);
-      expect(Math.abs((velocities.find((x) => x.id === bound?.boundBy?.deviceId)?.v ?? 0) / 1.5 - 1)).toBeLessThan(0.005);
+      expect(Math.abs((velocities.find((x) => x.id === bound?.boundBy?.deviceId)?.v ?? 0) / 1.5 - 1)).toBeLessThan(
+        0.005,
+      );
       expect(project.getNodeValue(project.getNodeIndex(nodeIds[0] as string), NodeProperty.Head)).toBeGreaterThan(0);
       project.close();
     }
@@ -87,17 +101,29 @@ describe("against the network solver", () => {
       const [solved] = await solveSets(model, [{ stationLpm: draws, closedLinks: new Set() }]);
       const source = site.sources[0] as SiteFile["sources"][number];
       const poc = site.pocs[0] as SiteFile["pocs"][number];
-      let kPa = (source.staticPressureKpa as number) + ((source.elevationM as number) - (poc.elevationM as number)) * 9.80665;
+      let kPa =
+        (source.staticPressureKpa as number) + ((source.elevationM as number) - (poc.elevationM as number)) * 9.80665;
       kPa -= (source.pressureDropKpaAt?.dropKpa ?? 0) * (total / (source.pressureDropKpaAt?.flowLpm ?? 1)) ** 1.852;
       for (const d of poc.devices) kPa = afterDevice(d, kPa, total);
       const out = model.links.findLastIndex((l) => l.subjectId === "poc");
-      expect(Math.abs(nodeKpa(model, solved as NonNullable<typeof solved>, model.links[out]?.to as number) / kPa - 1), `seed ${seed}`).toBeLessThan(0.005);
+      expect(
+        Math.abs(nodeKpa(model, solved as NonNullable<typeof solved>, model.links[out]?.to as number) / kPa - 1),
+        `seed ${seed}`,
+      ).toBeLessThan(0.005);
     }
   }, 60_000);
 });
 
 describe("a pump", () => {
-  const pump = { id: "booster", kind: "pump" as const, curve: [{ flowLpm: 0, headM: 60 }, { flowLpm: 200, headM: 45 }, { flowLpm: 300, headM: 30 }] };
+  const pump = {
+    id: "booster",
+    kind: "pump" as const,
+    curve: [
+      { flowLpm: 0, headM: 60 },
+      { flowLpm: 200, headM: 45 },
+      { flowLpm: 300, headM: 30 },
+    ],
+  };
   it("follows its curve, fades past it, and two side by side give twice the flow at one head", () => {
     expect(pumpHeadM(pump, 100)).toBeCloseTo(52.5, 9);
     expect(pumpHeadM(pump, 375)).toBeCloseTo(15, 3);
@@ -110,15 +136,24 @@ describe("a pump", () => {
     });
     const model = networkModel(site);
     const still = new Set(model.links.flatMap((l, i) => (l.kind === "pump" ? [i] : [])));
-    const [on, off] = await solveSets(model, [{ stationLpm: [100, 0, 0], closedLinks: new Set() }, { stationLpm: [100, 0, 0], closedLinks: still }]);
-    expect(nodeKpa(model, on as NonNullable<typeof on>, model.stationNode[0] as number)).toBeCloseTo(200 + 52.5 * 9.80665, 0);
+    const [on, off] = await solveSets(model, [
+      { stationLpm: [100, 0, 0], closedLinks: new Set() },
+      { stationLpm: [100, 0, 0], closedLinks: still },
+    ]);
+    expect(nodeKpa(model, on as NonNullable<typeof on>, model.stationNode[0] as number)).toBeCloseTo(
+      200 + 52.5 * 9.80665,
+      0,
+    );
     expect(nodeKpa(model, off as NonNullable<typeof off>, model.stationNode[0] as number)).toBeCloseTo(200, 0);
   });
 });
 
 describe("losses from data sheets", () => {
   it("are linear between points and go on past the last", () => {
-    const points = [{ flowLpm: 0, lossKpa: 60 }, { flowLpm: 200, lossKpa: 95 }];
+    const points = [
+      { flowLpm: 0, lossKpa: 60 },
+      { flowLpm: 200, lossKpa: 95 },
+    ];
     expect([0, 100, 200, 400].map((q) => lossFromPoints(points, q))).toEqual([60, 77.5, 95, 130]);
     expect(lossFromPoints([], 100)).toBe(0);
     expect(lossFromPoints([{ flowLpm: 50, lossKpa: 20 }], 400)).toBe(20);
@@ -126,22 +161,39 @@ describe("losses from data sheets", () => {
 });
 
 describe("what a supply can deliver", () => {
-  const site = (drop?: { flowLpm: number; dropKpa: number }) => smallSite((s) => { s.sources = [{ id: "src", name: "S", kind: "municipal", staticPressureKpa: 400, ...(drop ? { pressureDropKpaAt: drop } : {}) }]; });
+  const site = (drop?: { flowLpm: number; dropKpa: number }) =>
+    smallSite((s) => {
+      s.sources = [
+        {
+          id: "src",
+          name: "S",
+          kind: "municipal",
+          staticPressureKpa: 400,
+          ...(drop ? { pressureDropKpaAt: drop } : {}),
+        },
+      ];
+    });
   it("is the flow at which nothing is left of its pressure", () => {
     const s = site({ flowLpm: 300, dropKpa: 100 });
     expect(deliverableLpm(s, s.pocs[0] as SiteFile["pocs"][number])).toBeCloseTo(300 * 4 ** (1 / 1.852), 0);
   });
-  it("is not told where the losses are not known", () => { expect(deliverableLpm(site(), site().pocs[0] as SiteFile["pocs"][number])).toBeNull(); });
+  it("is not told where the losses are not known", () => {
+    expect(deliverableLpm(site(), site().pocs[0] as SiteFile["pocs"][number])).toBeNull();
+  });
 });
 
 describe("the pressure study", () => {
-  const site = () => smallSite((s) => {
-    s.sources = [{ id: "src", name: "S", kind: "municipal", staticPressureKpa: 400 }];
-    const main = s.mainlines[0] as SiteFile["mainlines"][number];
-    delete main.ceilingLpm;
-    main.pipes = [{ id: "pipe", kind: "pipe", material: "PVC", series: "SCH40", nominal: "2 in", lengthM: 300 }];
-    s.stations.forEach((x, i) => { x.alongM = 100 * (i + 1); x.requiredKpa = 300; });
-  });
+  const site = () =>
+    smallSite((s) => {
+      s.sources = [{ id: "src", name: "S", kind: "municipal", staticPressureKpa: 400 }];
+      const main = s.mainlines[0] as SiteFile["mainlines"][number];
+      delete main.ceilingLpm;
+      main.pipes = [{ id: "pipe", kind: "pipe", material: "PVC", series: "SCH40", nominal: "2 in", lengthM: 300 }];
+      s.stations.forEach((x, i) => {
+        x.alongM = 100 * (i + 1);
+        x.requiredKpa = 300;
+      });
+    });
   it("names the station that is worst off: alone, in the design set and in every set of the night", async () => {
     const study = await pressureStudy(site(), "2026-07-14");
     expect(study.alone.map((a) => a.stationId)).toEqual(["s1", "s2", "s3"]);
@@ -163,7 +215,10 @@ describe("the pressure study", () => {
       const study = await pressureStudy(site, "2026-07-14");
       for (const set of [...study.night, ...(study.design ? [study.design] : [])]) {
         expect(set.unbalanced, `${site.site.name} at ${set.at}`).toBe(false);
-        if (set.totalLpm > 0) expect(Math.abs(set.pocs.reduce((a, p) => a + p.lpm, 0) / set.totalLpm - 1), site.site.name).toBeLessThan(0.01);
+        if (set.totalLpm > 0)
+          expect(Math.abs(set.pocs.reduce((a, p) => a + p.lpm, 0) / set.totalLpm - 1), site.site.name).toBeLessThan(
+            0.01,
+          );
       }
     }
   }, 60_000);

@@ -1,14 +1,24 @@
 import type { InpLink, InpNetwork, InpNode, Unfit } from "./inp-parse.ts";
 
 /** A stretch of the network that becomes one element of the waterworks: its links in flow order, from `begin`. */
-export type Group = { key: string; kind: "poc" | "mainline"; name: string; begin: string; links: InpLink[]; feedNodes: string[]; sourceNodes: string[] };
+export type Group = {
+  key: string;
+  kind: "poc" | "mainline";
+  name: string;
+  begin: string;
+  links: InpLink[];
+  feedNodes: string[];
+  sourceNodes: string[];
+};
 
 const SOURCE_KINDS = new Set<InpNode["kind"]>(["reservoir", "tank"]);
 export const isSource = (n: InpNode | undefined): boolean => n !== undefined && SOURCE_KINDS.has(n.kind);
 
 /** The stretches as Presa wrote them into the tags, or, in a file of another program, as the network's own branches give them. */
 export function groupsOf(network: InpNetwork, unfit: Unfit[]): Group[] {
-  return network.links.length > 0 && network.links.every((l) => l.tag) ? taggedGroups(network) : foreignGroups(network, unfit);
+  return network.links.length > 0 && network.links.every((l) => l.tag)
+    ? taggedGroups(network)
+    : foreignGroups(network, unfit);
 }
 
 /** Tag of a link: kind, subject, device, device kind, subject's name, device's name. */
@@ -22,18 +32,38 @@ function taggedGroups(network: InpNetwork): Group[] {
   for (const l of network.links) {
     const [, subject = "", , , name = ""] = l.tag ?? [];
     if (sourceIds.has(subject)) continue;
-    const known = groups.get(subject) ?? { key: subject, kind: "mainline" as const, name, begin: "", links: [], feedNodes: [], sourceNodes: [] };
+    const known = groups.get(subject) ?? {
+      key: subject,
+      kind: "mainline" as const,
+      name,
+      begin: "",
+      links: [],
+      feedNodes: [],
+      sourceNodes: [],
+    };
     groups.set(subject, known);
     const from = subjectOf(l.from);
     if (l.tag?.[0] === "joint" && from !== subject) {
       known.begin = l.to;
-      if (sourceIds.has(from)) { known.kind = "poc"; known.sourceNodes.push(l.from); } else known.feedNodes.push(l.from);
+      if (sourceIds.has(from)) {
+        known.kind = "poc";
+        known.sourceNodes.push(l.from);
+      } else known.feedNodes.push(l.from);
     } else if (l.tag?.[0] !== "bypass") known.links.push(l);
   }
   for (const n of network.nodes.values()) {
     // An element without a loss of its own has only its joint, and where nothing feeds it not even that.
     const subject = subjectOf(n.id);
-    if (!isSource(n) && !sourceIds.has(subject) && !groups.has(subject)) groups.set(subject, { key: subject, kind: "mainline", name: n.tag?.[3] ?? "", begin: n.id, links: [], feedNodes: [], sourceNodes: [] });
+    if (!isSource(n) && !sourceIds.has(subject) && !groups.has(subject))
+      groups.set(subject, {
+        key: subject,
+        kind: "mainline",
+        name: n.tag?.[3] ?? "",
+        begin: n.id,
+        links: [],
+        feedNodes: [],
+        sourceNodes: [],
+      });
   }
   return [...groups.values()].map((g) => ({ ...g, links: inOrder(g.links, g.begin) }));
 }
@@ -68,19 +98,26 @@ function oriented(network: InpNetwork, unfit: Unfit[]): InpLink[] {
       const against = l.to === queue[i] && (l.kind !== "pipe" || l.check);
       if (!against) reach(other);
     }
-  for (const n of network.nodes.values()) if (!order.has(n.id)) unfit.push({ code: "unreached", section: "JUNCTIONS", line: n.line, subject: n.id });
+  for (const n of network.nodes.values())
+    if (!order.has(n.id)) unfit.push({ code: "unreached", section: "JUNCTIONS", line: n.line, subject: n.id });
   const kept = network.links.flatMap((l) => {
     const [a, b] = [order.get(l.from), order.get(l.to)];
     if (a === undefined || b === undefined) return [];
     if (a < b) return [l];
-    if (l.kind !== "pipe" || l.check) { unfit.push({ code: "checkValve", section: "PIPES", line: l.line, subject: l.id }); return []; }
+    if (l.kind !== "pipe" || l.check) {
+      unfit.push({ code: "checkValve", section: "PIPES", line: l.line, subject: l.id });
+      return [];
+    }
     return [{ ...l, from: l.to, to: l.from }];
   });
   const loops = kept.length - (order.size - sources);
   if (loops > 0) {
     const into = new Map<string, InpLink[]>();
     for (const l of kept) into.set(l.to, [...(into.get(l.to) ?? []), l]);
-    for (const [node, ways] of into) if (ways.length > 1) for (const l of ways.slice(1)) unfit.push({ code: "loop", section: "PIPES", line: l.line, subject: `${l.id} into ${node}` });
+    for (const [node, ways] of into)
+      if (ways.length > 1)
+        for (const l of ways.slice(1))
+          unfit.push({ code: "loop", section: "PIPES", line: l.line, subject: `${l.id} into ${node}` });
   }
   return kept.sort((x, y) => (order.get(x.from) as number) - (order.get(y.from) as number));
 }
@@ -93,7 +130,8 @@ function foreignGroups(network: InpNetwork, unfit: Unfit[]): Group[] {
     outOf.set(l.from, [...(outOf.get(l.from) ?? []), l]);
     into.set(l.to, (into.get(l.to) ?? 0) + 1);
   }
-  const through = (id: string): boolean => (outOf.get(id) ?? []).length === 1 && into.get(id) === 1 && !isSource(network.nodes.get(id));
+  const through = (id: string): boolean =>
+    (outOf.get(id) ?? []).length === 1 && into.get(id) === 1 && !isSource(network.nodes.get(id));
   const groups: Group[] = [];
   const used = new Set<InpLink>();
   for (const first of links.filter((l) => isSource(network.nodes.get(l.from)))) {
@@ -106,7 +144,15 @@ function foreignGroups(network: InpNetwork, unfit: Unfit[]): Group[] {
     const devices = chain.slice(0, chain.findLastIndex((l) => l.kind !== "pipe") + 1);
     for (const l of devices) used.add(l);
     // Without devices the connection still stands between the source and its main, at the main's beginning.
-    groups.push({ key: `poc ${first.id}`, kind: "poc", name: `Connection ${first.from}`, begin: first.from, links: devices, feedNodes: [], sourceNodes: [first.from] });
+    groups.push({
+      key: `poc ${first.id}`,
+      kind: "poc",
+      name: `Connection ${first.from}`,
+      begin: first.from,
+      links: devices,
+      feedNodes: [],
+      sourceNodes: [first.from],
+    });
   }
   const ends = new Set(groups.map((g) => g.links.at(-1)?.to ?? g.begin));
   const start = (l: InpLink): boolean => ends.has(l.from) || !through(l.from) || l.kind !== "pipe";
@@ -121,7 +167,15 @@ function foreignGroups(network: InpNetwork, unfit: Unfit[]): Group[] {
       used.add(next);
       at = next.to;
     }
-    groups.push({ key: `main ${first.id}`, kind: "mainline", name: `Main ${first.id}`, begin: first.from, links: chain, feedNodes: [first.from], sourceNodes: [] });
+    groups.push({
+      key: `main ${first.id}`,
+      kind: "mainline",
+      name: `Main ${first.id}`,
+      begin: first.from,
+      links: chain,
+      feedNodes: [first.from],
+      sourceNodes: [],
+    });
   }
   return withMeetings(groups, into, network);
 }
@@ -130,5 +184,16 @@ function foreignGroups(network: InpNetwork, unfit: Unfit[]): Group[] {
 function withMeetings(groups: Group[], into: Map<string, number>, network: InpNetwork): Group[] {
   const begins = new Set(groups.map((g) => g.begin));
   const meetings = [...into].filter(([id, n]) => n > 1 && !begins.has(id) && network.nodes.has(id));
-  return [...groups, ...meetings.map(([id]) => ({ key: `meeting ${id}`, kind: "mainline" as const, name: `Meeting ${id}`, begin: id, links: [], feedNodes: [id], sourceNodes: [] }))];
+  return [
+    ...groups,
+    ...meetings.map(([id]) => ({
+      key: `meeting ${id}`,
+      kind: "mainline" as const,
+      name: `Meeting ${id}`,
+      begin: id,
+      links: [],
+      feedNodes: [id],
+      sourceNodes: [],
+    })),
+  ];
 }

@@ -21,14 +21,29 @@ export type InpImport = { site: SiteFile; added: string[]; changed: string[]; un
  * Takes an EPANET input file into a site. What the file names by an id that the site has is changed, all else is added; nothing of
  * the site goes. The result gives the network solver the same pressures as the file (up to what `unfit` lists).
  */
-export function waterworksFromInp(text: string, into: SiteFile): { ok: true; value: InpImport } | { ok: false; problems: FileProblem[] } {
+export function waterworksFromInp(
+  text: string,
+  into: SiteFile,
+): { ok: true; value: InpImport } | { ok: false; problems: FileProblem[] } {
   const network = parseInp(text);
   const unfit = [...network.unfit];
   if (![...network.nodes.values()].some(isSource) || network.links.length === 0)
-    return { ok: false, problems: [{ code: "shape", path: "", message: "The file holds no network: it needs a reservoir or tank, and pipes from there. Export it as an EPANET input file (.inp)." }] };
+    return {
+      ok: false,
+      problems: [
+        {
+          code: "shape",
+          path: "",
+          message:
+            "The file holds no network: it needs a reservoir or tank, and pipes from there. Export it as an EPANET input file (.inp).",
+        },
+      ],
+    };
   const made = new Importer(network, into, unfit).build();
   const parsed = parseSite(made.site);
-  return parsed.ok ? { ok: true, value: { ...made, site: parsed.site, unfit } } : { ok: false, problems: parsed.problems };
+  return parsed.ok
+    ? { ok: true, value: { ...made, site: parsed.site, unfit } }
+    : { ok: false, problems: parsed.problems };
 }
 
 class Importer {
@@ -48,12 +63,17 @@ class Importer {
     this.site = structuredClone(site);
     this.unfit = unfit;
     this.groups = groupsOf(network, unfit);
-    this.taken = new Set(JSON.stringify(site).match(/"id":"((?:[^"\\]|\\.)*)"/g)?.map((m) => JSON.parse(m.slice(5)) as string));
+    this.taken = new Set(
+      JSON.stringify(site)
+        .match(/"id":"((?:[^"\\]|\\.)*)"/g)
+        ?.map((m) => JSON.parse(m.slice(5)) as string),
+    );
   }
 
   build(): { site: SiteFile; added: string[]; changed: string[] } {
     for (const n of this.network.nodes.values()) if (isSource(n)) this.source(n);
-    for (const g of this.groups) this.idOfGroup.set(g.key, this.elementId(g.key, g.kind === "poc" ? this.site.pocs : this.site.mainlines));
+    for (const g of this.groups)
+      this.idOfGroup.set(g.key, this.elementId(g.key, g.kind === "poc" ? this.site.pocs : this.site.mainlines));
     for (const g of this.groups) if (g.kind === "poc") this.poc(g);
     for (const g of this.groups) if (g.kind === "mainline") this.mainline(g);
     for (const g of this.groups) this.stationsAlong(g);
@@ -79,18 +99,31 @@ class Importer {
   private source(n: InpNode): void {
     const out = this.network.links.find((l) => l.from === n.id || l.to === n.id);
     const next = this.network.nodes.get(out?.from === n.id ? out.to : (out?.from ?? ""));
-    const elevationM = n.tag ? Number(n.tag[2]) : n.kind === "tank" ? n.elevationM : Math.min(n.headM, next?.elevationM ?? n.headM);
+    const elevationM = n.tag
+      ? Number(n.tag[2])
+      : n.kind === "tank"
+        ? n.elevationM
+        : Math.min(n.headM, next?.elevationM ?? n.headM);
     const id = this.elementId(n.tag?.[1] ?? n.id, this.site.sources);
     this.idOfSource.set(n.id, id);
     if (n.tag && out) this.idOfSource.set(out.to, id);
-    const before: Source = this.site.sources.find((s) => s.id === id) ?? { id, name: n.tag?.[3] || `Source ${n.id}`, kind: n.kind === "tank" ? "tank" : "municipal" };
+    const before: Source = this.site.sources.find((s) => s.id === id) ?? {
+      id,
+      name: n.tag?.[3] || `Source ${n.id}`,
+      kind: n.kind === "tank" ? "tank" : "municipal",
+    };
     const staticPressureKpa = (n.headM - elevationM) * KPA_PER_METRE_OF_WATER;
     const supply = this.network.links.find((l) => l.tag?.[0] === "supply" && l.from === n.id);
     const at = before.pressureDropKpaAt?.flowLpm ?? THROTTLE_AT_LPM;
     this.put(this.site.sources, {
-      ...before, elevationM: round(elevationM),
-      ...(staticPressureKpa > 1e-6 || before.staticPressureKpa !== undefined ? { staticPressureKpa: round(Math.max(0, staticPressureKpa)) } : {}),
-      ...(supply?.kind === "pipe" ? { pressureDropKpaAt: { flowLpm: at, dropKpa: round(supplyDropKpa(supply.lengthM, at)) } } : {}),
+      ...before,
+      elevationM: round(elevationM),
+      ...(staticPressureKpa > 1e-6 || before.staticPressureKpa !== undefined
+        ? { staticPressureKpa: round(Math.max(0, staticPressureKpa)) }
+        : {}),
+      ...(supply?.kind === "pipe"
+        ? { pressureDropKpaAt: { flowLpm: at, dropKpa: round(supplyDropKpa(supply.lengthM, at)) } }
+        : {}),
     });
   }
 
@@ -101,7 +134,11 @@ class Importer {
     const level = this.network.nodes.get(regulator?.to ?? g.begin)?.elevationM ?? 0;
     const taggedLevel = g.links[0]?.tag ? (this.network.nodes.get(g.begin)?.elevationM ?? 0) : level;
     this.put(this.site.pocs, {
-      ...(before ?? { id, name: g.name || id }), sourceIds: [...new Set(g.sourceNodes.flatMap((n) => this.idOfSource.get(n) ?? []))], elevationM: round(g.links.length === 0 && isSource(this.network.nodes.get(g.begin)) ? this.sourceLevel(g.begin) : taggedLevel),
+      ...(before ?? { id, name: g.name || id }),
+      sourceIds: [...new Set(g.sourceNodes.flatMap((n) => this.idOfSource.get(n) ?? []))],
+      elevationM: round(
+        g.links.length === 0 && isSource(this.network.nodes.get(g.begin)) ? this.sourceLevel(g.begin) : taggedLevel,
+      ),
       devices: this.devices(g.links, before?.devices ?? []),
     } satisfies Poc);
   }
@@ -115,7 +152,8 @@ class Importer {
     const before = this.site.mainlines.find((m) => m.id === id);
     const feeds = g.feedNodes.flatMap((node) => this.feedsAt(node, g));
     const taps = new Set(feeds.flatMap((f) => (f.alongM === null ? [] : [round(f.alongM)])));
-    if (taps.size > 1 || (taps.size === 1 && feeds.some((f) => f.alongM === null && f.main))) this.unfit.push({ code: "severalTaps", section: "PIPES", line: g.links[0]?.line ?? 0, subject: g.name });
+    if (taps.size > 1 || (taps.size === 1 && feeds.some((f) => f.alongM === null && f.main)))
+      this.unfit.push({ code: "severalTaps", section: "PIPES", line: g.links[0]?.line ?? 0, subject: g.name });
     const devices = this.devices(g.links, [...(before?.devices ?? []), ...(before?.pipes ?? [])]);
     const lead = devices.findIndex((d) => d.kind === "pipe" && d.lengthM > 0);
     const own = lead < 0 ? devices : devices.slice(0, lead);
@@ -123,9 +161,14 @@ class Importer {
     const silent = [...(before?.devices ?? [])].filter((d) => takesNoPressure(d));
     const kept = [...own.filter((d) => d.kind !== "pipe"), ...silent.filter((d) => !own.some((o) => o.id === d.id))];
     this.put(this.site.mainlines, {
-      ...rest, feedIds: [...new Set(feeds.map((f) => f.id))], elevationM: round(this.network.nodes.get(g.links[0] && !g.links[0].tag ? g.links[0].to : g.begin)?.elevationM ?? 0),
+      ...rest,
+      feedIds: [...new Set(feeds.map((f) => f.id))],
+      elevationM: round(
+        this.network.nodes.get(g.links[0] && !g.links[0].tag ? g.links[0].to : g.begin)?.elevationM ?? 0,
+      ),
       pipes: devices.filter((d): d is Pipe => d.kind === "pipe"),
-      ...(kept.length > 0 ? { devices: kept } : {}), ...(taps.size > 0 ? { feedAtM: [...taps][0] as number } : {}),
+      ...(kept.length > 0 ? { devices: kept } : {}),
+      ...(taps.size > 0 ? { feedAtM: [...taps][0] as number } : {}),
     } satisfies Mainline);
   }
 
@@ -177,7 +220,10 @@ class Importer {
       if (!n || this.placed.has(nodeId) || isSource(n)) continue;
       if (n.tag ? n.tag[0] !== "station" : n.demandLpm <= 0) continue;
       const main = g.kind === "mainline" ? id : this.mainBehind(nodeId);
-      if (main === null) { this.unfit.push({ code: "unreached", section: "JUNCTIONS", line: n.line, subject: n.id }); continue; }
+      if (main === null) {
+        this.unfit.push({ code: "unreached", section: "JUNCTIONS", line: n.line, subject: n.id });
+        continue;
+      }
       this.placed.add(nodeId);
       this.station(n, main, g.kind === "mainline" ? g.links.slice(0, i).reduce((sum, l) => sum + pipeLength(l), 0) : 0);
     }
@@ -192,23 +238,38 @@ class Importer {
   private station(n: InpNode, mainlineId: string, alongM: number): void {
     const id = this.elementId(n.tag?.[1] ?? n.id, this.site.stations);
     const before = this.site.stations.find((s) => s.id === id);
-    if (!this.site.controllers[0] && !before) this.site.controllers.push({ id: this.elementId("controller-1", []), name: "Controller 1", powered: "mains" });
+    if (!this.site.controllers[0] && !before)
+      this.site.controllers.push({ id: this.elementId("controller-1", []), name: "Controller 1", powered: "mains" });
     const controllerId = before?.controllerId ?? (this.site.controllers[0] as SiteFile["controllers"][number]).id;
-    const number = before?.number ?? Math.max(0, ...this.site.stations.filter((s) => s.controllerId === controllerId).map((s) => s.number)) + 1;
+    const number =
+      before?.number ??
+      Math.max(0, ...this.site.stations.filter((s) => s.controllerId === controllerId).map((s) => s.number)) + 1;
     const known = before ? expectedFlow(before)?.lpm : undefined;
     this.put(this.site.stations, {
-      ...(before ?? { id, number, name: n.tag?.[3] || `Station ${n.id}`, controllerId }), mainlineId, elevationM: round(n.elevationM), alongM: round(alongM),
-      ...(n.demandLpm > 0 && (known === undefined || Math.abs(known - n.demandLpm) > 1e-6) ? { designFlowLpm: round(n.demandLpm) } : {}),
+      ...(before ?? { id, number, name: n.tag?.[3] || `Station ${n.id}`, controllerId }),
+      mainlineId,
+      elevationM: round(n.elevationM),
+      alongM: round(alongM),
+      ...(n.demandLpm > 0 && (known === undefined || Math.abs(known - n.demandLpm) > 1e-6)
+        ? { designFlowLpm: round(n.demandLpm) }
+        : {}),
     } satisfies Station);
   }
 }
 
 const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.max(a, b);
 const round = (v: number): number => Number(v.toPrecision(10));
-const takesNoPressure = (d: Device): boolean => d.kind === "pressureSensor" || d.kind === "flowSensor" || (d.kind === "meter" && !d.lossKpaAt) || (d.kind === "masterValve" && d.kv === undefined) || (d.kind === "backflow" && !d.lossPoints?.length);
-const pipeLength = (l: InpLink): number => (l.kind === "pipe" && l.lengthM > NOTHING_M && !(l.tag && l.tag[0] === "joint") && !isJoint(l) ? l.lengthM : 0);
+const takesNoPressure = (d: Device): boolean =>
+  d.kind === "pressureSensor" ||
+  d.kind === "flowSensor" ||
+  (d.kind === "meter" && !d.lossKpaAt) ||
+  (d.kind === "masterValve" && d.kv === undefined) ||
+  (d.kind === "backflow" && !d.lossPoints?.length);
+const pipeLength = (l: InpLink): number =>
+  l.kind === "pipe" && l.lengthM > NOTHING_M && !(l.tag && l.tag[0] === "joint") && !isJoint(l) ? l.lengthM : 0;
 /** What the writer makes of a connection without length. */
-const isJoint = (l: InpLink): boolean => l.kind === "pipe" && l.tag !== null && Math.abs(l.lengthM - JOINT_M) < 1e-9 && l.insideMm === NEUTRAL_MM && !l.tag[2];
+const isJoint = (l: InpLink): boolean =>
+  l.kind === "pipe" && l.tag !== null && Math.abs(l.lengthM - JOINT_M) < 1e-9 && l.insideMm === NEUTRAL_MM && !l.tag[2];
 
 function alongOf(g: Group, node: string): number | null {
   let along = 0;
@@ -221,34 +282,68 @@ function alongOf(g: Group, node: string): number | null {
 }
 
 /** The piece that a link stands for. `old`: the site's own piece of that id, whose other figures stay. */
-function device(l: InpLink, id: string, name: string | undefined, deviceKind: string | undefined, old: Device | undefined): Device {
-  const same = <K extends Device["kind"]>(kind: K): DeviceOf<K> | undefined => (old?.kind === kind ? (old as DeviceOf<K>) : undefined);
+function device(
+  l: InpLink,
+  id: string,
+  name: string | undefined,
+  deviceKind: string | undefined,
+  old: Device | undefined,
+): Device {
+  const same = <K extends Device["kind"]>(kind: K): DeviceOf<K> | undefined =>
+    old?.kind === kind ? (old as DeviceOf<K>) : undefined;
   const label = name ? { name } : {};
   switch (l.kind) {
     case "pipe": {
       const before = same("pipe");
       const known = before ? insideDiameterMm(before) : null;
       return {
-        ...(before ?? { id, ...label, kind: "pipe" as const, material: "as imported", series: "–", nominal: `${round(l.insideMm)} mm` }), lengthM: round(l.lengthM),
-        ...(known !== null && near(known, l.insideMm) ? {} : { insideDiameterMm: round(l.insideMm) }), ...(before && near(pipeC(before), l.c) ? {} : { hazenWilliamsC: round(l.c) }),
+        ...(before ?? {
+          id,
+          ...label,
+          kind: "pipe" as const,
+          material: "as imported",
+          series: "–",
+          nominal: `${round(l.insideMm)} mm`,
+        }),
+        lengthM: round(l.lengthM),
+        ...(known !== null && near(known, l.insideMm) ? {} : { insideDiameterMm: round(l.insideMm) }),
+        ...(before && near(pipeC(before), l.c) ? {} : { hazenWilliamsC: round(l.c) }),
         ...(l.minorK > 0 ? { minorLossK: round(l.minorK) } : {}),
       } as Pipe;
     }
     case "pump": {
       const before = same("pump");
       // A curve of the site's own that is the same to the solver stays as its data sheet gives it.
-      if (before && l.points.every((p) => Math.abs(pumpHeadM(before, p.flowLpm) - Math.max(0, p.headM)) < 0.01)) return before;
-      return { ...(before ?? { id, ...label, kind: "pump" as const }), parallel: undefined, curve: l.points.map((p) => ({ flowLpm: round(p.flowLpm), headM: round(Math.max(0, p.headM)) })) };
+      if (before && l.points.every((p) => Math.abs(pumpHeadM(before, p.flowLpm) - Math.max(0, p.headM)) < 0.01))
+        return before;
+      return {
+        ...(before ?? { id, ...label, kind: "pump" as const }),
+        parallel: undefined,
+        curve: l.points.map((p) => ({ flowLpm: round(p.flowLpm), headM: round(Math.max(0, p.headM)) })),
+      };
     }
-    case "regulator": return { ...(same("regulator") ?? { id, ...label, kind: "regulator" as const }), setKpa: round(l.setKpa) };
+    case "regulator":
+      return { ...(same("regulator") ?? { id, ...label, kind: "regulator" as const }), setKpa: round(l.setKpa) };
     case "fixedLoss":
-      if (old?.kind === "backflow" || deviceKind === "backflow") return { ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }), lossPoints: [{ flowLpm: 0, lossKpa: round(l.lossKpa) }] };
+      if (old?.kind === "backflow" || deviceKind === "backflow")
+        return {
+          ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }),
+          lossPoints: [{ flowLpm: 0, lossKpa: round(l.lossKpa) }],
+        };
       return { ...(same("fixedLoss") ?? { id, ...label, kind: "fixedLoss" as const }), lossKpa: round(l.lossKpa) };
     case "lossCurve": {
       const points = withoutRamp(l.points).map((p) => ({ flowLpm: round(p.flowLpm), lossKpa: round(p.lossKpa) }));
       const level = points[0]?.lossKpa ?? 0;
-      if (old?.kind !== "backflow" && deviceKind !== "backflow" && points.every((p) => Math.abs(p.lossKpa - level) < 1e-6)) return { ...(same("fixedLoss") ?? { id, ...label, kind: "fixedLoss" as const }), lossKpa: level };
-      return { ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }), lossPoints: points.filter((p) => p.flowLpm < LARGE_LPM) };
+      if (
+        old?.kind !== "backflow" &&
+        deviceKind !== "backflow" &&
+        points.every((p) => Math.abs(p.lossKpa - level) < 1e-6)
+      )
+        return { ...(same("fixedLoss") ?? { id, ...label, kind: "fixedLoss" as const }), lossKpa: level };
+      return {
+        ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }),
+        lossPoints: points.filter((p) => p.flowLpm < LARGE_LPM),
+      };
     }
     case "throttle": {
       const lossAt = (lpm: number): number => {
@@ -257,10 +352,27 @@ function device(l: InpLink, id: string, name: string | undefined, deviceKind: st
       };
       if (old?.kind === "meter" || deviceKind === "meter") {
         const at = same("meter")?.lossKpaAt?.flowLpm ?? THROTTLE_AT_LPM;
-        return { ...(same("meter") ?? { id, ...label, kind: "meter" as const }), lossKpaAt: { flowLpm: at, lossKpa: round(lossAt(at)) } };
+        return {
+          ...(same("meter") ?? { id, ...label, kind: "meter" as const }),
+          lossKpaAt: { flowLpm: at, lossKpa: round(lossAt(at)) },
+        };
       }
-      if (old?.kind === "masterValve" || deviceKind === "masterValve") return { ...(same("masterValve") ?? { id, ...label, kind: "masterValve" as const, normally: "closed" as const }), kv: round(6 * Math.sqrt(1 / (lossAt(100) / 100))) };
-      return { id, ...label, kind: "pipe", material: "valve, as imported", series: "–", nominal: `${round(l.insideMm)} mm`, lengthM: 0, insideDiameterMm: round(l.insideMm), minorLossK: round(l.k) };
+      if (old?.kind === "masterValve" || deviceKind === "masterValve")
+        return {
+          ...(same("masterValve") ?? { id, ...label, kind: "masterValve" as const, normally: "closed" as const }),
+          kv: round(6 * Math.sqrt(1 / (lossAt(100) / 100))),
+        };
+      return {
+        id,
+        ...label,
+        kind: "pipe",
+        material: "valve, as imported",
+        series: "–",
+        nominal: `${round(l.insideMm)} mm`,
+        lengthM: 0,
+        insideDiameterMm: round(l.insideMm),
+        minorLossK: round(l.k),
+      };
     }
   }
 }

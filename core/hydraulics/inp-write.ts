@@ -32,31 +32,74 @@ export type InpDraws = {
  * @param draws absent: none draws.
  * @param names of elements and devices by id, kept in the tags.
  */
-export function writeInp(model: HydraulicModel, title: string, draws?: InpDraws, names: ReadonlyMap<string, string> = new Map()): InpText {
+export function writeInp(
+  model: HydraulicModel,
+  title: string,
+  draws?: InpDraws,
+  names: ReadonlyMap<string, string> = new Map(),
+): InpText {
   const taken = new Set<string>();
-  const nodeIds = model.nodes.map((n, i) => freshId(n.stationId ?? (n.kind === "reservoir" ? n.subjectId : `${n.subjectId}.${i}`), taken));
+  const nodeIds = model.nodes.map((n, i) =>
+    freshId(n.stationId ?? (n.kind === "reservoir" ? n.subjectId : `${n.subjectId}.${i}`), taken),
+  );
   taken.clear();
   const linkIds = model.links.map((l, i) => freshId(l.deviceId ? `${l.deviceId}.${i}` : `${l.subjectId}.${i}`, taken));
   const station = new Map(model.stationNode.map((n, s) => [n, s]));
   const named = (id: string | undefined): string => names.get(id ?? "") ?? "";
-  const out = { junctions: [] as string[], reservoirs: [] as string[], pipes: [] as string[], pumps: [] as string[], valves: [] as string[], curves: [] as string[], tags: [] as string[] };
+  const out = {
+    junctions: [] as string[],
+    reservoirs: [] as string[],
+    pipes: [] as string[],
+    pumps: [] as string[],
+    valves: [] as string[],
+    curves: [] as string[],
+    tags: [] as string[],
+  };
   model.nodes.forEach((n, i) => {
     if (n.kind === "reservoir") out.reservoirs.push(`${nodeIds[i]} ${fix(n.headM ?? 0)}`);
     else {
       const s = station.get(i);
       const shut = s !== undefined && draws?.running !== undefined && !draws.running.has(s);
-      out.junctions.push(`${nodeIds[i]} ${fix(n.elevationM)} ${fix(s === undefined ? 0 : (draws?.stationLpm[s] ?? 0))}${shut ? ` ${SHUT_PATTERN}` : ""}`);
+      out.junctions.push(
+        `${nodeIds[i]} ${fix(n.elevationM)} ${fix(s === undefined ? 0 : (draws?.stationLpm[s] ?? 0))}${shut ? ` ${SHUT_PATTERN}` : ""}`,
+      );
     }
-    out.tags.push(`NODE ${nodeIds[i]} ${tag(n.kind === "reservoir" ? "source" : n.stationId ? "station" : "node", n.stationId ?? n.subjectId, n.kind === "reservoir" ? fix(n.elevationM) : n.subjectId, named(n.stationId ?? n.subjectId))}`);
+    out.tags.push(
+      `NODE ${nodeIds[i]} ${tag(n.kind === "reservoir" ? "source" : n.stationId ? "station" : "node", n.stationId ?? n.subjectId, n.kind === "reservoir" ? fix(n.elevationM) : n.subjectId, named(n.stationId ?? n.subjectId))}`,
+    );
   });
   const ways = waysIn(model);
-  model.links.forEach((l, i) => { writeLink(l, needsCheck(l, ways), `${linkIds[i]} ${nodeIds[l.from]} ${nodeIds[l.to]}`, `c${i}`, out); });
-  model.links.forEach((l, i) => { out.tags.push(`LINK ${linkIds[i]} ${tag(l.kind, l.subjectId, l.deviceId ?? "", l.deviceKind ?? "", named(l.subjectId), named(l.deviceId))}`); });
-  const section = (name: string, lines: string[]): string => (lines.length > 0 ? `[${name}]\n${lines.join("\n")}\n\n` : "");
-  const text = `[TITLE]\n${title.replace(/[[\]\r\n;]/g, " ").slice(0, 200)}\n\n`
-    + section("JUNCTIONS", out.junctions) + section("RESERVOIRS", out.reservoirs) + section("PIPES", out.pipes) + section("PUMPS", out.pumps)
-    + section("VALVES", out.valves) + section("CURVES", out.curves) + section("PATTERNS", draws?.running ? [`${SHUT_PATTERN} 0`] : []) + section("TAGS", out.tags) + section("COORDINATES", coordinates(model, nodeIds))
-    + section("OPTIONS", ["UNITS LPM", "HEADLOSS H-W", "ACCURACY 0.00001", "TRIALS 200", "UNBALANCED CONTINUE 20", "DAMPLIMIT 0.01"]) + section("TIMES", ["DURATION 0"]) + "[END]\n";
+  model.links.forEach((l, i) => {
+    writeLink(l, needsCheck(l, ways), `${linkIds[i]} ${nodeIds[l.from]} ${nodeIds[l.to]}`, `c${i}`, out);
+  });
+  model.links.forEach((l, i) => {
+    out.tags.push(
+      `LINK ${linkIds[i]} ${tag(l.kind, l.subjectId, l.deviceId ?? "", l.deviceKind ?? "", named(l.subjectId), named(l.deviceId))}`,
+    );
+  });
+  const section = (name: string, lines: string[]): string =>
+    lines.length > 0 ? `[${name}]\n${lines.join("\n")}\n\n` : "";
+  const text =
+    `[TITLE]\n${title.replace(/[[\]\r\n;]/g, " ").slice(0, 200)}\n\n` +
+    section("JUNCTIONS", out.junctions) +
+    section("RESERVOIRS", out.reservoirs) +
+    section("PIPES", out.pipes) +
+    section("PUMPS", out.pumps) +
+    section("VALVES", out.valves) +
+    section("CURVES", out.curves) +
+    section("PATTERNS", draws?.running ? [`${SHUT_PATTERN} 0`] : []) +
+    section("TAGS", out.tags) +
+    section("COORDINATES", coordinates(model, nodeIds)) +
+    section("OPTIONS", [
+      "UNITS LPM",
+      "HEADLOSS H-W",
+      "ACCURACY 0.00001",
+      "TRIALS 200",
+      "UNBALANCED CONTINUE 20",
+      "DAMPLIMIT 0.01",
+    ]) +
+    section("TIMES", ["DURATION 0"]) +
+    "[END]\n";
   return { text, nodeIds, linkIds };
 }
 
@@ -79,7 +122,8 @@ function writeLink(l: ModelLink, oneWay: boolean, ends: string, curve: string, o
     case "pipe":
       out.pipes.push(`${ends} ${fix(l.lengthM)} ${fix(l.insideMm)} ${fix(l.c)} ${fix(l.minorK)} OPEN`);
       return;
-    case "joint": case "bypass":
+    case "joint":
+    case "bypass":
       out.pipes.push(`${ends} ${JOINT_M} ${NEUTRAL_MM} ${NEUTRAL_C} 0 ${oneWay ? "CV" : "OPEN"}`);
       return;
     case "supply":
@@ -91,7 +135,15 @@ function writeLink(l: ModelLink, oneWay: boolean, ends: string, curve: string, o
       for (const p of fourPoints(l.points)) out.curves.push(`${curve} ${fix(p.flowLpm)} ${fix(p.headM)}`);
       return;
     case "fixedLoss":
-      lossCurve([{ flowLpm: 0, lossKpa: l.lossKpa }, { flowLpm: LARGE_LPM, lossKpa: l.lossKpa }], ends, curve, out);
+      lossCurve(
+        [
+          { flowLpm: 0, lossKpa: l.lossKpa },
+          { flowLpm: LARGE_LPM, lossKpa: l.lossKpa },
+        ],
+        ends,
+        curve,
+        out,
+      );
       return;
     case "regulator":
       out.valves.push(`${ends} ${NEUTRAL_MM} PRV ${fix(l.setKpa / KPA_PER_METRE_OF_WATER)} 0`);
@@ -109,14 +161,22 @@ function writeLink(l: ModelLink, oneWay: boolean, ends: string, curve: string, o
 function lossCurve(points: FlowPoint[], ends: string, curve: string, out: Out): void {
   out.valves.push(`${ends} ${NEUTRAL_MM} GPV ${curve} 0`);
   const first = points[0] as FlowPoint;
-  const ramped = first.lossKpa > 0 ? [{ flowLpm: 0, lossKpa: 0 }, { flowLpm: RAMP_LPM, lossKpa: lossFromPoints(points, RAMP_LPM) }, ...points.filter((p) => p.flowLpm > RAMP_LPM)] : points;
+  const ramped =
+    first.lossKpa > 0
+      ? [
+          { flowLpm: 0, lossKpa: 0 },
+          { flowLpm: RAMP_LPM, lossKpa: lossFromPoints(points, RAMP_LPM) },
+          ...points.filter((p) => p.flowLpm > RAMP_LPM),
+        ]
+      : points;
   for (const p of ramped) out.curves.push(`${curve} ${fix(p.flowLpm)} ${fix(p.lossKpa / KPA_PER_METRE_OF_WATER)}`);
 }
 
 /** The points without that ramp. */
 export function withoutRamp(points: FlowPoint[]): FlowPoint[] {
   const [zero, ramp, next] = points;
-  if (!zero || !ramp || !next || zero.flowLpm !== 0 || zero.lossKpa !== 0 || Math.abs(ramp.flowLpm - RAMP_LPM) > 1e-6) return points;
+  if (!zero || !ramp || !next || zero.flowLpm !== 0 || zero.lossKpa !== 0 || Math.abs(ramp.flowLpm - RAMP_LPM) > 1e-6)
+    return points;
   const slope = (next.lossKpa - ramp.lossKpa) / (next.flowLpm - ramp.flowLpm);
   return [{ flowLpm: 0, lossKpa: ramp.lossKpa - slope * RAMP_LPM }, ...points.slice(2)];
 }
@@ -151,7 +211,10 @@ function coordinates(model: HydraulicModel, ids: string[]): string[] {
     let moved = false;
     for (const l of model.links) {
       const want = (x[l.from] as number) + (l.kind === "pipe" ? Math.max(5, l.lengthM) : 5);
-      if (want > (x[l.to] as number) + 1e-9) { x[l.to] = want; moved = true; }
+      if (want > (x[l.to] as number) + 1e-9) {
+        x[l.to] = want;
+        moved = true;
+      }
     }
     if (!moved) break;
   }
@@ -173,7 +236,18 @@ function freshId(wanted: string, taken: Set<string>): string {
 
 /** The whole site as an input file: every station with its expected flow, of which those of `running` draw (absent: all). */
 export function exportInp(site: SiteFile, running?: Set<number>): string {
-  const names = new Map([...site.sources, ...site.pocs, ...site.mainlines, ...site.stations].map((e) => [e.id, e.name]));
-  for (const d of [...site.pocs.flatMap((p) => p.devices), ...site.mainlines.flatMap((m) => [...m.pipes, ...(m.devices ?? [])])]) if (d.name !== undefined) names.set(d.id, d.name);
-  return writeInp(networkModel(site), site.site.name, { stationLpm: site.stations.map((s) => expectedFlow(s)?.lpm ?? 0), ...(running ? { running } : {}) }, names).text;
+  const names = new Map(
+    [...site.sources, ...site.pocs, ...site.mainlines, ...site.stations].map((e) => [e.id, e.name]),
+  );
+  for (const d of [
+    ...site.pocs.flatMap((p) => p.devices),
+    ...site.mainlines.flatMap((m) => [...m.pipes, ...(m.devices ?? [])]),
+  ])
+    if (d.name !== undefined) names.set(d.id, d.name);
+  return writeInp(
+    networkModel(site),
+    site.site.name,
+    { stationLpm: site.stations.map((s) => expectedFlow(s)?.lpm ?? 0), ...(running ? { running } : {}) },
+    names,
+  ).text;
 }

@@ -14,23 +14,42 @@ export type FillTime = { litres: number; fillingLpm: number | null; seconds: num
  */
 export function fillTime(site: SiteFile, mainlineId: string): FillTime {
   const mains = [mainlineId];
-  for (const id of mains) for (const m of site.mainlines) if (m.feedIds.includes(id) && !mains.includes(m.id) && !m.devices?.some((d) => d.kind === "masterValve")) mains.push(m.id);
-  const litres = site.mainlines.filter((m) => mains.includes(m.id)).flatMap((m) => m.pipes).reduce((sum, p) => {
-    const bore = insideDiameterMm(p);
-    return bore === null ? sum : sum + pipeVolumeL(p.lengthM, bore);
-  }, 0);
+  for (const id of mains)
+    for (const m of site.mainlines)
+      if (m.feedIds.includes(id) && !mains.includes(m.id) && !m.devices?.some((d) => d.kind === "masterValve"))
+        mains.push(m.id);
+  const litres = site.mainlines
+    .filter((m) => mains.includes(m.id))
+    .flatMap((m) => m.pipes)
+    .reduce((sum, p) => {
+      const bore = insideDiameterMm(p);
+      return bore === null ? sum : sum + pipeVolumeL(p.lengthM, bore);
+    }, 0);
   const ceiling = new Map(ceilings(site).map((c) => [c.id, c.ceilingLpm ?? Number.POSITIVE_INFINITY]));
   const through = (id: string): number => {
     const main = site.mainlines.find((m) => m.id === id);
     if (!main) return ceiling.get(id) ?? Number.POSITIVE_INFINITY;
-    return Math.min(ceiling.get(id) ?? Number.POSITIVE_INFINITY, main.feedIds.reduce((sum, f) => sum + through(f), 0));
+    return Math.min(
+      ceiling.get(id) ?? Number.POSITIVE_INFINITY,
+      main.feedIds.reduce((sum, f) => sum + through(f), 0),
+    );
   };
   const flow = through(mainlineId);
   const fillingLpm = Number.isFinite(flow) && flow > 0 ? flow : null;
   return { litres, fillingLpm, seconds: fillingLpm === null ? null : Math.ceil((litres / fillingLpm) * 60), mains };
 }
 
-export type PipeFacts = { insideMm: number; velocityMs: number; lossKpa: number; lossPer100: number; waveMs: number | null; surgeKpa: number | null; staticKpa: number | null; ratingKpa: number | null; caution: "fast" | "overRating" | null };
+export type PipeFacts = {
+  insideMm: number;
+  velocityMs: number;
+  lossKpa: number;
+  lossPer100: number;
+  waveMs: number | null;
+  surgeKpa: number | null;
+  staticKpa: number | null;
+  ratingKpa: number | null;
+  caution: "fast" | "overRating" | null;
+};
 
 /** One pipe at one flow: velocity, friction, and the worst surge against what its standard lets it carry. Null where its bore is unknown. */
 export function pipeFacts(site: SiteFile, pipe: Pipe, flowLpm: number): PipeFacts | null {
@@ -43,7 +62,14 @@ export function pipeFacts(site: SiteFile, pipe: Pipe, flowLpm: number): PipeFact
   const staticKpa = highestStaticKpa(site);
   const over = surge !== null && ratingKpa !== null && (staticKpa ?? 0) + surge > ratingKpa;
   return {
-    insideMm, velocityMs: v, lossKpa: frictionLossM(flowLpm, pipe.lengthM, insideMm, pipeC(pipe)) * KPA_PER_METRE_OF_WATER, lossPer100: frictionLossM(flowLpm, 100, insideMm, pipeC(pipe)), waveMs, surgeKpa: surge, staticKpa, ratingKpa,
+    insideMm,
+    velocityMs: v,
+    lossKpa: frictionLossM(flowLpm, pipe.lengthM, insideMm, pipeC(pipe)) * KPA_PER_METRE_OF_WATER,
+    lossPer100: frictionLossM(flowLpm, 100, insideMm, pipeC(pipe)),
+    waveMs,
+    surgeKpa: surge,
+    staticKpa,
+    ratingKpa,
     caution: over ? "overRating" : v > USUAL_MAX_VELOCITY_MS + 1e-9 ? "fast" : null,
   };
 }
@@ -58,7 +84,15 @@ export function highestStaticKpa(site: SiteFile): number | null {
   return stands.length > 0 ? Math.max(...stands) : null;
 }
 
-export type PumpFacts = { shutOffHeadM: number; endOfCurveLpm: number; runOutLpm: number; bestEfficiencyLpm: number | null; mostLpm: number; minFlowLpm: number | null; count: number };
+export type PumpFacts = {
+  shutOffHeadM: number;
+  endOfCurveLpm: number;
+  runOutLpm: number;
+  bestEfficiencyLpm: number | null;
+  mostLpm: number;
+  minFlowLpm: number | null;
+  count: number;
+};
 
 /** What a pump's data sheet says, for all its equal pumps side by side: shut-off head, end of curve, run-out, best efficiency and the 115 % of it, minimum. */
 export function pumpFacts(pump: DeviceOf<"pump">): PumpFacts {
@@ -66,5 +100,13 @@ export function pumpFacts(pump: DeviceOf<"pump">): PumpFacts {
   const end = Math.max(...pump.curve.map((p) => p.flowLpm)) * count;
   const best = pump.bestEfficiencyLpm === undefined ? null : pump.bestEfficiencyLpm * count;
   const lastHead = pump.curve[pump.curve.length - 1]?.headM ?? 0;
-  return { shutOffHeadM: pumpPoints(pump)[0]?.headM ?? 0, endOfCurveLpm: end, runOutLpm: lastHead > 0 ? end * RUN_OUT_FACTOR : end, bestEfficiencyLpm: best, mostLpm: best === null ? end : 1.15 * best, minFlowLpm: pump.minFlowLpm ?? null, count };
+  return {
+    shutOffHeadM: pumpPoints(pump)[0]?.headM ?? 0,
+    endOfCurveLpm: end,
+    runOutLpm: lastHead > 0 ? end * RUN_OUT_FACTOR : end,
+    bestEfficiencyLpm: best,
+    mostLpm: best === null ? end : 1.15 * best,
+    minFlowLpm: pump.minFlowLpm ?? null,
+    count,
+  };
 }

@@ -14,7 +14,13 @@ export type ModelNode = {
   headM?: number;
   stationId?: string;
 };
-export type ModelLink = { from: number; to: number; subjectId: string; deviceId?: string; deviceKind?: Device["kind"] } & (
+export type ModelLink = {
+  from: number;
+  to: number;
+  subjectId: string;
+  deviceId?: string;
+  deviceKind?: Device["kind"];
+} & (
   | { kind: "pipe"; lengthM: number; insideMm: number; c: number; minorK: number }
   /** A connection without length or loss that water passes one way only. */
   | { kind: "joint" }
@@ -26,7 +32,8 @@ export type ModelLink = { from: number; to: number; subjectId: string; deviceId?
   | { kind: "quadraticLoss"; lossKpa: number; atLpm: number }
   | { kind: "regulator"; setKpa: number }
   /** What the supply itself loses, ∝ Q^1.852. */
-  | { kind: "supply"; dropKpa: number; atLpm: number });
+  | { kind: "supply"; dropKpa: number; atLpm: number }
+);
 export type Assumption = { code: "noStaticPressure" | "unknownPipe" | "noPipes" | "evenlySpread"; subjectId: string };
 
 /**
@@ -83,11 +90,22 @@ class Builder {
   /** A reservoir at the source's level and static pressure, then what the supply itself loses. */
   private source(s: Source): number {
     const level = this.sourceLevel(s);
-    if (s.staticPressureKpa === undefined && !this.site.pocs.some((p) => p.sourceIds.includes(s.id) && p.devices.some((d) => d.kind === "pump"))) this.assumptions.push({ code: "noStaticPressure", subjectId: s.id });
-    const still = this.node(s.id, level, { kind: "reservoir", headM: level + (s.staticPressureKpa ?? 0) / KPA_PER_METRE_OF_WATER });
+    if (
+      s.staticPressureKpa === undefined &&
+      !this.site.pocs.some((p) => p.sourceIds.includes(s.id) && p.devices.some((d) => d.kind === "pump"))
+    )
+      this.assumptions.push({ code: "noStaticPressure", subjectId: s.id });
+    const still = this.node(s.id, level, {
+      kind: "reservoir",
+      headM: level + (s.staticPressureKpa ?? 0) / KPA_PER_METRE_OF_WATER,
+    });
     const exit = this.node(s.id, level);
     const drop = s.pressureDropKpaAt;
-    this.links.push(drop && drop.dropKpa > 0 ? { from: still, to: exit, subjectId: s.id, kind: "supply", dropKpa: drop.dropKpa, atLpm: drop.flowLpm } : { from: still, to: exit, subjectId: s.id, kind: "joint" });
+    this.links.push(
+      drop && drop.dropKpa > 0
+        ? { from: still, to: exit, subjectId: s.id, kind: "supply", dropKpa: drop.dropKpa, atLpm: drop.flowLpm }
+        : { from: still, to: exit, subjectId: s.id, kind: "joint" },
+    );
     return exit;
   }
 
@@ -103,7 +121,10 @@ class Builder {
       pressure ||= source.staticPressureKpa !== undefined && source.staticPressureKpa > 0;
       this.links.push({ from: exit, to: inlet, subjectId: poc.id, kind: "joint" });
     }
-    this.pocEnd.set(poc.id, poc.devices.reduce((at, d) => this.device(at, d, poc.id, level, pressure), inlet));
+    this.pocEnd.set(
+      poc.id,
+      poc.devices.reduce((at, d) => this.device(at, d, poc.id, level, pressure), inlet),
+    );
   }
 
   private device(at: number, d: Device, subjectId: string, level: number, pressureBefore: boolean): number {
@@ -118,7 +139,8 @@ class Builder {
       this.links.push({ from: next, to: behind, subjectId, kind: "joint" });
       return behind;
     }
-    if (d.kind === "pump" && pressureBefore) this.links.push({ from: at, to: next, subjectId, deviceId: d.id, kind: "bypass" });
+    if (d.kind === "pump" && pressureBefore)
+      this.links.push({ from: at, to: next, subjectId, deviceId: d.id, kind: "bypass" });
     return next;
   }
 
@@ -144,29 +166,54 @@ class Builder {
   }
 
   /** Lays the pipes with a node at every station and every branch. */
-  private pipes(m: Mainline, begin: number, level: number): { end: number; level: number; tap: (alongM: number) => number } {
+  private pipes(
+    m: Mainline,
+    begin: number,
+    level: number,
+  ): { end: number; level: number; tap: (alongM: number) => number } {
     const pipes = m.pipes.filter((p) => insideDiameterMm(p) !== null);
-    for (const p of m.pipes) if (insideDiameterMm(p) === null) this.assumptions.push({ code: "unknownPipe", subjectId: p.id });
+    for (const p of m.pipes)
+      if (insideDiameterMm(p) === null) this.assumptions.push({ code: "unknownPipe", subjectId: p.id });
     const length = pipes.reduce((sum, p) => sum + p.lengthM, 0);
     if (length === 0) this.assumptions.push({ code: "noPipes", subjectId: m.id });
     const mine = this.site.stations.flatMap((s, i) => (s.mainlineId === m.id ? [{ s, i }] : []));
     const spread = mine.filter(({ s }) => s.alongM === undefined);
     if (spread.length > 1 && length > 0) this.assumptions.push({ code: "evenlySpread", subjectId: m.id });
     const stops = [
-      ...mine.map(({ s, i }) => ({ at: Math.min(s.alongM ?? (length * (spread.findIndex((x) => x.i === i) + 1)) / spread.length, length), station: i, elevationM: s.elevationM ?? level })),
-      ...this.site.mainlines.filter((x) => x.feedIds.includes(m.id) && x.feedAtM !== undefined).map((x) => ({ at: Math.min(x.feedAtM as number, length), station: -1, elevationM: level })),
+      ...mine.map(({ s, i }) => ({
+        at: Math.min(s.alongM ?? (length * (spread.findIndex((x) => x.i === i) + 1)) / spread.length, length),
+        station: i,
+        elevationM: s.elevationM ?? level,
+      })),
+      ...this.site.mainlines
+        .filter((x) => x.feedIds.includes(m.id) && x.feedAtM !== undefined)
+        .map((x) => ({ at: Math.min(x.feedAtM as number, length), station: -1, elevationM: level })),
     ].sort((a, b) => a.at - b.at || a.station - b.station);
 
     const taps: { at: number; node: number }[] = [{ at: 0, node: begin }];
     let node = begin;
     let laid = 0;
     const lay = (pipe: Pipe, lengthM: number, to: number): void => {
-      this.links.push({ from: node, to, subjectId: m.id, deviceId: pipe.id, kind: "pipe", lengthM, insideMm: insideDiameterMm(pipe) as number, c: pipeC(pipe), minorK: ((pipe.minorLossK ?? 0) * lengthM) / (pipe.lengthM || 1) });
+      this.links.push({
+        from: node,
+        to,
+        subjectId: m.id,
+        deviceId: pipe.id,
+        kind: "pipe",
+        lengthM,
+        insideMm: insideDiameterMm(pipe) as number,
+        c: pipeC(pipe),
+        minorK: ((pipe.minorLossK ?? 0) * lengthM) / (pipe.lengthM || 1),
+      });
       node = to;
       laid += lengthM;
     };
     const stopNode = (stop: (typeof stops)[number]): number => {
-      const made = this.node(m.id, stop.elevationM, stop.station >= 0 ? { stationId: this.site.stations[stop.station]?.id } : {});
+      const made = this.node(
+        m.id,
+        stop.elevationM,
+        stop.station >= 0 ? { stationId: this.site.stations[stop.station]?.id } : {},
+      );
       if (stop.station >= 0) this.stationNode[stop.station] = made;
       taps.push({ at: stop.at, node: made });
       return made;
@@ -188,7 +235,14 @@ class Builder {
     }
     for (const stop of queue) node = this.short(m.id, node, stopNode(stop));
     const end = node;
-    return { end, level, tap: (alongM) => [...taps].sort((a, b) => Math.abs(a.at - Math.min(alongM, length)) - Math.abs(b.at - Math.min(alongM, length)))[0]?.node ?? end };
+    return {
+      end,
+      level,
+      tap: (alongM) =>
+        [...taps].sort(
+          (a, b) => Math.abs(a.at - Math.min(alongM, length)) - Math.abs(b.at - Math.min(alongM, length)),
+        )[0]?.node ?? end,
+    };
   }
 
   private short(subjectId: string, from: number, to: number): number {
@@ -203,11 +257,15 @@ type DistributiveOmit<T, K extends PropertyKey> = T extends unknown ? Omit<T, K>
 function deviceLink(d: Device): DistributiveOmit<ModelLink, "from" | "to" | "subjectId"> | null {
   switch (d.kind) {
     case "meter":
-      return d.lossKpaAt && d.lossKpaAt.lossKpa > 0 ? { kind: "quadraticLoss", lossKpa: d.lossKpaAt.lossKpa, atLpm: d.lossKpaAt.flowLpm } : null;
+      return d.lossKpaAt && d.lossKpaAt.lossKpa > 0
+        ? { kind: "quadraticLoss", lossKpa: d.lossKpaAt.lossKpa, atLpm: d.lossKpaAt.flowLpm }
+        : null;
     case "backflow": {
       const points = [...(d.lossPoints ?? [])].sort((a, b) => a.flowLpm - b.flowLpm);
       if (points.length === 0) return null;
-      return points.length === 1 ? { kind: "fixedLoss", lossKpa: points[0]?.lossKpa as number } : { kind: "lossCurve", points };
+      return points.length === 1
+        ? { kind: "fixedLoss", lossKpa: points[0]?.lossKpa as number }
+        : { kind: "lossCurve", points };
     }
     case "masterValve":
       return d.kv === undefined ? null : { kind: "quadraticLoss", lossKpa: 100, atLpm: d.kv / 0.06 };
@@ -215,13 +273,22 @@ function deviceLink(d: Device): DistributiveOmit<ModelLink, "from" | "to" | "sub
       return { kind: "pump", points: pumpPoints(d) };
     case "pipe": {
       const bore = insideDiameterMm(d);
-      return bore === null || (d.lengthM === 0 && !d.minorLossK) ? null : { kind: "pipe", lengthM: Math.max(d.lengthM, SAME_PLACE_M), insideMm: bore, c: pipeC(d), minorK: d.minorLossK ?? 0 };
+      return bore === null || (d.lengthM === 0 && !d.minorLossK)
+        ? null
+        : {
+            kind: "pipe",
+            lengthM: Math.max(d.lengthM, SAME_PLACE_M),
+            insideMm: bore,
+            c: pipeC(d),
+            minorK: d.minorLossK ?? 0,
+          };
     }
     case "fixedLoss":
       return d.lossKpa > 0 ? { kind: "fixedLoss", lossKpa: d.lossKpa } : null;
     case "regulator":
       return { kind: "regulator", setKpa: d.setKpa };
-    case "pressureSensor": case "flowSensor":
+    case "pressureSensor":
+    case "flowSensor":
       return null;
   }
 }

@@ -24,7 +24,17 @@ export type OpenFlows = {
 };
 
 /** Losses of links in a row, as sums: `pipe`·Q^1.852 and `square`·Q² (m, Q in L/min), a fixed part, and what has a curve of its own. */
-type Row = { from: number; to: number; pipe: number; square: number; fixedM: number; curves: { link: ModelLink; sign: 1 | -1 }[]; parts: { link: number; sign: 1 | -1 }[]; forward: boolean; backward: boolean };
+type Row = {
+  from: number;
+  to: number;
+  pipe: number;
+  square: number;
+  fixedM: number;
+  curves: { link: ModelLink; sign: 1 | -1 }[];
+  parts: { link: number; sign: 1 | -1 }[];
+  forward: boolean;
+  backward: boolean;
+};
 
 /** For one choice of shut links: what water reaches, links between such nodes, how many at each node, and dead ends. */
 type Base = { reached: Uint8Array; alive: Uint8Array; degree: Int32Array; ends: number[] };
@@ -68,11 +78,22 @@ export class OpenNetwork {
 
   solve(set: OpenSet): OpenFlows {
     const { model } = this;
-    const flows: OpenFlows = { outletLpm: set.outlets.map(() => 0), outletKpa: set.outlets.map(() => 0), linkLpm: new Float64Array(model.links.length), balanced: true };
+    const flows: OpenFlows = {
+      outletLpm: set.outlets.map(() => 0),
+      outletKpa: set.outlets.map(() => 0),
+      linkLpm: new Float64Array(model.links.length),
+      balanced: true,
+    };
     const base = this.base(set.shut);
-    const outlets = set.outlets.map((o, i) => ({ o, i })).filter(({ o }) => base.reached[o.node] === 1 && ("lpm" in o ? o.lpm > 0 : o.coefficient > 0));
+    const outlets = set.outlets
+      .map((o, i) => ({ o, i }))
+      .filter(({ o }) => base.reached[o.node] === 1 && ("lpm" in o ? o.lpm > 0 : o.coefficient > 0));
     if (outlets.length === 0) return flows;
-    const rows = this.rows(set, base, outlets.map(({ o }) => o.node));
+    const rows = this.rows(
+      set,
+      base,
+      outlets.map(({ o }) => o.node),
+    );
 
     // Junctions get places in the equations; reservoirs have their heads.
     const place = new Map<number, number>();
@@ -108,7 +129,12 @@ export class OpenNetwork {
       right.fill(0);
       for (let i = 0; i < rows.length; i++) {
         const [a, b] = [from[i] as number, to[i] as number];
-        const linear = this.linear(rows[i] as Row, at(q, i), a < 0 ? at(fixedFrom, i) : at(head, a), b < 0 ? at(fixedTo, i) : at(head, b));
+        const linear = this.linear(
+          rows[i] as Row,
+          at(q, i),
+          a < 0 ? at(fixedFrom, i) : at(head, a),
+          b < 0 ? at(fixedTo, i) : at(head, b),
+        );
         loss[i] = linear.loss;
         slope[i] = linear.slope;
         const p = 1 / linear.slope;
@@ -147,7 +173,9 @@ export class OpenNetwork {
       let sum = 0;
       for (let i = 0; i < rows.length; i++) {
         const [a, b] = [from[i] as number, to[i] as number];
-        const step = ((a < 0 ? at(fixedFrom, i) : at(head, a)) - (b < 0 ? at(fixedTo, i) : at(head, b)) - at(loss, i)) / at(slope, i);
+        const step =
+          ((a < 0 ? at(fixedFrom, i) : at(head, a)) - (b < 0 ? at(fixedTo, i) : at(head, b)) - at(loss, i)) /
+          at(slope, i);
         q[i] = at(q, i) + step;
         moved += Math.abs(step);
         sum += Math.abs(at(q, i));
@@ -160,7 +188,9 @@ export class OpenNetwork {
       }
       balanced = moved <= CLOSE_ENOUGH * Math.max(1, sum);
     }
-    rows.forEach((r, i) => { for (const { link, sign } of r.parts) flows.linkLpm[link] = sign * at(q, i); });
+    rows.forEach((r, i) => {
+      for (const { link, sign } of r.parts) flows.linkLpm[link] = sign * at(q, i);
+    });
     outlets.forEach(({ i }, k) => {
       flows.outletLpm[i] = Math.max(0, at(out, k));
       flows.outletKpa[i] = (at(head, outAt[k] as number) - at(outLevel, k)) * KPA_PER_METRE_OF_WATER;
@@ -184,7 +214,9 @@ export class OpenNetwork {
         reached[other] = 1;
         found.push(other);
       }
-    const alive = Uint8Array.from(model.links, (l, i) => (!shut.has(i) && reached[l.from] === 1 && reached[l.to] === 1 ? 1 : 0));
+    const alive = Uint8Array.from(model.links, (l, i) =>
+      !shut.has(i) && reached[l.from] === 1 && reached[l.to] === 1 ? 1 : 0,
+    );
     const degree = new Int32Array(model.nodes.length);
     model.links.forEach((l, i) => {
       if (alive[i] === 0) return;
@@ -221,7 +253,17 @@ export class OpenNetwork {
       if (degree[begin] === 0 || !kept(begin)) continue;
       for (const first of this.near[begin] as { link: number; other: number }[]) {
         if (alive[first.link] === 0) continue;
-        const row: Row = { from: begin, to: begin, pipe: 0, square: 0, fixedM: 0, curves: [], parts: [], forward: true, backward: true };
+        const row: Row = {
+          from: begin,
+          to: begin,
+          pipe: 0,
+          square: 0,
+          fixedM: 0,
+          curves: [],
+          parts: [],
+          forward: true,
+          backward: true,
+        };
         let node = begin;
         let next: { link: number; other: number } | undefined = first;
         while (next) {
@@ -298,34 +340,51 @@ function lossOf(link: ModelLink): Omit<Row, "from" | "to" | "parts"> {
     case "fixedLoss":
       row.fixedM = link.lossKpa / KPA_PER_METRE_OF_WATER;
       break;
-    case "pump": case "lossCurve": case "regulator":
+    case "pump":
+    case "lossCurve":
+    case "regulator":
       row.curves.push({ link, sign: 1 });
       break;
-    case "joint": case "bypass":
+    case "joint":
+    case "bypass":
       break;
   }
   return row;
 }
 
 /** Loss of what has a curve of its own, in its own direction, m; a pump's is negative. */
-function curveLoss(link: ModelLink, flow: number, headBefore: number, model: HydraulicModel): { loss: number; slope: number } {
+function curveLoss(
+  link: ModelLink,
+  flow: number,
+  headBefore: number,
+  model: HydraulicModel,
+): { loss: number; slope: number } {
   switch (link.kind) {
     case "lossCurve": {
       const size = Math.abs(flow);
       const [at, on] = [lossFromPoints(link.points, size), lossFromPoints(link.points, size + 1)];
       const root = Math.sqrt(flow * flow + 1);
-      return { loss: (at * flow) / root / KPA_PER_METRE_OF_WATER, slope: Math.max(0, on - at) / KPA_PER_METRE_OF_WATER + at / KPA_PER_METRE_OF_WATER / root ** 3 };
+      return {
+        loss: (at * flow) / root / KPA_PER_METRE_OF_WATER,
+        slope: Math.max(0, on - at) / KPA_PER_METRE_OF_WATER + at / KPA_PER_METRE_OF_WATER / root ** 3,
+      };
     }
     case "pump": {
       const { points } = link;
       let i = 1;
       while (i < points.length - 1 && flow > (points[i] as { flowLpm: number }).flowLpm) i++;
-      const [a, b] = [points[i - 1], points[i]] as [{ flowLpm: number; headM: number }, { flowLpm: number; headM: number }];
+      const [a, b] = [points[i - 1], points[i]] as [
+        { flowLpm: number; headM: number },
+        { flowLpm: number; headM: number },
+      ];
       const slope = (a.headM - b.headM) / Math.max(1e-6, b.flowLpm - a.flowLpm);
       return { loss: -(a.headM - slope * (flow - a.flowLpm)), slope };
     }
     case "regulator":
-      return { loss: Math.max(0, headBefore - (model.nodes[link.to]?.elevationM ?? 0) - link.setKpa / KPA_PER_METRE_OF_WATER), slope: 1e-4 };
+      return {
+        loss: Math.max(0, headBefore - (model.nodes[link.to]?.elevationM ?? 0) - link.setKpa / KPA_PER_METRE_OF_WATER),
+        slope: 1e-4,
+      };
     default:
       return { loss: 0, slope: 0 };
   }

@@ -16,14 +16,24 @@ export function networkSet(w: Waterworks, model: HydraulicModel, running: number
   const { site } = w;
   const stationLpm = site.stations.map(() => 0);
   for (const s of running) stationLpm[s] = expectedFlow(site.stations[s] as (typeof site.stations)[number])?.lpm ?? 0;
-  const sourceOfExit = new Map(model.links.flatMap((l) => (model.nodes[l.from]?.kind === "reservoir" ? [[l.to, w.sourceIndex.get(l.subjectId) as number] as const] : [])));
+  const sourceOfExit = new Map(
+    model.links.flatMap((l) =>
+      model.nodes[l.from]?.kind === "reservoir" ? [[l.to, w.sourceIndex.get(l.subjectId) as number] as const] : [],
+    ),
+  );
   const open = site.pocs.map((_, p) => {
     const possible = w.pocSources[p] ?? [];
     const drawn = possible.filter((s) => (sourceLpm[s] ?? 0) > 0);
     if (drawn.length > 0) return new Set(drawn);
-    return new Set([...possible].sort((a, b) => (site.sources[a]?.priority ?? 1) - (site.sources[b]?.priority ?? 1)).slice(0, 1));
+    return new Set(
+      [...possible].sort((a, b) => (site.sources[a]?.priority ?? 1) - (site.sources[b]?.priority ?? 1)).slice(0, 1),
+    );
   });
-  const pumped = site.pocs.map((_, p) => running.some((s) => site.stations[s]?.usesPump !== false && (w.pocsAbove[w.stationMainline[s] as number] ?? []).includes(p)));
+  const pumped = site.pocs.map((_, p) =>
+    running.some(
+      (s) => site.stations[s]?.usesPump !== false && (w.pocsAbove[w.stationMainline[s] as number] ?? []).includes(p),
+    ),
+  );
   const closedLinks = new Set<number>();
   model.links.forEach((l, i) => {
     const p = w.pocIndex.get(l.subjectId);
@@ -39,12 +49,19 @@ export function networkSet(w: Waterworks, model: HydraulicModel, running: number
 }
 
 /** Each station by itself; a station that no assignment can carry alone is left out. */
-export function aloneSets(w: Waterworks, model: HydraulicModel, capacity: CapacityCalendar): { station: number; set: NetworkSet }[] {
+export function aloneSets(
+  w: Waterworks,
+  model: HydraulicModel,
+  capacity: CapacityCalendar,
+): { station: number; set: NetworkSet }[] {
   return w.site.stations.flatMap((s, i) => {
     const flow = expectedFlow(s);
     if (!flow) return [];
     const demand = w.site.mainlines.map((_, m) => (m === w.stationMainline[i] ? flow.lpm : 0));
-    const assignment = capacity.assignment(capacity.groupOfController[w.stationController[i] as number] as number, null);
+    const assignment = capacity.assignment(
+      capacity.groupOfController[w.stationController[i] as number] as number,
+      null,
+    );
     if (!assignment.assign(demand)) return [];
     return [{ station: i, set: networkSet(w, model, [i], assignment.flows().source) }];
   });
@@ -53,15 +70,29 @@ export function aloneSets(w: Waterworks, model: HydraulicModel, capacity: Capaci
 export type NightSet = { at: number; running: number[]; totalLpm: number; set: NetworkSet };
 
 /** The different sets of a night, each at the first moment it runs. */
-export function nightSets(w: Waterworks, model: HydraulicModel, runs: { station: number; start: number; end: number }[], moments: FlowMoment[]): NightSet[] {
+export function nightSets(
+  w: Waterworks,
+  model: HydraulicModel,
+  runs: { station: number; start: number; end: number }[],
+  moments: FlowMoment[],
+): NightSet[] {
   const seen = new Set<string>();
   return moments.flatMap((moment) => {
-    const running = [...new Set(runs.filter((r) => r.start <= moment.at && moment.at < r.end).map((r) => r.station))].sort((a, b) => a - b);
+    const running = [
+      ...new Set(runs.filter((r) => r.start <= moment.at && moment.at < r.end).map((r) => r.station)),
+    ].sort((a, b) => a - b);
     const drawn = moment.source.map((q, s) => (q > 0 ? s : -1)).join();
     const key = `${running.join()}|${drawn}`;
     if (running.length === 0 || seen.has(key)) return [];
     seen.add(key);
-    return [{ at: moment.at, running, totalLpm: moment.poc.reduce((a, q) => a + q, 0), set: networkSet(w, model, running, moment.source) }];
+    return [
+      {
+        at: moment.at,
+        running,
+        totalLpm: moment.poc.reduce((a, q) => a + q, 0),
+        set: networkSet(w, model, running, moment.source),
+      },
+    ];
   });
 }
 
@@ -69,14 +100,20 @@ export function nightSets(w: Waterworks, model: HydraulicModel, runs: { station:
  * The design set: stations in file order, farthest along their mains first, as many as the ceilings carry. It stands for
  * "everything running up to the ceiling" (handbook 5) where no night is planned yet.
  */
-export function designSet(w: Waterworks, model: HydraulicModel, capacity: CapacityCalendar): { running: number[]; set: NetworkSet } {
+export function designSet(
+  w: Waterworks,
+  model: HydraulicModel,
+  capacity: CapacityCalendar,
+): { running: number[]; set: NetworkSet } {
   const ceilings = {
     source: w.sourceCeiling.map((c, i) => (w.site.sources[i]?.enabled === false ? 0 : c)),
     poc: w.pocCeiling.map((c, i) => (capacity.lockedPocs.has(i) ? 0 : c)),
     mainline: w.mainlineCeiling.map((c, i) => (capacity.lockedMainlines.has(i) ? 0 : c)),
   };
   const assignment = new FlowAssignment(w, ceilings);
-  const order = w.site.stations.map((_, i) => i).sort((a, b) => (model.stationNode[b] as number) - (model.stationNode[a] as number));
+  const order = w.site.stations
+    .map((_, i) => i)
+    .sort((a, b) => (model.stationNode[b] as number) - (model.stationNode[a] as number));
   const running = order.filter((i) => {
     const lpm = expectedFlow(w.site.stations[i] as (typeof w.site.stations)[number])?.lpm;
     return lpm !== undefined && lpm > 0 && assignment.tryAdd(w.stationMainline[i] as number, lpm);

@@ -41,10 +41,26 @@ export async function pressureStudy(site: SiteFile, date: string | null): Promis
   const design = designSet(w, model, capacity);
   const night = date === null ? [] : setsOfNight(w, model, date);
   const solved = await solveSets(model, [...alone.map((a) => a.set), design.set, ...night.map((n) => n.set)]);
-  const report = (running: number[], result: SolvedSet, at: number | null, totalLpm: number): SetPressures => setPressures(site, model, running.filter((s) => known[s]), result, at, totalLpm);
+  const report = (running: number[], result: SolvedSet, at: number | null, totalLpm: number): SetPressures =>
+    setPressures(
+      site,
+      model,
+      running.filter((s) => known[s]),
+      result,
+      at,
+      totalLpm,
+    );
   return {
     alone: alone.map((a, i) => stationPressure(site, model, a.station, solved[i] as SolvedSet)),
-    design: design.running.length === 0 ? null : report(design.running, solved[alone.length] as SolvedSet, null, design.set.stationLpm.reduce((a, q) => a + q, 0)),
+    design:
+      design.running.length === 0
+        ? null
+        : report(
+            design.running,
+            solved[alone.length] as SolvedSet,
+            null,
+            design.set.stationLpm.reduce((a, q) => a + q, 0),
+          ),
     night: night.map((n, i) => report(n.running, solved[alone.length + 1 + i] as SolvedSet, n.at, n.totalLpm)),
     unknown: site.stations.filter((_, i) => !known[i]).map((s) => s.id),
     assumptions: model.assumptions,
@@ -59,20 +75,44 @@ function setsOfNight(w: Waterworks, model: HydraulicModel, date: string): NightS
 /** Is there a pressure to begin with: a source that states one, or a pump. */
 function pressureKnown(site: SiteFile, p: number): boolean {
   const poc = site.pocs[p];
-  return poc !== undefined && (poc.devices.some((d) => d.kind === "pump") || site.sources.some((s) => poc.sourceIds.includes(s.id) && s.enabled !== false && s.staticPressureKpa !== undefined));
+  return (
+    poc !== undefined &&
+    (poc.devices.some((d) => d.kind === "pump") ||
+      site.sources.some(
+        (s) => poc.sourceIds.includes(s.id) && s.enabled !== false && s.staticPressureKpa !== undefined,
+      ))
+  );
 }
 
 function stationPressure(site: SiteFile, model: HydraulicModel, station: number, solved: SolvedSet): StationPressure {
   const s = site.stations[station] as SiteFile["stations"][number];
   const kPa = nodeKpa(model, solved, model.stationNode[station] as number);
-  return { stationId: s.id, kPa, requiredKpa: s.requiredKpa ?? null, marginKpa: s.requiredKpa === undefined ? null : kPa - s.requiredKpa };
+  return {
+    stationId: s.id,
+    kPa,
+    requiredKpa: s.requiredKpa ?? null,
+    marginKpa: s.requiredKpa === undefined ? null : kPa - s.requiredKpa,
+  };
 }
 
-function setPressures(site: SiteFile, model: HydraulicModel, running: number[], solved: SolvedSet, at: number | null, totalLpm: number): SetPressures {
+function setPressures(
+  site: SiteFile,
+  model: HydraulicModel,
+  running: number[],
+  solved: SolvedSet,
+  at: number | null,
+  totalLpm: number,
+): SetPressures {
   const stations = running.map((s) => stationPressure(site, model, s, solved));
   const pocs = site.pocs.map((p) => ({
     id: p.id,
-    lpm: model.links.reduce((sum, l, i) => (l.kind === "joint" && l.subjectId === p.id && model.nodes[l.from]?.subjectId !== p.id ? sum + Math.max(0, solved.linkLpm[i] as number) : sum), 0),
+    lpm: model.links.reduce(
+      (sum, l, i) =>
+        l.kind === "joint" && l.subjectId === p.id && model.nodes[l.from]?.subjectId !== p.id
+          ? sum + Math.max(0, solved.linkLpm[i] as number)
+          : sum,
+      0,
+    ),
   }));
   return { at, stations, worst: worstOf(stations), pocs, totalLpm, unbalanced: solved.unbalanced };
 }
@@ -81,5 +121,8 @@ function setPressures(site: SiteFile, model: HydraulicModel, running: number[], 
 export function worstOf(stations: StationPressure[]): StationPressure | null {
   const stated = stations.filter((s) => s.marginKpa !== null);
   const pool = stated.length > 0 ? stated : stations;
-  return pool.reduce<StationPressure | null>((worst, s) => (worst === null || (s.marginKpa ?? s.kPa) < (worst.marginKpa ?? worst.kPa) ? s : worst), null);
+  return pool.reduce<StationPressure | null>(
+    (worst, s) => (worst === null || (s.marginKpa ?? s.kPa) < (worst.marginKpa ?? worst.kPa) ? s : worst),
+    null,
+  );
 }

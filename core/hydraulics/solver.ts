@@ -41,19 +41,31 @@ export async function solveSets(model: HydraulicModel, sets: NetworkSet[]): Prom
   const ready = await engine();
   const systems = separateSystems(model);
   const stationsAt = new Map<number, number[]>();
-  model.stationNode.forEach((n, s) => { if (n >= 0) stationsAt.set(n, [...(stationsAt.get(n) ?? []), s]); });
+  model.stationNode.forEach((n, s) => {
+    if (n >= 0) stationsAt.set(n, [...(stationsAt.get(n) ?? []), s]);
+  });
   const parts = new Map<string, Part | null>();
   try {
     return sets.map((set) => {
-      const solved: SolvedSet = { headM: model.nodes.map((n) => n.headM ?? n.elevationM), linkLpm: model.links.map(() => 0), unbalanced: false };
-      const drawn = (n: number): number => (stationsAt.get(n) ?? []).reduce((sum, s) => sum + (set.stationLpm[s] ?? 0), 0);
+      const solved: SolvedSet = {
+        headM: model.nodes.map((n) => n.headM ?? n.elevationM),
+        linkLpm: model.links.map(() => 0),
+        unbalanced: false,
+      };
+      const drawn = (n: number): number =>
+        (stationsAt.get(n) ?? []).reduce((sum, s) => sum + (set.stationLpm[s] ?? 0), 0);
       for (const [i, system] of systems.entries()) {
         if (!system.nodes.some((n) => drawn(n) > 0)) continue;
         const shut = system.links.filter((l) => set.closedLinks.has(l));
         const key = `${i}:${shut.join()}`;
         let part = parts.get(key);
         if (part === undefined) {
-          part = loadPart(ready, model, system.links.filter((l) => !set.closedLinks.has(l)), system.nodes);
+          part = loadPart(
+            ready,
+            model,
+            system.links.filter((l) => !set.closedLinks.has(l)),
+            system.nodes,
+          );
           parts.set(key, part);
         }
         solvePart(part, drawn, system.nodes, solved);
@@ -69,15 +81,25 @@ export async function solveSets(model: HydraulicModel, sets: NetworkSet[]): Prom
 function separateSystems(model: HydraulicModel): { nodes: number[]; links: number[] }[] {
   const systems: { nodes: number[]; links: number[] }[] = [];
   const of = new Int32Array(model.nodes.length).fill(-1);
-  const near = neighbours(model, model.links.map((_, i) => i));
+  const near = neighbours(
+    model,
+    model.links.map((_, i) => i),
+  );
   for (let begin = 0; begin < model.nodes.length; begin++) {
     if (of[begin] !== -1) continue;
     const nodes = [begin];
     of[begin] = systems.length;
-    for (const n of nodes) for (const { other } of near[n] ?? []) if (of[other] === -1) { of[other] = systems.length; nodes.push(other); }
+    for (const n of nodes)
+      for (const { other } of near[n] ?? [])
+        if (of[other] === -1) {
+          of[other] = systems.length;
+          nodes.push(other);
+        }
     systems.push({ nodes, links: [] });
   }
-  model.links.forEach((l, i) => { systems[of[l.from] as number]?.links.push(i); });
+  model.links.forEach((l, i) => {
+    systems[of[l.from] as number]?.links.push(i);
+  });
   return systems;
 }
 
@@ -100,14 +122,21 @@ function loadPart(ready: Workspace, model: HydraulicModel, open: number[], withi
   for (const n of nodes)
     for (const { other, link } of near[n] ?? []) {
       links.add(link);
-      if (!place.has(other)) { place.set(other, nodes.length); nodes.push(other); }
+      if (!place.has(other)) {
+        place.set(other, nodes.length);
+        nodes.push(other);
+      }
     }
   if (!nodes.some((n) => model.nodes[n]?.kind === "junction")) return null;
   const kept = [...links];
   const sub: HydraulicModel = {
     nodes: nodes.map((n) => model.nodes[n] as HydraulicModel["nodes"][number]),
-    links: kept.map((i) => { const l = model.links[i] as HydraulicModel["links"][number]; return { ...l, from: place.get(l.from) as number, to: place.get(l.to) as number }; }),
-    stationNode: [], assumptions: [],
+    links: kept.map((i) => {
+      const l = model.links[i] as HydraulicModel["links"][number];
+      return { ...l, from: place.get(l.from) as number, to: place.get(l.to) as number };
+    }),
+    stationNode: [],
+    assumptions: [],
   };
   const project = new Project(ready);
   const { text, nodeIds, linkIds } = writeInp(sub, "Presa");
@@ -115,7 +144,13 @@ function loadPart(ready: Workspace, model: HydraulicModel, open: number[], withi
   ready.writeFile(`${name}.inp`, text);
   project.open(`${name}.inp`, `${name}.rpt`, "");
   project.openH();
-  return { project, nodes, links: kept, node: nodeIds.map((id) => project.getNodeIndex(id)), link: linkIds.map((id) => project.getLinkIndex(id)) };
+  return {
+    project,
+    nodes,
+    links: kept,
+    node: nodeIds.map((id) => project.getNodeIndex(id)),
+    link: linkIds.map((id) => project.getLinkIndex(id)),
+  };
 }
 
 function solvePart(part: Part | null, drawn: (node: number) => number, systemNodes: number[], solved: SolvedSet): void {
@@ -123,7 +158,10 @@ function solvePart(part: Part | null, drawn: (node: number) => number, systemNod
   if (!part || systemNodes.some((n) => drawn(n) > 0 && !reached.has(n))) solved.unbalanced = true;
   if (!part) return;
   const { project, nodes, links, node, link } = part;
-  nodes.forEach((n, i) => { if (solved.headM[n] !== undefined && project.getNodeType(node[i] as number) === 0) project.setNodeValue(node[i] as number, NodeProperty.BaseDemand, drawn(n)); });
+  nodes.forEach((n, i) => {
+    if (solved.headM[n] !== undefined && project.getNodeType(node[i] as number) === 0)
+      project.setNodeValue(node[i] as number, NodeProperty.BaseDemand, drawn(n));
+  });
   project.initH(InitHydOption.InitFlow);
   try {
     quietly(() => project.runH());
@@ -133,8 +171,12 @@ function solvePart(part: Part | null, drawn: (node: number) => number, systemNod
     return;
   }
   if (project.getStatistic(AnalysisStatistic.RelativeError) > BALANCED) solved.unbalanced = true;
-  nodes.forEach((n, i) => { solved.headM[n] = project.getNodeValue(node[i] as number, NodeProperty.Head); });
-  links.forEach((l, i) => { solved.linkLpm[l] = project.getLinkValue(link[i] as number, LinkProperty.Flow); });
+  nodes.forEach((n, i) => {
+    solved.headM[n] = project.getNodeValue(node[i] as number, NodeProperty.Head);
+  });
+  links.forEach((l, i) => {
+    solved.linkLpm[l] = project.getLinkValue(link[i] as number, LinkProperty.Flow);
+  });
 }
 
 /** The library prints its warnings; here they are data (`unbalanced`, pressures under 0), so its printing is held back. */

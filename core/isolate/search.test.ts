@@ -3,7 +3,14 @@ import { advanceSearch, beginSearch, type SearchEffect, type SearchPlan, type Se
 
 const limits = { expectedLpm: 100, highLpm: 120, lowLpm: 75, judged: true };
 const plan = (kind: "high" | "low", ids: string[], extra: Partial<SearchPlan> = {}): SearchPlan => ({
-  kind, tests: ids.map((stationId) => ({ stationId, limits })), holdOffS: 10, persistenceS: 5, closeWaitS: 3, restLimitLpm: 20, pumpTestS: null, ...extra,
+  kind,
+  tests: ids.map((stationId) => ({ stationId, limits })),
+  holdOffS: 10,
+  persistenceS: 5,
+  closeWaitS: 3,
+  restLimitLpm: 20,
+  pumpTestS: null,
+  ...extra,
 });
 
 /** Feeds one reading a second, chosen by what is open, and lists the effects with their instants. */
@@ -27,19 +34,40 @@ function play(p: SearchPlan, reading: (open: string | null, now: number) => numb
   }
   return log;
 }
-const types = (log: [number, SearchEffect][]) => log.map(([at, e]) => `${at} ${e.type}${"stationId" in e ? ` ${e.stationId}` : ""}${e.type === "found" ? ` ${e.result.stationId}` : ""}`);
+const types = (log: [number, SearchEffect][]) =>
+  log.map(
+    ([at, e]) =>
+      `${at} ${e.type}${"stationId" in e ? ` ${e.stationId}` : ""}${e.type === "found" ? ` ${e.result.stationId}` : ""}`,
+  );
 
 describe("find and isolate", () => {
   it("shuts, waits, tests the main, then each station; all are tested even after one is found", () => {
     expect(types(play(plan("high", ["a", "b"]), (open) => (open === "a" ? 160 : open === "b" ? 100 : 0)))).toEqual([
-      "0 shutMasterValves", "3 openMasterValves", "13 openStation a", "28 closeStation a", "28 openStation b", "43 closeStation b", "43 found a",
+      "0 shutMasterValves",
+      "3 openMasterValves",
+      "13 openStation a",
+      "28 closeStation a",
+      "28 openStation b",
+      "43 closeStation b",
+      "43 found a",
     ]);
   });
   it("ends at once when the main leaks with everything closed", () => {
-    expect(types(play(plan("high", ["a"]), () => 90))).toEqual(["0 shutMasterValves", "3 openMasterValves", "13 shutMasterValves", "13 mainlineLeaks"]);
+    expect(types(play(plan("high", ["a"]), () => 90))).toEqual([
+      "0 shutMasterValves",
+      "3 openMasterValves",
+      "13 shutMasterValves",
+      "13 mainlineLeaks",
+    ]);
   });
   it("after a low trip the master valve stays, and if all are low none is to blame", () => {
-    expect(types(play(plan("low", ["a", "b"]), () => 10))).toEqual(["0 openStation a", "15 closeStation a", "15 openStation b", "30 closeStation b", "30 allTripped"]);
+    expect(types(play(plan("low", ["a", "b"]), () => 10))).toEqual([
+      "0 openStation a",
+      "15 closeStation a",
+      "15 openStation b",
+      "30 closeStation b",
+      "30 allTripped",
+    ]);
   });
   it("finds nothing when nothing trips again", () => {
     expect(types(play(plan("high", ["a", "b"]), (open) => (open ? 100 : 0))).at(-1)).toBe("43 noneTripped");
@@ -49,9 +77,15 @@ describe("find and isolate", () => {
     expect(log).toContain("30 closeStation a");
     expect(log.at(-1)).toContain("found a");
   });
-  it("a single station that trips is found", () => { expect(types(play(plan("high", ["a"]), (open) => (open ? 160 : 0))).at(-1)).toBe("28 found a"); });
+  it("a single station that trips is found", () => {
+    expect(types(play(plan("high", ["a"]), (open) => (open ? 160 : 0))).at(-1)).toBe("28 found a");
+  });
   it("without static pressure the pump may run for the main's test, no longer than it is allowed", () => {
     const log = play(plan("high", ["a"], { holdOffS: 60, pumpTestS: 30 }), () => 0);
-    expect(log.map(([at, e]) => [at, e.type]).slice(0, 3)).toEqual([[0, "shutMasterValves"], [3, "openMasterValves"], [33, "pumpOff"]]);
+    expect(log.map(([at, e]) => [at, e.type]).slice(0, 3)).toEqual([
+      [0, "shutMasterValves"],
+      [3, "openMasterValves"],
+      [33, "pumpOff"],
+    ]);
   });
 });

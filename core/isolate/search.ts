@@ -9,7 +9,11 @@ import type { Policy } from "../site-file/schema.ts";
 export type SearchPlan = {
   kind: "high" | "low";
   /** Stations to test one at a time, in dispatch order, with the limits that hold for each alone. */
-  tests: { stationId: string; limits: SetLimits; /** What feeds it. After a low trip stations are compared with those of the same feed: they share its supply. @default one for all */ feed?: string }[];
+  tests: {
+    stationId: string;
+    limits: SetLimits /** What feeds it. After a low trip stations are compared with those of the same feed: they share its supply. @default one for all */;
+    feed?: string;
+  }[];
   holdOffS: number;
   persistenceS: number;
   /** The policy's school of persistence. @default unbroken */
@@ -60,7 +64,10 @@ export function advanceSearch(state: SearchState, event: SearchEvent, now: numbe
       if (now < state.until) return { state, effects: [] };
       const pump = state.plan.pumpTestS !== null;
       const wait = pump ? Math.min(state.plan.pumpTestS ?? 0, state.plan.holdOffS) : state.plan.holdOffS;
-      return { state: { phase: "mainline", plan: state.plan, until: now + wait }, effects: [{ type: "openMasterValves", pump }] };
+      return {
+        state: { phase: "mainline", plan: state.plan, until: now + wait },
+        effects: [{ type: "openMasterValves", pump }],
+      };
     }
     case "mainline": {
       if (now < state.until) return { state, effects: [] };
@@ -85,12 +92,29 @@ function advanceTest(state: Extract<SearchState, { phase: "station" }>, readingL
   const test = plan.tests[index] as SearchPlan["tests"][number];
   const judgedFrom = openedAt + plan.holdOffS;
   if (now <= judgedFrom) return { state, effects: [] };
-  const { state: beyond, trips, beyond: outside } = judgeReading(state.beyond, plan.kind === "high" ? readingLpm - test.limits.highLpm : test.limits.lowLpm - readingLpm, plan);
+  const {
+    state: beyond,
+    trips,
+    beyond: outside,
+  } = judgeReading(
+    state.beyond,
+    plan.kind === "high" ? readingLpm - test.limits.highLpm : test.limits.lowLpm - readingLpm,
+    plan,
+  );
   const passes = !outside && now >= judgedFrom + plan.persistenceS;
   if (!trips && !passes) return { state: { ...state, beyond }, effects: [] };
-  const result: TestResult = { stationId: test.stationId, tripped: trips, at: now, measuredLpm: readingLpm, expectedLpm: test.limits.expectedLpm };
+  const result: TestResult = {
+    stationId: test.stationId,
+    tripped: trips,
+    at: now,
+    measuredLpm: readingLpm,
+    expectedLpm: test.limits.expectedLpm,
+  };
   const results = [...state.results, result];
-  const effects: SearchEffect[] = [{ type: "closeStation", stationId: test.stationId }, ...verdicts(plan, state.results, result)];
+  const effects: SearchEffect[] = [
+    { type: "closeStation", stationId: test.stationId },
+    ...verdicts(plan, state.results, result),
+  ];
   const next = openNext(plan, index + 1, results, now);
   return { state: next.state, effects: [...effects, ...next.effects] };
 }
@@ -100,7 +124,8 @@ function verdicts(plan: SearchPlan, earlierOfAll: TestResult[], result: TestResu
   const group = groupOf(plan, result.stationId);
   const earlier = earlierOfAll.filter((r) => groupOf(plan, r.stationId) === group);
   const alone = plan.tests.filter((t) => groupOf(plan, t.stationId) === group).length === 1;
-  if (alone) return result.tripped && (plan.tests.length === 1 || plan.kind === "high") ? [{ type: "found", result }] : [];
+  if (alone)
+    return result.tripped && (plan.tests.length === 1 || plan.kind === "high") ? [{ type: "found", result }] : [];
   const provedBefore = earlier.some((r) => !r.tripped);
   if (result.tripped) return provedBefore ? [{ type: "found", result }] : [];
   return provedBefore ? [] : earlier.filter((r) => r.tripped).map((r) => ({ type: "found" as const, result: r }));

@@ -16,13 +16,21 @@ export type BaselineSight = {
 
 /** The sight of one system's baseline test. */
 export function baselineSight(w: Waterworks, pocs: number[]): BaselineSight {
-  const minimumLpm = pocs.map((p) => pocSensing(w, p).sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0));
-  const blind = pocs.every((p) => w.site.pocs[p]?.devices.some((d) => d.kind === "pump") && !(w.pocSources[p] ?? []).some((s) => w.site.sources[s]?.staticPressureKpa !== undefined));
+  const minimumLpm = pocs.map((p) =>
+    pocSensing(w, p).sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0),
+  );
+  const blind = pocs.every(
+    (p) =>
+      w.site.pocs[p]?.devices.some((d) => d.kind === "pump") &&
+      !(w.pocSources[p] ?? []).some((s) => w.site.sources[s]?.staticPressureKpa !== undefined),
+  );
   return { pocs, limitLpm: minimumLpm.reduce((a, b) => a + b, 0), minimumLpm, blind };
 }
 
 /** One for each connected system that has stations. */
 export function baselineSights(w: Waterworks): BaselineSight[] {
   const used = new Set(w.site.stations.map((_, i) => w.systemOfMainline[w.stationMainline[i] as number]));
-  return systemStates(w).filter((s) => used.has(s.index)).map((s) => baselineSight(w, s.pocs));
+  return systemStates(w)
+    .filter((s) => used.has(s.index))
+    .map((s) => baselineSight(w, s.pocs));
 }

@@ -21,19 +21,52 @@ function basisAt(w: Waterworks, at: number): Basis {
   const main = w.stationMainline[at] as number;
   const pocs = w.pocsAbove[main] ?? [];
   const above = (w.mainsAbove[main] ?? []).map((m) => site.mainlines[m] as SiteFile["mainlines"][number]);
-  const sensors = [...pocs.flatMap((p) => pocSensing(w, p).sensors), ...above.flatMap((m) => (m.devices ?? []).filter((d) => d.kind === "flowSensor"))];
-  const sources = [...new Set(pocs.flatMap((p) => w.pocSources[p] ?? []))].map((i) => site.sources[i] as SiteFile["sources"][number]);
+  const sensors = [
+    ...pocs.flatMap((p) => pocSensing(w, p).sensors),
+    ...above.flatMap((m) => (m.devices ?? []).filter((d) => d.kind === "flowSensor")),
+  ];
+  const sources = [...new Set(pocs.flatMap((p) => w.pocSources[p] ?? []))].map(
+    (i) => site.sources[i] as SiteFile["sources"][number],
+  );
   return {
     sensor: mark(sensors.map((d) => (d.kind === "flowSensor" ? d.output : null))),
-    mainline: mark(above.map((m) => [m.feedIds, m.pipes.map((p) => [p.material, p.series, p.nominal, p.lengthM, p.insideDiameterMm ?? null]), (m.devices ?? []).filter((d) => d.kind !== "flowSensor").map(acting)])),
-    pressure: mark([sources.map((x) => [x.staticPressureKpa ?? null, x.pressureDropKpaAt ?? null]), pocs.map((p) => (site.pocs[p]?.devices ?? []).filter((d) => d.kind === "pump" || d.kind === "regulator" || d.kind === "backflow" || d.kind === "fixedLoss").map(acting))]),
-    station: mark([s.mainlineId, s.emitter ?? null, s.emitters ?? null, s.elevationM ?? null, s.requiredKpa ?? null, s.usesPump ?? true]),
+    mainline: mark(
+      above.map((m) => [
+        m.feedIds,
+        m.pipes.map((p) => [p.material, p.series, p.nominal, p.lengthM, p.insideDiameterMm ?? null]),
+        (m.devices ?? []).filter((d) => d.kind !== "flowSensor").map(acting),
+      ]),
+    ),
+    pressure: mark([
+      sources.map((x) => [x.staticPressureKpa ?? null, x.pressureDropKpaAt ?? null]),
+      pocs.map((p) =>
+        (site.pocs[p]?.devices ?? [])
+          .filter((d) => d.kind === "pump" || d.kind === "regulator" || d.kind === "backflow" || d.kind === "fixedLoss")
+          .map(acting),
+      ),
+    ]),
+    station: mark([
+      s.mainlineId,
+      s.emitter ?? null,
+      s.emitters ?? null,
+      s.elevationM ?? null,
+      s.requiredKpa ?? null,
+      s.usesPump ?? true,
+    ]),
   };
 }
 
 /** What of a device acts on the flow: not who checked it, nor its name or wires. */
 function acting(d: SiteFile["pocs"][number]["devices"][number]): unknown {
-  const { name: _n, serial: _s, address: _a, checks: _c, controllerId: _k, wirePathId: _w, ...rest } = d as Record<string, unknown>;
+  const {
+    name: _n,
+    serial: _s,
+    address: _a,
+    checks: _c,
+    controllerId: _k,
+    wirePathId: _w,
+    ...rest
+  } = d as Record<string, unknown>;
   return rest;
 }
 
@@ -47,7 +80,15 @@ function mark(value: unknown): string {
 /** What to learn again and why, the greatest risk first. */
 export type StaleStation = { stationId: string; reasons: (StaleReason | "never")[]; risk: number };
 
-const WEIGHT: Record<StaleReason | "never", number> = { never: 3, repair: 3, sensor: 3, pressure: 2, mainline: 1.5, station: 2, year: 1 };
+const WEIGHT: Record<StaleReason | "never", number> = {
+  never: 3,
+  repair: 3,
+  sensor: 3,
+  pressure: 2,
+  mainline: 1.5,
+  station: 2,
+  year: 1,
+};
 
 /** Why a station's learned figure no longer stands on what it stood on; empty where it does, or there is none. */
 export function staleReasons(w: Waterworks, station: Station, now: string): StaleReason[] {
@@ -55,8 +96,11 @@ export function staleReasons(w: Waterworks, station: Station, now: string): Stal
   if (!learned) return [];
   const reasons: StaleReason[] = [];
   const basis = learned.basis && basisOf(w, station.id);
-  if (basis && learned.basis) for (const key of ["sensor", "mainline", "pressure", "station"] as const) if (basis[key] !== learned.basis[key]) reasons.push(key);
-  if (station.repairedAt !== undefined && Date.parse(station.repairedAt) > Date.parse(learned.at)) reasons.push("repair");
+  if (basis && learned.basis)
+    for (const key of ["sensor", "mainline", "pressure", "station"] as const)
+      if (basis[key] !== learned.basis[key]) reasons.push(key);
+  if (station.repairedAt !== undefined && Date.parse(station.repairedAt) > Date.parse(learned.at))
+    reasons.push("repair");
   if (Date.parse(now) - Date.parse(learned.at) > YEAR_MS) reasons.push("year");
   return reasons;
 }
@@ -69,11 +113,21 @@ export function staleReasons(w: Waterworks, station: Station, now: string): Stal
 export function staleQueue(w: Waterworks, now: string): StaleStation[] {
   const { site } = w;
   const minutes = new Map<string, number>();
-  for (const p of site.programs) if (p.enabled !== false) for (const r of p.runs) minutes.set(r.stationId, (minutes.get(r.stationId) ?? 0) + r.minutes * Math.max(1, p.starts.length) * weekShare(p.days));
+  for (const p of site.programs)
+    if (p.enabled !== false)
+      for (const r of p.runs)
+        minutes.set(
+          r.stationId,
+          (minutes.get(r.stationId) ?? 0) + r.minutes * Math.max(1, p.starts.length) * weekShare(p.days),
+        );
   return site.stations
     .flatMap((s): StaleStation[] => {
       if (s.monitored === false) return [];
-      const reasons: StaleStation["reasons"] = s.learned ? staleReasons(w, s, now) : s.repairedAt ? ["never", "repair"] : ["never"];
+      const reasons: StaleStation["reasons"] = s.learned
+        ? staleReasons(w, s, now)
+        : s.repairedAt
+          ? ["never", "repair"]
+          : ["never"];
       if (reasons.length === 0) return [];
       const litres = (expectedFlow(s)?.lpm ?? 0) * (minutes.get(s.id) ?? 0);
       return [{ stationId: s.id, reasons, risk: litres * Math.max(...reasons.map((r) => WEIGHT[r])) }];

@@ -10,8 +10,16 @@ export function busyHours(w: Waterworks, system: { index: number; pocs: number[]
   const { site } = w;
   const first = addDays(date, -1);
   const windows = system.pocs.flatMap((p) => (site.pocs[p]?.handWatering ?? []).map((h) => h.window));
-  const hand = windowIntervals(site.site.timeZone, windows, first, 3).map((i) => ({ ...i, why: "handWatering" as const }));
-  const runs = [first, date, addDays(date, 1)].flatMap((d) => playNight(w, d).runs).filter((r) => w.systemOfMainline[w.stationMainline[r.station] as number] === system.index);
-  const scheduled = union(runs.map((r) => ({ from: r.start, to: r.end }))).map((i) => ({ ...i, why: "scheduledRuns" as const }));
+  const hand = windowIntervals(site.site.timeZone, windows, first, 3).map((i) => ({
+    ...i,
+    why: "handWatering" as const,
+  }));
+  const runs = [first, date, addDays(date, 1)]
+    .flatMap((d) => playNight(w, d).runs)
+    .filter((r) => w.systemOfMainline[w.stationMainline[r.station] as number] === system.index);
+  const scheduled = union(runs.map((r) => ({ from: r.start, to: r.end }))).map((i) => ({
+    ...i,
+    why: "scheduledRuns" as const,
+  }));
   return [...hand, ...scheduled].sort((a, b) => a.from - b.from);
 }

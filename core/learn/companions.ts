@@ -8,7 +8,10 @@ const MARGIN = 1.05;
 /** The largest minimum flow of the pumps that can feed a station, L/min. */
 export function pumpMinimumLpm(w: Waterworks, station: number): number {
   const pocs = w.pocsAbove[w.stationMainline[station] as number] ?? [];
-  return Math.max(0, ...pocs.flatMap((p) => (w.site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0))));
+  return Math.max(
+    0,
+    ...pocs.flatMap((p) => (w.site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0))),
+  );
 }
 
 /**
@@ -27,13 +30,20 @@ export function companionsFor(w: Waterworks, station: number): number[] | null {
     .flatMap((s, i) => {
       const lpm = expectedFlow(s)?.lpm ?? 0;
       const same = (w.pocsAbove[w.stationMainline[i] as number] ?? []).join() === pocs;
-      return i !== station && same && lpm > 0 && !s.lockedOut && s.monitored !== false && s.usesPump !== false ? [{ i, lpm }] : [];
+      return i !== station && same && lpm > 0 && !s.lockedOut && s.monitored !== false && s.usesPump !== false
+        ? [{ i, lpm }]
+        : [];
     })
     .sort((a, b) => b.lpm - a.lpm || a.i - b.i);
-  const limits = new FlowAssignment(w, { source: [...w.sourceCeiling], poc: [...w.pocCeiling], mainline: [...w.mainlineCeiling] });
+  const limits = new FlowAssignment(w, {
+    source: [...w.sourceCeiling],
+    poc: [...w.pocCeiling],
+    mainline: [...w.mainlineCeiling],
+  });
   const fits = (chosen: { i: number; lpm: number }[]): boolean => {
     const demand = site.mainlines.map(() => 0);
-    for (const c of [...chosen, { i: station, lpm: flow }]) demand[w.stationMainline[c.i] as number] = (demand[w.stationMainline[c.i] as number] as number) + c.lpm;
+    for (const c of [...chosen, { i: station, lpm: flow }])
+      demand[w.stationMainline[c.i] as number] = (demand[w.stationMainline[c.i] as number] as number) + c.lpm;
     return limits.assign(demand);
   };
   const chosen: { i: number; lpm: number }[] = [];

@@ -25,49 +25,106 @@ export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse
   const limitAt = (station: number): number => {
     const system = w.systemOfMainline[w.stationMainline[station] as number];
     const pocs = site.pocs.flatMap((_, p) => (w.systemOfPoc[p] === system ? [p] : []));
-    return tapsOf(w, pocs, w.stationMainline[station] as number).reduce((sum, t) => sum + (sensorRange(t.sensor).minLpm ?? 0), 0);
+    return tapsOf(w, pocs, w.stationMainline[station] as number).reduce(
+      (sum, t) => sum + (sensorRange(t.sensor).minLpm ?? 0),
+      0,
+    );
   };
   const together: Segment[] = [];
   for (const segment of series.segments) {
-    if (segment.stationIds.length > 1) { together.push(segment); continue; }
+    if (segment.stationIds.length > 1) {
+      together.push(segment);
+      continue;
+    }
     const at = w.stationIndex.get(segment.stationIds[0] as string) as number;
     const station = site.stations[at] as Station;
     const seen = steadyIn(series.rows, segment, settleOf(site, [station]), litresPerPulse);
     const main = w.stationMainline[at] as number;
-    const ceiling = Math.min(...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number), (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0));
-    const verdict = seen.meanLpm < Math.max(limitAt(at), 1e-6) ? "noFlow" : seen.steadyAt === null ? "unsteady" : seen.meanLpm > ceiling + 1e-6 ? "overCeiling" : "accepted";
+    const ceiling = Math.min(
+      ...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number),
+      (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0),
+    );
+    const verdict =
+      seen.meanLpm < Math.max(limitAt(at), 1e-6)
+        ? "noFlow"
+        : seen.steadyAt === null
+          ? "unsteady"
+          : seen.meanLpm > ceiling + 1e-6
+            ? "overCeiling"
+            : "accepted";
     if (results.get(station.id)?.verdict === "accepted" && verdict !== "accepted") continue;
-    results.set(station.id, { stationId: station.id, verdict, meanLpm: seen.meanLpm, sdLpm: seen.sdLpm, samples: seen.samples, secondsToSteady: seen.steadyAt });
+    results.set(station.id, {
+      stationId: station.id,
+      verdict,
+      meanLpm: seen.meanLpm,
+      sdLpm: seen.sdLpm,
+      samples: seen.samples,
+      secondsToSteady: seen.steadyAt,
+    });
   }
   for (const segment of together) {
     const stations = segment.stationIds.map((id) => site.stations[w.stationIndex.get(id) as number] as Station);
     const seen = steadyIn(series.rows, segment, settleOf(site, stations), litresPerPulse);
-    const partsLpm = stations.reduce((sum, s) => sum + (results.get(s.id)?.verdict === "accepted" ? (results.get(s.id)?.meanLpm ?? 0) : (expectedFlow(s)?.lpm ?? 0)), 0);
-    sets.push({ stationIds: segment.stationIds, verdict: seen.steadyAt === null ? "unsteady" : seen.meanLpm > 0 ? "accepted" : "noFlow", meanLpm: seen.meanLpm, sdLpm: seen.sdLpm, samples: seen.samples, secondsToSteady: seen.steadyAt, partsLpm, ratio: partsLpm > 0 ? seen.meanLpm / partsLpm : 1 });
+    const partsLpm = stations.reduce(
+      (sum, s) =>
+        sum +
+        (results.get(s.id)?.verdict === "accepted" ? (results.get(s.id)?.meanLpm ?? 0) : (expectedFlow(s)?.lpm ?? 0)),
+      0,
+    );
+    sets.push({
+      stationIds: segment.stationIds,
+      verdict: seen.steadyAt === null ? "unsteady" : seen.meanLpm > 0 ? "accepted" : "noFlow",
+      meanLpm: seen.meanLpm,
+      sdLpm: seen.sdLpm,
+      samples: seen.samples,
+      secondsToSteady: seen.steadyAt,
+      partsLpm,
+      ratio: partsLpm > 0 ? seen.meanLpm / partsLpm : 1,
+    });
   }
   const rest = atRest(series);
   const restLpm = rest.length > 0 ? rest.reduce((sum, r) => sum + (r.lpm as number), 0) / rest.length : null;
   const first = series.segments[0]?.stationIds[0];
   const limit = first === undefined ? 0 : limitAt(w.stationIndex.get(first) as number);
-  return { results: [...results.values()], sets, restLpm, flowAtRest: restLpm !== null && restLpm > 1e-6 && restLpm >= limit };
+  return {
+    results: [...results.values()],
+    sets,
+    restLpm,
+    flowAtRest: restLpm !== null && restLpm > 1e-6 && restLpm >= limit,
+  };
 }
 
 /** The last 30 s of every stretch with everything closed; what came before may be mains filling or valves closing. */
 function atRest({ rows, segments }: Series): SeriesRow[] {
   const ends = [...segments.map((s) => s.from), (rows[rows.length - 1]?.t ?? 0) + 1];
-  return rows.filter((r) => r.lpm !== null && !segments.some((s) => r.t >= s.from && r.t <= s.to + REST_S) && ends.some((end) => r.t < end && r.t >= end - REST_S));
+  return rows.filter(
+    (r) =>
+      r.lpm !== null &&
+      !segments.some((s) => r.t >= s.from && r.t <= s.to + REST_S) &&
+      ends.some((end) => r.t < end && r.t >= end - REST_S),
+  );
 }
 
 function settleOf(site: SiteFile, stations: Station[]): number {
-  return Math.max(...stations.map((s) => Math.max(site.mainlines.find((m) => m.id === s.mainlineId)?.holdOffS ?? 60, s.holdOffS ?? 0)));
+  return Math.max(
+    ...stations.map((s) =>
+      Math.max(site.mainlines.find((m) => m.id === s.mainlineId)?.holdOffS ?? 60, s.holdOffS ?? 0),
+    ),
+  );
 }
 
 type Seen = { meanLpm: number; sdLpm: number; samples: number; steadyAt: number | null };
 
 function steadyIn(all: SeriesRow[], segment: Segment, settleS: number, litresPerPulse: number | null): Seen {
   const rows = all.filter((r) => r.t >= segment.from + settleS && r.t < segment.to);
-  if (rows.some((r) => r.lpm !== null)) return steadyFlow(rows.filter((r) => r.lpm !== null), segment.from);
-  return litresPerPulse === null ? { meanLpm: 0, sdLpm: 0, samples: 0, steadyAt: null } : steadyPulses(all, rows, segment.from, litresPerPulse);
+  if (rows.some((r) => r.lpm !== null))
+    return steadyFlow(
+      rows.filter((r) => r.lpm !== null),
+      segment.from,
+    );
+  return litresPerPulse === null
+    ? { meanLpm: 0, sdLpm: 0, samples: 0, steadyAt: null }
+    : steadyPulses(all, rows, segment.from, litresPerPulse);
 }
 
 function steadyFlow(rows: SeriesRow[], openedAt: number): Seen {

@@ -18,7 +18,11 @@ const run = (site: SiteFile, options: Partial<Parameters<typeof learn>[1]> = {})
 describe("learning on the bench", () => {
   it("finds exactly the expected flows when nothing is noisy, 90 s after opening", () => {
     const l = run(smallSite());
-    expect(l.results.map((r) => [r.stationId, r.verdict, r.meanLpm, r.sdLpm, r.samples, r.secondsToSteady])).toEqual([["s1", "accepted", 100, 0, 30, 90], ["s2", "accepted", 100, 0, 30, 90], ["s3", "accepted", 50, 0, 30, 90]]);
+    expect(l.results.map((r) => [r.stationId, r.verdict, r.meanLpm, r.sdLpm, r.samples, r.secondsToSteady])).toEqual([
+      ["s1", "accepted", 100, 0, 30, 90],
+      ["s2", "accepted", 100, 0, 30, 90],
+      ["s3", "accepted", 50, 0, 30, 90],
+    ]);
     expect(l.baseline).toMatchObject([{ flowing: false, measuredLpm: 0, limitLpm: 10 }]);
     expect(l.litres).toBeCloseTo((250 * 90) / 60, 6);
   });
@@ -30,13 +34,24 @@ describe("learning on the bench", () => {
     }
   });
   it("refuses with every reason, and nothing silently", () => {
-    const l = run(smallSite((s) => {
-      Object.assign(s.stations[0] as object, { lockedOut: true, monitored: false });
-      s.programs[0]?.runs.splice(1, 1);
-    }));
-    expect(l.refused).toEqual([{ stationId: "s1", reasons: ["lockedOut", "excluded"] }, { stationId: "s2", reasons: ["noRunTime"] }]);
+    const l = run(
+      smallSite((s) => {
+        Object.assign(s.stations[0] as object, { lockedOut: true, monitored: false });
+        s.programs[0]?.runs.splice(1, 1);
+      }),
+    );
+    expect(l.refused).toEqual([
+      { stationId: "s1", reasons: ["lockedOut", "excluded"] },
+      { stationId: "s2", reasons: ["noRunTime"] },
+    ]);
     expect(l.results.map((r) => r.stationId)).toEqual(["s3"]);
-    expect(run(smallSite((s) => { s.pocs[0]?.devices.pop(); })).refused.every((r) => r.reasons.includes("noSensor"))).toBe(true);
+    expect(
+      run(
+        smallSite((s) => {
+          s.pocs[0]?.devices.pop();
+        }),
+      ).refused.every((r) => r.reasons.includes("noSensor")),
+    ).toBe(true);
   });
   it("does not bake a leak into the figures", () => {
     const l = run(smallSite(), { faults: [{ at: "+0", kind: "mainlineBreak", subjectId: "main", size: 30 }] });
@@ -44,19 +59,43 @@ describe("learning on the bench", () => {
     expect(l.refused.map((r) => r.reasons)).toEqual([["flowAtRest"], ["flowAtRest"], ["flowAtRest"]]);
   });
   it("no flow and over the ceiling are verdicts, not figures to take", () => {
-    const l = run(smallSite(), { faults: [{ at: "+0", kind: "stuckClosed", subjectId: "s1" }, { at: "+0", kind: "brokenLateral", subjectId: "s2", size: 70 }] });
+    const l = run(smallSite(), {
+      faults: [
+        { at: "+0", kind: "stuckClosed", subjectId: "s1" },
+        { at: "+0", kind: "brokenLateral", subjectId: "s2", size: 70 },
+      ],
+    });
     expect(l.results.map((r) => r.verdict)).toEqual(["noFlow", "overCeiling", "accepted"]);
   });
-  it("names a station it does not know", () => { expect(learn(smallSite(), { date: "2026-07-14", stationIds: ["nope"] })).toMatchObject({ ok: false }); });
+  it("names a station it does not know", () => {
+    expect(learn(smallSite(), { date: "2026-07-14", stationIds: ["nope"] })).toMatchObject({ ok: false });
+  });
 });
 
 describe("a pulse sensor", () => {
-  const pulsed = (litresPerPulse: number): SiteFile => smallSite((s) => { (s.pocs[0] as { devices: unknown[] }).devices[1] = { id: "fs", kind: "flowSensor", output: { type: "pulse", litresPerPulse }, minLpm: 10, maxLpm: 1500 }; });
+  const pulsed = (litresPerPulse: number): SiteFile =>
+    smallSite((s) => {
+      (s.pocs[0] as { devices: unknown[] }).devices[1] = {
+        id: "fs",
+        kind: "flowSensor",
+        output: { type: "pulse", litresPerPulse },
+        minLpm: 10,
+        maxLpm: 1500,
+      };
+    });
   it("is waited for as long as 20 pulses take at that flow", () => {
     const l = run(pulsed(10));
-    expect(l.results.map((r) => [r.verdict, Math.round(r.meanLpm * 1e6) / 1e6, r.samples])).toEqual([["accepted", 100, 20], ["accepted", 100, 20], ["accepted", 50, 20]]);
+    expect(l.results.map((r) => [r.verdict, Math.round(r.meanLpm * 1e6) / 1e6, r.samples])).toEqual([
+      ["accepted", 100, 20],
+      ["accepted", 100, 20],
+      ["accepted", 50, 20],
+    ]);
     // A pulse every 6 s and every 12 s after the hold-off of 60 s.
-    expect(l.results.map((r) => r.secondsToSteady)).toEqual([expect.closeTo(60 + 21 * 6, -1), expect.closeTo(60 + 21 * 6, -1), expect.closeTo(60 + 21 * 12, -1)]);
+    expect(l.results.map((r) => r.secondsToSteady)).toEqual([
+      expect.closeTo(60 + 21 * 6, -1),
+      expect.closeTo(60 + 21 * 6, -1),
+      expect.closeTo(60 + 21 * 12, -1),
+    ]);
   });
   it("with small pulses needs the window's seconds all the same, and noise leaves it within 1 %", () => {
     for (const r of run(pulsed(0.5), { exact: false, seed: 4 }).results) {
@@ -76,12 +115,21 @@ describe("a pulse sensor", () => {
 });
 
 describe("a station under its pump's minimum", () => {
-  const pumped = (flow: number, change: (s: SiteFile) => void = () => {}): SiteFile => smallSite((s) => {
-    s.pocs[0]?.devices.push({ id: "pump", kind: "pump", curve: [{ flowLpm: 0, headM: 60 }, { flowLpm: 400, headM: 40 }], minFlowLpm: 80 });
-    Object.assign(s.stations[2] as object, { designFlowLpm: flow });
-    (s.mainlines[0] as { ceilingLpm?: number }).ceilingLpm = 300;
-    change(s);
-  });
+  const pumped = (flow: number, change: (s: SiteFile) => void = () => {}): SiteFile =>
+    smallSite((s) => {
+      s.pocs[0]?.devices.push({
+        id: "pump",
+        kind: "pump",
+        curve: [
+          { flowLpm: 0, headM: 60 },
+          { flowLpm: 400, headM: 40 },
+        ],
+        minFlowLpm: 80,
+      });
+      Object.assign(s.stations[2] as object, { designFlowLpm: flow });
+      (s.mainlines[0] as { ceilingLpm?: number }).ceilingLpm = 300;
+      change(s);
+    });
   it("is learned by difference, with its companion named and the larger spread", () => {
     const exact = run(pumped(20)).results.find((r) => r.stationId === "s3");
     expect(exact).toMatchObject({ verdict: "accepted", meanLpm: expect.closeTo(20, 6), companionIds: ["s2"] });
@@ -93,15 +141,34 @@ describe("a station under its pump's minimum", () => {
     expect(Math.abs((between?.meanLpm ?? 0) - 20)).toBeLessThan(6);
   });
   it("is refused where no company keeps the pump over its minimum within the ceiling", () => {
-    expect(refusals(pumped(20, (s) => { (s.mainlines[0] as { ceilingLpm?: number }).ceilingLpm = 110; for (const x of s.stations.slice(0, 2)) x.designFlowLpm = 100; }))).toEqual([{ stationId: "s3", reasons: ["belowPumpMinimum"] }]);
-    expect(companionsFor(waterworks(pumped(20, (s) => { for (const x of s.stations) x.designFlowLpm = 45; })), 2)).toEqual([0, 1]);
+    expect(
+      refusals(
+        pumped(20, (s) => {
+          (s.mainlines[0] as { ceilingLpm?: number }).ceilingLpm = 110;
+          for (const x of s.stations.slice(0, 2)) x.designFlowLpm = 100;
+        }),
+      ),
+    ).toEqual([{ stationId: "s3", reasons: ["belowPumpMinimum"] }]);
+    expect(
+      companionsFor(
+        waterworks(
+          pumped(20, (s) => {
+            for (const x of s.stations) x.designFlowLpm = 45;
+          }),
+        ),
+        2,
+      ),
+    ).toEqual([0, 1]);
   });
 });
 
 describe("when and in what order", () => {
   it("main by main along the feeds, by number within one, so that each is filled once", () => {
     const site = smallSite((s) => {
-      s.mainlines.push({ id: "b", name: "B", feedIds: ["poc"], pipes: [] }, { id: "a2", name: "A2", feedIds: ["main"], pipes: [] });
+      s.mainlines.push(
+        { id: "b", name: "B", feedIds: ["poc"], pipes: [] },
+        { id: "a2", name: "A2", feedIds: ["main"], pipes: [] },
+      );
       Object.assign(s.stations[0] as object, { mainlineId: "b" });
       Object.assign(s.stations[1] as object, { mainlineId: "a2" });
     });
@@ -109,14 +176,28 @@ describe("when and in what order", () => {
     expect(run(site).results.map((r) => r.stationId)).toEqual(["s3", "s2", "s1"]);
   });
   it("waits for hand-watering hours and scheduled runs, and says until when", () => {
-    const site = smallSite((s) => { (s.pocs[0] as { handWatering?: unknown }).handWatering = [{ window: { from: "21:00", to: "21:30" }, flowLpm: 20 }]; });
+    const site = smallSite((s) => {
+      (s.pocs[0] as { handWatering?: unknown }).handWatering = [
+        { window: { from: "21:00", to: "21:30" }, flowLpm: 20 },
+      ];
+    });
     const begun = beginLearning(site, { date: "2026-07-14", exact: true, from: "20:58", avoid: true });
     if (!begun.ok) throw new Error(begun.problem.message);
     const seen = [...begun.events];
     const clock = (at: number): string => localClock("Europe/Vienna", at);
-    expect(seen.flatMap((e) => (e.type === "waits" ? [`${e.why} ${clock(e.until)}`] : e.type === "opens" ? [`${e.stationId} ${clock(e.at)}`] : []))).toEqual(["handWatering 21:30", "s1 21:30", "s2 21:31", "s3 21:33"]);
+    expect(
+      seen.flatMap((e) =>
+        e.type === "waits"
+          ? [`${e.why} ${clock(e.until)}`]
+          : e.type === "opens"
+            ? [`${e.stationId} ${clock(e.at)}`]
+            : [],
+      ),
+    ).toEqual(["handWatering 21:30", "s1 21:30", "s2 21:31", "s3 21:33"]);
     const late = beginLearning(site, { date: "2026-07-14", exact: true, from: "21:50", avoid: true });
-    expect(late.ok && [...late.events].flatMap((e) => (e.type === "waits" ? [`${e.why} ${clock(e.until)}`] : []))).toEqual(["scheduledRuns 22:20"]);
+    expect(
+      late.ok && [...late.events].flatMap((e) => (e.type === "waits" ? [`${e.why} ${clock(e.until)}`] : [])),
+    ).toEqual(["scheduledRuns 22:20"]);
   });
   it("begins no station that could outlast the window, tells which are left, and goes on with those", () => {
     const first = run(smallSite(), { from: "02:00", to: "02:10" });
@@ -125,9 +206,20 @@ describe("when and in what order", () => {
     expect([on.results.map((r) => r.stationId), on.baseline.length]).toEqual([["s3"], 1]);
   });
   it("a pump that is off leaves the baseline blind where nothing else gives pressure", () => {
-    const site = smallSite((s) => { s.pocs[0]?.devices.push({ id: "pump", kind: "pump", curve: [{ flowLpm: 0, headM: 60 }, { flowLpm: 400, headM: 40 }] }); });
+    const site = smallSite((s) => {
+      s.pocs[0]?.devices.push({
+        id: "pump",
+        kind: "pump",
+        curve: [
+          { flowLpm: 0, headM: 60 },
+          { flowLpm: 400, headM: 40 },
+        ],
+      });
+    });
     expect(run(site).baseline[0]?.blind).toBe(true);
-    expect(run({ ...site, sources: site.sources.map((x) => ({ ...x, staticPressureKpa: 300 })) }).baseline[0]?.blind).toBeUndefined();
+    expect(
+      run({ ...site, sources: site.sources.map((x) => ({ ...x, staticPressureKpa: 300 })) }).baseline[0]?.blind,
+    ).toBeUndefined();
   });
 });
 

@@ -18,14 +18,32 @@ import { pulseWaitS } from "./steady.ts";
 
 export type Verdict = "accepted" | "unsteady" | "noFlow" | "overCeiling" | "stopped";
 export type LearnResult = {
-  stationId: string; verdict: Verdict; meanLpm: number; sdLpm: number; samples: number; secondsToSteady: number | null;
+  stationId: string;
+  verdict: Verdict;
+  meanLpm: number;
+  sdLpm: number;
+  samples: number;
+  secondsToSteady: number | null;
   /** Stations that ran beside it, for one learned by difference. */
   companionIds?: string[];
 };
 /** Several stations as they run together, and how much less they use than each alone. */
-export type SetResult = { stationIds: string[]; verdict: Verdict; meanLpm: number; sdLpm: number; samples: number; secondsToSteady: number | null; partsLpm: number; ratio: number };
+export type SetResult = {
+  stationIds: string[];
+  verdict: Verdict;
+  meanLpm: number;
+  sdLpm: number;
+  samples: number;
+  secondsToSteady: number | null;
+  partsLpm: number;
+  ratio: number;
+};
 export type Baseline = {
-  pocIds: string[]; mainlineIds: string[]; measuredLpm: number; limitLpm: number; flowing: boolean;
+  pocIds: string[];
+  mainlineIds: string[];
+  measuredLpm: number;
+  limitLpm: number;
+  flowing: boolean;
   /** With the pump off nothing stands under pressure: the test cannot see a leak. */
   blind?: boolean;
 };
@@ -86,7 +104,9 @@ const DRAINS_AFTER_S = 1800;
 export function timeLimitS(station: Station, litresPerPulse: number | null): number {
   const usual = station.emitter === "drip" || station.emitter === "bubbler" ? SLOW_TIME_LIMIT_S : TIME_LIMIT_S;
   const flow = expectedFlow(station)?.lpm;
-  return litresPerPulse === null || flow === undefined || flow <= 0 ? usual : Math.min(LONGEST_WAIT_S, Math.max(usual, pulseWaitS(litresPerPulse, flow)));
+  return litresPerPulse === null || flow === undefined || flow <= 0
+    ? usual
+    : Math.min(LONGEST_WAIT_S, Math.max(usual, pulseWaitS(litresPerPulse, flow)));
 }
 
 /**
@@ -94,10 +114,18 @@ export function timeLimitS(station: Station, litresPerPulse: number | null): num
  * system, then one station at a time with nothing else running, main by main so that each is filled once; then the sets asked for.
  * Throws nothing; faults must be resolved before.
  */
-export function* learning(site: SiteFile, options: LearnOptions & { faults?: never }, plant: Plant, w: Waterworks): Generator<LearnEvent, { seconds: number; litres: number }> {
+export function* learning(
+  site: SiteFile,
+  options: LearnOptions & { faults?: never },
+  plant: Plant,
+  w: Waterworks,
+): Generator<LearnEvent, { seconds: number; litres: number }> {
   const zone = site.site.timeZone;
   const begin = instantOf(zone, options.date, options.from ?? "00:00");
-  const end = options.to === undefined ? Number.POSITIVE_INFINITY : instantOf(zone, options.to <= (options.from ?? "00:00") ? addDays(options.date, 1) : options.date, options.to);
+  const end =
+    options.to === undefined
+      ? Number.POSITIVE_INFINITY
+      : instantOf(zone, options.to <= (options.from ?? "00:00") ? addDays(options.date, 1) : options.date, options.to);
   const measuring = new Measuring(w, plant, begin + (options.elapsedS ?? 0));
   const refused = refusals(site, options.stationIds);
   const refusedIds = new Set(refused.map((r) => r.stationId));
@@ -105,18 +133,31 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
   for (const r of refused) yield { type: "refused", ...r };
   const wanted = new Set(options.stationIds ?? site.stations.map((s) => s.id));
   const learned = new Map<string, number>();
-  const flowOf = (i: number): number => learned.get(site.stations[i]?.id as string) ?? expectedFlow(site.stations[i] as Station)?.lpm ?? 0;
+  const flowOf = (i: number): number =>
+    learned.get(site.stations[i]?.id as string) ?? expectedFlow(site.stations[i] as Station)?.lpm ?? 0;
 
   for (const system of systemStates(w)) {
     const inSystem = (i: number): boolean => w.systemOfMainline[w.stationMainline[i] as number] === system.index;
-    const candidates = learningOrder(w).filter((i) => { const id = site.stations[i]?.id as string; return wanted.has(id) && !refusedIds.has(id) && !skip.has(id) && inSystem(i); });
-    const sets = (options.sets ?? []).flatMap((ids) => { const places = ids.map((id) => w.stationIndex.get(id)); return places.every((p): p is number => p !== undefined && inSystem(p)) && ids.length > 1 ? [places] : []; });
+    const candidates = learningOrder(w).filter((i) => {
+      const id = site.stations[i]?.id as string;
+      return wanted.has(id) && !refusedIds.has(id) && !skip.has(id) && inSystem(i);
+    });
+    const sets = (options.sets ?? []).flatMap((ids) => {
+      const places = ids.map((id) => w.stationIndex.get(id));
+      return places.every((p): p is number => p !== undefined && inSystem(p)) && ids.length > 1 ? [places] : [];
+    });
     if (candidates.length === 0 && sets.length === 0) continue;
     const { limitLpm, minimumLpm, blind } = baselineSight(w, system.pocs);
     const holdOffS = Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.holdOffS ?? 60));
     const fillS = options.exact ? 0 : Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120));
     const busy = options.avoid ? busyHours(w, system, options.date) : [];
-    const limitOf = (i: number): number => options.timeLimitS ?? timeLimitS(site.stations[i] as Station, Math.max(0, ...tapsOf(w, system.pocs, w.stationMainline[i] as number).map((t) => t.litresPerPulse ?? 0)) || null);
+    const limitOf = (i: number): number =>
+      options.timeLimitS ??
+      timeLimitS(
+        site.stations[i] as Station,
+        Math.max(0, ...tapsOf(w, system.pocs, w.stationMainline[i] as number).map((t) => t.litresPerPulse ?? 0)) ||
+          null,
+      );
     let refill = 0;
     /** Waits for what is in the way of the next `needS` seconds; false when the window's end comes first. */
     const clear = function* (needS: number): Generator<LearnEvent, boolean> {
@@ -129,7 +170,11 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
       }
       return measuring.now + needS <= end;
     };
-    const leave = (from: number): LearnEvent => ({ type: "left", at: measuring.now, stationIds: candidates.slice(from).map((i) => site.stations[i]?.id as string) });
+    const leave = (from: number): LearnEvent => ({
+      type: "left",
+      at: measuring.now,
+      stationIds: candidates.slice(from).map((i) => site.stations[i]?.id as string),
+    });
 
     const restS = options.baselineS ?? BASELINE_S;
     if (!(yield* clear(Math.max(fillS, holdOffS) + restS))) {
@@ -139,13 +184,24 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
     const atPocs = yield* measuring.rest(system.pocs, Math.max(fillS, holdOffS), restS);
     const measuredLpm = atPocs.reduce((a, b) => a + b, 0);
     // A leak over several POCs may stay under the sum of their minima and still be over the minimum of one.
-    const flowing = (measuredLpm > 1e-9 && measuredLpm >= limitLpm) || atPocs.some((lpm, n) => lpm > 1e-9 && (minimumLpm[n] as number) > 0 && lpm >= (minimumLpm[n] as number));
+    const flowing =
+      (measuredLpm > 1e-9 && measuredLpm >= limitLpm) ||
+      atPocs.some((lpm, n) => lpm > 1e-9 && (minimumLpm[n] as number) > 0 && lpm >= (minimumLpm[n] as number));
     yield {
-      type: "baseline", at: measuring.now,
-      baseline: { pocIds: system.pocs.map((p) => site.pocs[p]?.id as string), mainlineIds: system.mainlines.map((m) => site.mainlines[m]?.id as string), measuredLpm, limitLpm, flowing, ...(blind ? { blind } : {}) },
+      type: "baseline",
+      at: measuring.now,
+      baseline: {
+        pocIds: system.pocs.map((p) => site.pocs[p]?.id as string),
+        mainlineIds: system.mainlines.map((m) => site.mainlines[m]?.id as string),
+        measuredLpm,
+        limitLpm,
+        flowing,
+        ...(blind ? { blind } : {}),
+      },
     };
     if (flowing) {
-      for (const i of candidates) yield { type: "refused", stationId: site.stations[i]?.id as string, reasons: ["flowAtRest"] };
+      for (const i of candidates)
+        yield { type: "refused", stationId: site.stations[i]?.id as string, reasons: ["flowAtRest"] };
       continue;
     }
 
@@ -153,19 +209,37 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
     for (const [n, i] of candidates.entries()) {
       const station = site.stations[i] as Station;
       const flow = expectedFlow(station)?.lpm;
-      const company = station.usesPump !== false && flow !== undefined && flow < pumpMinimumLpm(w, i) ? companionsFor(w, i) : null;
-      const settleS = Math.max(holdOffS, station.holdOffS ?? 0, ...(company ?? []).map((c) => site.stations[c]?.holdOffS ?? 0));
+      const company =
+        station.usesPump !== false && flow !== undefined && flow < pumpMinimumLpm(w, i) ? companionsFor(w, i) : null;
+      const settleS = Math.max(
+        holdOffS,
+        station.holdOffS ?? 0,
+        ...(company ?? []).map((c) => site.stations[c]?.holdOffS ?? 0),
+      );
       if (!(yield* clear((company ? 2 : 1) * (settleS + refill + limitOf(i))))) {
         leftFrom = n;
         break;
       }
       const names = company?.map((c) => site.stations[c]?.id as string);
       yield { type: "opens", at: measuring.now, stationId: station.id, ...(names ? { withIds: names } : {}) };
-      const read = { pocs: system.pocs, main: w.stationMainline[i] as number, pump: station.usesPump !== false, limitS: limitOf(i), stationId: station.id };
+      const read = {
+        pocs: system.pocs,
+        main: w.stationMainline[i] as number,
+        pump: station.usesPump !== false,
+        limitS: limitOf(i),
+        stationId: station.id,
+      };
       const beside = company ? yield* measuring.flow(company, { ...read, settleS: settleS + refill }) : null;
-      const seen = yield* measuring.flow([...(company ?? []), i], { ...read, settleS: settleS + (company ? 0 : refill) });
+      const seen = yield* measuring.flow([...(company ?? []), i], {
+        ...read,
+        settleS: settleS + (company ? 0 : refill),
+      });
       refill = 0;
-      const result: LearnResult = { stationId: station.id, ...verdictOf(w, i, company && beside ? difference(seen, beside) : seen, limitLpm, company !== null), ...(names ? { companionIds: names } : {}) };
+      const result: LearnResult = {
+        stationId: station.id,
+        ...verdictOf(w, i, company && beside ? difference(seen, beside) : seen, limitLpm, company !== null),
+        ...(names ? { companionIds: names } : {}),
+      };
       if (result.verdict === "accepted") learned.set(station.id, result.meanLpm);
       yield { type: "result", at: measuring.now, result };
     }
@@ -179,11 +253,32 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
       if (!(yield* clear(settleS + refill + limitS))) break;
       const ids = places.map((i) => site.stations[i]?.id as string);
       yield { type: "opens", at: measuring.now, stationId: ids[0] as string, withIds: ids.slice(1) };
-      const seen = yield* measuring.flow(places, { pocs: system.pocs, main: null, pump: places.some((i) => site.stations[i]?.usesPump !== false), limitS, settleS: settleS + refill, stationId: ids[0] as string });
+      const seen = yield* measuring.flow(places, {
+        pocs: system.pocs,
+        main: null,
+        pump: places.some((i) => site.stations[i]?.usesPump !== false),
+        limitS,
+        settleS: settleS + refill,
+        stationId: ids[0] as string,
+      });
       refill = 0;
       const partsLpm = places.reduce((sum, i) => sum + flowOf(i), 0);
-      const verdict: Verdict = seen.meanLpm < Math.max(limitLpm, 1e-6) ? "noFlow" : seen.steadyAt === null ? "unsteady" : "accepted";
-      yield { type: "set", at: measuring.now, result: { stationIds: ids, verdict, meanLpm: seen.meanLpm, sdLpm: seen.sdLpm, samples: seen.samples, secondsToSteady: seen.steadyAt, partsLpm, ratio: partsLpm > 0 ? seen.meanLpm / partsLpm : 1 } };
+      const verdict: Verdict =
+        seen.meanLpm < Math.max(limitLpm, 1e-6) ? "noFlow" : seen.steadyAt === null ? "unsteady" : "accepted";
+      yield {
+        type: "set",
+        at: measuring.now,
+        result: {
+          stationIds: ids,
+          verdict,
+          meanLpm: seen.meanLpm,
+          sdLpm: seen.sdLpm,
+          samples: seen.samples,
+          secondsToSteady: seen.steadyAt,
+          partsLpm,
+          ratio: partsLpm > 0 ? seen.meanLpm / partsLpm : 1,
+        },
+      };
     }
   }
   return { seconds: measuring.now - begin, litres: measuring.litres };
@@ -191,34 +286,71 @@ export function* learning(site: SiteFile, options: LearnOptions & { faults?: nev
 
 /** Both less the companion alone: the spreads add as squares, so such a figure carries the larger uncertainty. */
 function difference(both: Measured, alone: Measured): Measured {
-  return { meanLpm: Math.max(0, both.meanLpm - alone.meanLpm), sdLpm: Math.hypot(both.sdLpm, alone.sdLpm), samples: Math.min(both.samples, alone.samples), steadyAt: both.steadyAt === null || alone.steadyAt === null ? null : both.steadyAt + alone.steadyAt };
+  return {
+    meanLpm: Math.max(0, both.meanLpm - alone.meanLpm),
+    sdLpm: Math.hypot(both.sdLpm, alone.sdLpm),
+    samples: Math.min(both.samples, alone.samples),
+    steadyAt: both.steadyAt === null || alone.steadyAt === null ? null : both.steadyAt + alone.steadyAt,
+  };
 }
 
-function verdictOf(w: Waterworks, station: number, seen: Measured, limitLpm: number, byDifference: boolean): Omit<LearnResult, "stationId"> {
+function verdictOf(
+  w: Waterworks,
+  station: number,
+  seen: Measured,
+  limitLpm: number,
+  byDifference: boolean,
+): Omit<LearnResult, "stationId"> {
   const main = w.stationMainline[station] as number;
-  const ceiling = Math.min(...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number), (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0));
+  const ceiling = Math.min(
+    ...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number),
+    (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0),
+  );
   // A difference may be under the sensor's minimum and still be seen, but not under its own spread.
   const unseen = byDifference ? seen.meanLpm <= seen.sdLpm : seen.meanLpm < Math.max(limitLpm, 1e-6);
-  const verdict: Verdict = unseen ? "noFlow" : seen.steadyAt === null ? "unsteady" : seen.meanLpm > ceiling + 1e-6 ? "overCeiling" : "accepted";
+  const verdict: Verdict = unseen
+    ? "noFlow"
+    : seen.steadyAt === null
+      ? "unsteady"
+      : seen.meanLpm > ceiling + 1e-6
+        ? "overCeiling"
+        : "accepted";
   return { verdict, meanLpm: seen.meanLpm, sdLpm: seen.sdLpm, samples: seen.samples, secondsToSteady: seen.steadyAt };
 }
 
 /** Ready to iterate, or the problem with the faults asked for. */
-export function beginLearning(site: SiteFile, options: LearnOptions): { ok: true; events: ReturnType<typeof learning> } | { ok: false; problem: FileProblem } {
+export function beginLearning(
+  site: SiteFile,
+  options: LearnOptions,
+): { ok: true; events: ReturnType<typeof learning> } | { ok: false; problem: FileProblem } {
   const w = waterworks(site);
   const unknown = [...(options.stationIds ?? []), ...(options.sets ?? []).flat()].find((id) => !w.stationIndex.has(id));
-  if (unknown !== undefined) return { ok: false, problem: { code: "unknownReference", path: "--stations", message: `There is no station "${unknown}" on this site.` } };
+  if (unknown !== undefined)
+    return {
+      ok: false,
+      problem: {
+        code: "unknownReference",
+        path: "--stations",
+        message: `There is no station "${unknown}" on this site.`,
+      },
+    };
   const begin = instantOf(site.site.timeZone, options.date, options.from ?? "00:00");
   const resolved = resolveFaults(site, options.faults ?? [], options.date, begin);
   if (!resolved.ok) return resolved;
   const { faults: _, ...rest } = options;
-  const calendar = new CapacityCalendar({ ...w, site: { ...site, sources: site.sources.map((s) => ({ ...s, hours: undefined })) } }, options.date);
+  const calendar = new CapacityCalendar(
+    { ...w, site: { ...site, sources: site.sources.map((s) => ({ ...s, hours: undefined })) } },
+    options.date,
+  );
   const plant = new Plant(w, calendar, resolved.faults, randomFrom(options.seed ?? 1), options.exact ?? false);
   return { ok: true, events: learning(site, rest, plant, w) };
 }
 
 /** Learning to its end (site-file `learn`). */
-export function learn(site: SiteFile, options: LearnOptions): { ok: true; result: Learning } | { ok: false; problem: FileProblem } {
+export function learn(
+  site: SiteFile,
+  options: LearnOptions,
+): { ok: true; result: Learning } | { ok: false; problem: FileProblem } {
   const begun = beginLearning(site, options);
   return begun.ok ? { ok: true, result: gathered(begun.events) } : begun;
 }
@@ -237,4 +369,3 @@ export function gathered(events: ReturnType<typeof learning>): Learning {
     if (event.type === "left") result.left = [...(result.left ?? []), ...event.stationIds];
   }
 }
-

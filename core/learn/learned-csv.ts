@@ -11,17 +11,37 @@ export type LearnedList = { results: LearnResult[]; refused: { line: number; pro
 export function learnedCsv(site: SiteFile): string {
   const lines = site.stations.map((s) => {
     const now = expectedFlow(s);
-    return csvLine([s.number, s.name, s.learned?.meanLpm ?? null, s.learned?.sdLpm ?? null, s.learned?.at ?? null, s.learned?.how ?? null, s.enteredFlowLpm ?? null, s.designFlowLpm ?? null, now?.from ?? null]);
+    return csvLine([
+      s.number,
+      s.name,
+      s.learned?.meanLpm ?? null,
+      s.learned?.sdLpm ?? null,
+      s.learned?.at ?? null,
+      s.learned?.how ?? null,
+      s.enteredFlowLpm ?? null,
+      s.designFlowLpm ?? null,
+      now?.from ?? null,
+    ]);
   });
   return `${csvLine(["station", "name", "learned L/min", "sd L/min", "learned at", "how", "entered L/min", "design L/min", "uses"])}\n${lines.join("\n")}\n`;
 }
 
 export const LEARNED_COLUMNS = ["station", "name", "flow", "sd", "skip"] as const;
 export type LearnedColumn = (typeof LEARNED_COLUMNS)[number];
-const GUESSES: [Exclude<LearnedColumn, "skip">, RegExp][] = [["station", /^(station|valve|no\.?|number|#)/i], ["name", /name/i], ["sd", /^sd|s\.d|spread|deviation/i], ["flow", /learned(?! at)|flow|mean|reading|rate|lpm|gpm|l\/|m3|m³/i]];
+const GUESSES: [Exclude<LearnedColumn, "skip">, RegExp][] = [
+  ["station", /^(station|valve|no\.?|number|#)/i],
+  ["name", /name/i],
+  ["sd", /^sd|s\.d|spread|deviation/i],
+  ["flow", /learned(?! at)|flow|mean|reading|rate|lpm|gpm|l\/|m3|m³/i],
+];
 
 /** The headings of a list and what its columns seem to be. */
-export function learnedSheet(text: string): { headings: string[]; columns: LearnedColumn[]; unit: FlowUnit | null; rows: string[][] } {
+export function learnedSheet(text: string): {
+  headings: string[];
+  columns: LearnedColumn[];
+  unit: FlowUnit | null;
+  rows: string[][];
+} {
   const [headings = [], ...rows] = csvRows(text);
   const columns = guessColumns(headings, GUESSES);
   const flow = columns.indexOf("flow");
@@ -34,29 +54,61 @@ export function learnedSheet(text: string): { headings: string[]; columns: Learn
  *
  * @param columns what each column is; guessed from the headings when absent
  */
-export function parseLearnedCsv(site: SiteFile, text: string, unit: FlowUnit, columns?: readonly LearnedColumn[]): { ok: true; list: LearnedList } | { ok: false; problem: string } {
+export function parseLearnedCsv(
+  site: SiteFile,
+  text: string,
+  unit: FlowUnit,
+  columns?: readonly LearnedColumn[],
+): { ok: true; list: LearnedList } | { ok: false; problem: string } {
   const sheet = learnedSheet(text);
   const [head, rows] = [sheet.headings, sheet.rows];
   const at = (column: LearnedColumn): number => (columns ?? sheet.columns).indexOf(column);
   const [station, name, flow, sd] = [at("station"), at("name"), at("flow"), at("sd")];
-  if (flow < 0 || flow >= head.length || (station < 0 && name < 0)) return { ok: false, problem: "One column must be the station (or its name) and one the flow; say which." };
+  if (flow < 0 || flow >= head.length || (station < 0 && name < 0))
+    return { ok: false, problem: "One column must be the station (or its name) and one the flow; say which." };
   const used = unitInHeading(head[flow] as string) ?? unit;
   const list: LearnedList = { results: [], refused: [], unit: used };
   for (const [i, row] of rows.entries()) {
     const line = i + 2;
     const wanted = (station >= 0 ? row[station] : row[name]) ?? "";
     const plain = wanted.replace(/^'(?=[=+\-@])/, "");
-    const found = site.stations.filter((s) => String(s.number) === plain || s.name.toLowerCase() === plain.toLowerCase());
-    const named = found.length > 1 && name >= 0 ? found.filter((s) => s.name.toLowerCase() === (row[name] ?? "").toLowerCase()) : found;
+    const found = site.stations.filter(
+      (s) => String(s.number) === plain || s.name.toLowerCase() === plain.toLowerCase(),
+    );
+    const named =
+      found.length > 1 && name >= 0
+        ? found.filter((s) => s.name.toLowerCase() === (row[name] ?? "").toLowerCase())
+        : found;
     const one = named[0];
-    if (!one || named.length > 1) { list.refused.push({ line, problem: one ? `“${wanted}” is ${named.length} stations of this site; add their names.` : `There is no station “${wanted}” on this site.` }); continue; }
+    if (!one || named.length > 1) {
+      list.refused.push({
+        line,
+        problem: one
+          ? `“${wanted}” is ${named.length} stations of this site; add their names.`
+          : `There is no station “${wanted}” on this site.`,
+      });
+      continue;
+    }
     const value = row[flow] ?? "";
     if (value === "") continue;
     const lpm = figureIn(value) * FLOW_UNITS[used];
     const spread = sd >= 0 && (row[sd] ?? "") !== "" ? figureIn(row[sd] as string) * FLOW_UNITS[used] : 0;
-    if (!(lpm > 0) || !(spread >= 0)) { list.refused.push({ line, problem: `“${value}” is not a flow over 0.` }); continue; }
-    if (list.results.some((r) => r.stationId === one.id)) { list.refused.push({ line, problem: `Station ${one.number} is in the list twice.` }); continue; }
-    list.results.push({ stationId: one.id, verdict: "accepted", meanLpm: lpm, sdLpm: spread, samples: 1, secondsToSteady: null });
+    if (!(lpm > 0) || !(spread >= 0)) {
+      list.refused.push({ line, problem: `“${value}” is not a flow over 0.` });
+      continue;
+    }
+    if (list.results.some((r) => r.stationId === one.id)) {
+      list.refused.push({ line, problem: `Station ${one.number} is in the list twice.` });
+      continue;
+    }
+    list.results.push({
+      stationId: one.id,
+      verdict: "accepted",
+      meanLpm: lpm,
+      sdLpm: spread,
+      samples: 1,
+      secondsToSteady: null,
+    });
   }
   return { ok: true, list };
 }

@@ -11,20 +11,37 @@ import { isSteady, isSteadyPulses, pulseStatistics, USUAL_STEADY, windowStatisti
 export type Measured = { meanLpm: number; sdLpm: number; samples: number; steadyAt: number | null };
 /** A sensor that sees the flow, and how to read it; `litresPerPulse` for a pulse sensor. */
 export type Tap = { sensor: FlowSensor; litresPerPulse: number | null; read: (seen: PlantSecond) => number };
-type Reading = { pocs: number[]; main: number | null; pump: boolean; settleS: number; limitS: number; stationId: string };
+type Reading = {
+  pocs: number[];
+  main: number | null;
+  pump: boolean;
+  settleS: number;
+  limitS: number;
+  stationId: string;
+};
 
-const sensorIn = (devices: Device[] | undefined): FlowSensor | undefined => devices?.find((d): d is FlowSensor => d.kind === "flowSensor");
+const sensorIn = (devices: Device[] | undefined): FlowSensor | undefined =>
+  devices?.find((d): d is FlowSensor => d.kind === "flowSensor");
 
 /** The sensors that together see a system's flow; where a POC has none, the nearest one above the main does. */
 export function tapsOf(w: Waterworks, pocs: number[], main: number | null): Tap[] {
-  const tap = (sensor: FlowSensor, read: Tap["read"]): Tap => ({ sensor, litresPerPulse: sensor.output.type === "pulse" ? sensor.output.litresPerPulse : null, read });
-  const onMain = (m: number): Tap[] => { const sensor = sensorIn(w.site.mainlines[m]?.devices); return sensor ? [tap(sensor, (seen) => seen.mainlineReading[m] ?? 0)] : []; };
+  const tap = (sensor: FlowSensor, read: Tap["read"]): Tap => ({
+    sensor,
+    litresPerPulse: sensor.output.type === "pulse" ? sensor.output.litresPerPulse : null,
+    read,
+  });
+  const onMain = (m: number): Tap[] => {
+    const sensor = sensorIn(w.site.mainlines[m]?.devices);
+    return sensor ? [tap(sensor, (seen) => seen.mainlineReading[m] ?? 0)] : [];
+  };
   const sensing = pocs.map((p) => pocSensing(w, p));
   const own = main === null ? null : ownSensor(w, main);
   if (sensing.flatMap((s) => s.sensors).length < pocs.length && own !== null) return onMain(own);
   return pocs.flatMap((p, n) => {
     const { by, sensors, mainlines } = sensing[n] as (typeof sensing)[number];
-    return by === "own" ? sensors.map((sensor) => tap(sensor, (seen) => seen.pocReading[p] ?? 0)) : mainlines.flatMap(onMain);
+    return by === "own"
+      ? sensors.map((sensor) => tap(sensor, (seen) => seen.pocReading[p] ?? 0))
+      : mainlines.flatMap(onMain);
   });
 }
 
@@ -56,7 +73,10 @@ export class Measuring {
     if (last && last.stations === stations && last.pocs === pocs && last.pump === pump) return last.commands;
     const { site } = this.w;
     const commands: Commands = {
-      stations: new Set(stations), pocValve: site.pocs.map((_, p) => pocs.includes(p)), mainlineValve: site.mainlines.map(() => true), pump: site.pocs.map((_, p) => pump && pocs.includes(p)),
+      stations: new Set(stations),
+      pocValve: site.pocs.map((_, p) => pocs.includes(p)),
+      mainlineValve: site.mainlines.map(() => true),
+      pump: site.pocs.map((_, p) => pump && pocs.includes(p)),
     };
     this.last = { stations, pocs, pump, commands };
     return commands;
@@ -88,22 +108,34 @@ export class Measuring {
     for (let s = 0; s < r.settleS + r.limitS && steadyAt === null; s++) {
       const seen = this.second(stations, r.pocs, r.pump);
       const settling = s < r.settleS;
-      yield { type: "sample", at: this.now, stationId: r.stationId, readingLpm: taps.reduce((sum, t) => sum + t.read(seen), 0), settling };
+      yield {
+        type: "sample",
+        at: this.now,
+        stationId: r.stationId,
+        readingLpm: taps.reduce((sum, t) => sum + t.read(seen), 0),
+        settling,
+      };
       if (settling) continue;
       samples.push(steadyTaps.reduce((sum, t) => sum + t.read(seen), 0));
       if (samples.length > USUAL_STEADY.windowS) samples.shift();
       for (const t of pulseTaps) times.get(t.sensor.id)?.push(...(seen.pulses.get(t.sensor.id) ?? []));
-      const flat = steadyTaps.length === 0 || (samples.length === USUAL_STEADY.windowS && isSteady(windowStatistics(samples)));
+      const flat =
+        steadyTaps.length === 0 || (samples.length === USUAL_STEADY.windowS && isSteady(windowStatistics(samples)));
       if (flat && pulsesSteady(pulseTaps, times, steadyTaps.length > 0)) steadyAt = s + 1;
     }
     const flat = windowStatistics(samples.length > 0 ? samples : [0]);
     const pulsed = pulseTaps.flatMap((t) => {
       const list = times.get(t.sensor.id) ?? [];
-      return pulseStatistics(list, t.litresPerPulse as number) ?? roughFlow(list.length, t.litresPerPulse as number, r.limitS);
+      return (
+        pulseStatistics(list, t.litresPerPulse as number) ??
+        roughFlow(list.length, t.litresPerPulse as number, r.limitS)
+      );
     });
     return {
-      meanLpm: flat.meanLpm + pulsed.reduce((sum, p) => sum + p.meanLpm, 0), sdLpm: Math.hypot(flat.sdLpm, ...pulsed.map((p) => p.sdLpm)),
-      samples: pulseTaps.length > 0 ? pulsed.reduce((sum, p) => sum + p.samples, 0) : flat.samples, steadyAt,
+      meanLpm: flat.meanLpm + pulsed.reduce((sum, p) => sum + p.meanLpm, 0),
+      sdLpm: Math.hypot(flat.sdLpm, ...pulsed.map((p) => p.sdLpm)),
+      samples: pulseTaps.length > 0 ? pulsed.reduce((sum, p) => sum + p.samples, 0) : flat.samples,
+      steadyAt,
     };
   }
 }
@@ -113,5 +145,8 @@ function pulsesSteady(taps: Tap[], times: Map<string, number[]>, seenOtherwise: 
   if (taps.length === 0) return true;
   const sending = taps.filter((t) => (times.get(t.sensor.id) ?? []).length > 0);
   if (sending.length === 0) return seenOtherwise;
-  return sending.every((t) => { const s = pulseStatistics(times.get(t.sensor.id) as number[], t.litresPerPulse as number); return s !== null && isSteadyPulses(s); });
+  return sending.every((t) => {
+    const s = pulseStatistics(times.get(t.sensor.id) as number[], t.litresPerPulse as number);
+    return s !== null && isSteadyPulses(s);
+  });
 }

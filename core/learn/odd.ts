@@ -4,8 +4,21 @@ import { pocSensing } from "../sensors/sensing.ts";
 import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";
 
 export type CauseCode =
-  | "brokenOutlet" | "brokenLateral" | "largerNozzles" | "wiredTogether" | "sameValve" | "leak" | "wrongDesign"
-  | "throttled" | "halfOpen" | "cloggedFilter" | "cloggedOutlets" | "wrongNozzles" | "lowPressure" | "wear" | "pressureRose";
+  | "brokenOutlet"
+  | "brokenLateral"
+  | "largerNozzles"
+  | "wiredTogether"
+  | "sameValve"
+  | "leak"
+  | "wrongDesign"
+  | "throttled"
+  | "halfOpen"
+  | "cloggedFilter"
+  | "cloggedOutlets"
+  | "wrongNozzles"
+  | "lowPressure"
+  | "wear"
+  | "pressureRose";
 /** A likely cause; `otherId`: the station whose valve or wires it may be; `outlets`: how many outlets the flow amounts to. */
 export type Cause = { code: CauseCode; otherId?: string; outlets?: number };
 export type Odd = {
@@ -23,7 +36,10 @@ export type Odd = {
 };
 /** All stations behind a sensor off by one factor: its constant. */
 export type ConstantSuspect = {
-  sensorId: string; factor: number; stations: number; against: "design" | "past";
+  sensorId: string;
+  factor: number;
+  stations: number;
+  against: "design" | "past";
   /** K (US gal/min per Hz) or litres per pulse that would put it right. */
   corrected: { kGpm: number } | { litresPerPulse: number };
 };
@@ -44,7 +60,9 @@ const LEAST_FACTOR = 0.04;
 export function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
   const half = Math.floor(sorted.length / 2);
-  return sorted.length % 2 === 1 ? (sorted[half] as number) : ((sorted[half - 1] as number) + (sorted[half] as number)) / 2;
+  return sorted.length % 2 === 1
+    ? (sorted[half] as number)
+    : ((sorted[half - 1] as number) + (sorted[half] as number)) / 2;
 }
 
 /** 1.4826 × median absolute deviation: the standard deviation it would be for normal values, whatever a few outliers do. */
@@ -58,21 +76,58 @@ export function robustSpread(values: readonly number[]): number {
  * (robust z-score), and against what was learned of it before. Where all stations behind a sensor are off by one factor, that is told as the sensor's constant, and
  * the stations are judged with the factor taken out.
  */
-export function oddOnes(site: SiteFile, proposals: readonly Proposal[], past: ReadonlyMap<string, readonly PastFigure[]> = new Map()): { odd: Odd[]; constants: ConstantSuspect[] } {
+export function oddOnes(
+  site: SiteFile,
+  proposals: readonly Proposal[],
+  past: ReadonlyMap<string, readonly PastFigure[]> = new Map(),
+): { odd: Odd[]; constants: ConstantSuspect[] } {
   const w = waterworks(site);
-  const learned = proposals.flatMap((p) => { const at = w.stationIndex.get(p.stationId); return at !== undefined && (p.verdict === "accepted" || p.verdict === "overCeiling") ? [{ ...p, at, station: site.stations[at] as Station }] : []; });
+  const learned = proposals.flatMap((p) => {
+    const at = w.stationIndex.get(p.stationId);
+    return at !== undefined && (p.verdict === "accepted" || p.verdict === "overCeiling")
+      ? [{ ...p, at, station: site.stations[at] as Station }]
+      : [];
+  });
   const constants: ConstantSuspect[] = [];
   const factorOf = new Map<number, number>();
   for (let system = 0; system < w.systemCount; system++) {
     const mine = learned.filter((l) => w.systemOfMainline[w.stationMainline[l.at] as number] === system);
-    const found = commonFactor(mine.flatMap((l) => { const before = lastBefore(l.station, past); return before ? [l.meanLpm / before.meanLpm] : []; }), "past") ?? commonFactor(mine.flatMap((l) => (l.station.designFlowLpm ? [l.meanLpm / l.station.designFlowLpm] : [])), "design");
+    const found =
+      commonFactor(
+        mine.flatMap((l) => {
+          const before = lastBefore(l.station, past);
+          return before ? [l.meanLpm / before.meanLpm] : [];
+        }),
+        "past",
+      ) ??
+      commonFactor(
+        mine.flatMap((l) => (l.station.designFlowLpm ? [l.meanLpm / l.station.designFlowLpm] : [])),
+        "design",
+      );
     const sensor = found && theSensor(w, system);
     if (!found || !sensor) continue;
-    constants.push({ sensorId: sensor.id, factor: found.factor, stations: found.stations, against: found.against, corrected: sensor.output.type === "pulse" ? { litresPerPulse: sensor.output.litresPerPulse / found.factor } : { kGpm: sensor.output.kGpm / found.factor } });
+    constants.push({
+      sensorId: sensor.id,
+      factor: found.factor,
+      stations: found.stations,
+      against: found.against,
+      corrected:
+        sensor.output.type === "pulse"
+          ? { litresPerPulse: sensor.output.litresPerPulse / found.factor }
+          : { kGpm: sensor.output.kGpm / found.factor },
+    });
     factorOf.set(system, found.factor);
   }
-  const flow = new Map(learned.map((l) => [l.stationId, l.meanLpm / (factorOf.get(w.systemOfMainline[w.stationMainline[l.at] as number] as number) ?? 1)]));
-  const kinds = kindsOf(learned.map((l) => l.station), flow);
+  const flow = new Map(
+    learned.map((l) => [
+      l.stationId,
+      l.meanLpm / (factorOf.get(w.systemOfMainline[w.stationMainline[l.at] as number] as number) ?? 1),
+    ]),
+  );
+  const kinds = kindsOf(
+    learned.map((l) => l.station),
+    flow,
+  );
   const odd = learned.flatMap((l): Odd[] => {
     const meanLpm = flow.get(l.stationId) as number;
     const { station } = l;
@@ -84,23 +139,50 @@ export function oddOnes(site: SiteFile, proposals: readonly Proposal[], past: Re
     const unsure = (3 * l.sdLpm) / Math.max(1e-9, l.meanLpm);
     if (design && Math.abs(meanLpm / design - 1) > Math.max(ODD_SHARE, unsure)) against.push("design");
     if (kind && Math.abs(kind.z) > ODD_Z) against.push("alike");
-    if (before && Math.abs(meanLpm / before.meanLpm - 1) > Math.max(PAST_SHARE, unsure) && !factorOf.has(w.systemOfMainline[w.stationMainline[l.at] as number] as number)) against.push("past");
+    if (
+      before &&
+      Math.abs(meanLpm / before.meanLpm - 1) > Math.max(PAST_SHARE, unsure) &&
+      !factorOf.has(w.systemOfMainline[w.stationMainline[l.at] as number] as number)
+    )
+      against.push("past");
     if (against.length === 0) return [];
-    const referenceLpm = against[0] === "design" ? (design as number) : against[0] === "alike" ? (kind as Kind).usualLpm : (before as PastFigure).meanLpm;
-    return [{ stationId: l.stationId, against, meanLpm, referenceLpm, ratio: meanLpm / referenceLpm, z: kind?.z ?? null, causes: causesOf(site, station, meanLpm, referenceLpm, against, flow, past.get(l.stationId) ?? []) }];
+    const referenceLpm =
+      against[0] === "design"
+        ? (design as number)
+        : against[0] === "alike"
+          ? (kind as Kind).usualLpm
+          : (before as PastFigure).meanLpm;
+    return [
+      {
+        stationId: l.stationId,
+        against,
+        meanLpm,
+        referenceLpm,
+        ratio: meanLpm / referenceLpm,
+        z: kind?.z ?? null,
+        causes: causesOf(site, station, meanLpm, referenceLpm, against, flow, past.get(l.stationId) ?? []),
+      },
+    ];
   });
   return { odd: odd.sort((a, b) => Math.abs(Math.log(b.ratio)) - Math.abs(Math.log(a.ratio))), constants };
 }
 
 function lastBefore(station: Station, past: ReadonlyMap<string, readonly PastFigure[]>): PastFigure | null {
   const list = past.get(station.id);
-  return list?.[list.length - 1] ?? (station.learned ? { meanLpm: station.learned.meanLpm, at: station.learned.at } : null);
+  return (
+    list?.[list.length - 1] ?? (station.learned ? { meanLpm: station.learned.meanLpm, at: station.learned.at } : null)
+  );
 }
 
-function commonFactor(ratios: number[], against: "design" | "past"): { factor: number; stations: number; against: "design" | "past" } | null {
+function commonFactor(
+  ratios: number[],
+  against: "design" | "past",
+): { factor: number; stations: number; against: "design" | "past" } | null {
   if (ratios.length < LEAST_FOR_FACTOR) return null;
   const factor = median(ratios);
-  return Math.abs(factor - 1) >= LEAST_FACTOR && robustSpread(ratios) / factor <= FACTOR_SPREAD ? { factor, stations: ratios.length, against } : null;
+  return Math.abs(factor - 1) >= LEAST_FACTOR && robustSpread(ratios) / factor <= FACTOR_SPREAD
+    ? { factor, stations: ratios.length, against }
+    : null;
 }
 
 /** The one sensor that sees a system; null where several share it, since which of them is off cannot be told from sums. */
@@ -121,42 +203,80 @@ function kindsOf(stations: Station[], flow: ReadonlyMap<string, number>): Map<st
   const found = new Map<string, Kind>();
   for (const group of groups.values()) {
     if (group.length < LEAST_ALIKE) continue;
-    const unit = (s: Station): number => (group.every((x) => x.designFlowLpm) ? (s.designFlowLpm as number) : group.every((x) => (x.emitters?.count ?? 0) > 0) ? (s.emitters?.count as number) : 1);
+    const unit = (s: Station): number =>
+      group.every((x) => x.designFlowLpm)
+        ? (s.designFlowLpm as number)
+        : group.every((x) => (x.emitters?.count ?? 0) > 0)
+          ? (s.emitters?.count as number)
+          : 1;
     const shares = group.map((s) => (flow.get(s.id) as number) / unit(s));
     const usual = median(shares);
     // Learned figures scatter a little in any site; a kind that agrees more closely than that is not the stricter for it.
     const spread = Math.max(robustSpread(shares), 0.02 * usual);
-    group.forEach((s, i) => { found.set(s.id, { z: ((shares[i] as number) - usual) / spread, usualLpm: usual * unit(s) }); });
+    group.forEach((s, i) => {
+      found.set(s.id, { z: ((shares[i] as number) - usual) / spread, usualLpm: usual * unit(s) });
+    });
   }
   return found;
 }
 
-function causesOf(site: SiteFile, station: Station, meanLpm: number, referenceLpm: number, against: Odd["against"], flow: ReadonlyMap<string, number>, past: readonly PastFigure[]): Cause[] {
+function causesOf(
+  site: SiteFile,
+  station: Station,
+  meanLpm: number,
+  referenceLpm: number,
+  against: Odd["against"],
+  flow: ReadonlyMap<string, number>,
+  past: readonly PastFigure[],
+): Cause[] {
   const scored: { score: number; cause: Cause }[] = [];
-  const add = (score: number, code: CauseCode, more: Omit<Cause, "code"> = {}): void => { scored.push({ score, cause: { code, ...more } }); };
+  const add = (score: number, code: CauseCode, more: Omit<Cause, "code"> = {}): void => {
+    scored.push({ score, cause: { code, ...more } });
+  };
   const outlet = BROKEN_OUTLET_LPM[station.emitter ?? "other"];
   const neighbours = site.stations.filter((s) => s.id !== station.id && s.controllerId === station.controllerId);
   const near = (s: Station): number => 1 / (1 + Math.abs(s.number - station.number));
-  const pick = (fits: (s: Station) => boolean): Station | undefined => neighbours.filter(fits).sort((a, b) => near(b) - near(a))[0];
+  const pick = (fits: (s: Station) => boolean): Station | undefined =>
+    neighbours.filter(fits).sort((a, b) => near(b) - near(a))[0];
   /** How telling a match is: next to it in the box, or one that chance would hardly give among so few neighbours. */
-  const telling = (s: Station, tolerance: number): number => Math.max(near(s), (1 - 2 * tolerance) ** neighbours.length);
+  const telling = (s: Station, tolerance: number): number =>
+    Math.max(near(s), (1 - 2 * tolerance) ** neighbours.length);
   // Two station numbers that read the same, one of them not its own flow: wires on one valve.
-  const same = pick((s) => { const other = flow.get(s.id); return other !== undefined && Math.abs(other / meanLpm - 1) < 0.015 && Math.abs(other / (s.designFlowLpm ?? other) - 1) < ODD_SHARE; });
+  const same = pick((s) => {
+    const other = flow.get(s.id);
+    return (
+      other !== undefined &&
+      Math.abs(other / meanLpm - 1) < 0.015 &&
+      Math.abs(other / (s.designFlowLpm ?? other) - 1) < ODD_SHARE
+    );
+  });
   if (same) add(0.5 + telling(same, 0.015), "sameValve", { otherId: same.id });
-  const trend = past.length >= 3 && past.every((p, i) => i === 0 || p.meanLpm <= (past[i - 1] as PastFigure).meanLpm * 1.005) && meanLpm <= (past[past.length - 1] as PastFigure).meanLpm;
+  const trend =
+    past.length >= 3 &&
+    past.every((p, i) => i === 0 || p.meanLpm <= (past[i - 1] as PastFigure).meanLpm * 1.005) &&
+    meanLpm <= (past[past.length - 1] as PastFigure).meanLpm;
   if (meanLpm > referenceLpm) {
     const excess = meanLpm - referenceLpm;
-    const both = pick((s) => { const other = s.designFlowLpm ?? flow.get(s.id); return other !== undefined && Math.abs((referenceLpm + other) / meanLpm - 1) < 0.025; });
+    const both = pick((s) => {
+      const other = s.designFlowLpm ?? flow.get(s.id);
+      return other !== undefined && Math.abs((referenceLpm + other) / meanLpm - 1) < 0.025;
+    });
     if (both) add(0.4 + telling(both, 0.025), "wiredTogether", { otherId: both.id });
     const outlets = Math.round(excess / outlet);
-    if (outlets >= 1 && Math.abs(excess / outlet - outlets) < 0.3) add(outlets <= 2 ? 0.85 : 0.45, "brokenOutlet", { outlets });
+    if (outlets >= 1 && Math.abs(excess / outlet - outlets) < 0.3)
+      add(outlets <= 2 ? 0.85 : 0.45, "brokenOutlet", { outlets });
     if (Math.abs(excess / (BROKEN_LATERAL_SHARE * referenceLpm) - 1) < 0.25) add(0.8, "brokenLateral");
     add(0.5, "largerNozzles");
     add(0.35, "leak");
     if (against.includes("past") && !against.includes("alike")) add(0.3, "pressureRose");
   } else {
     const missing = 1 - meanLpm / referenceLpm;
-    const onMain = site.stations.filter((s) => s.mainlineId === station.mainlineId && s.id !== station.id).flatMap((s) => { const f = flow.get(s.id); return f !== undefined && s.designFlowLpm ? [f / s.designFlowLpm] : []; });
+    const onMain = site.stations
+      .filter((s) => s.mainlineId === station.mainlineId && s.id !== station.id)
+      .flatMap((s) => {
+        const f = flow.get(s.id);
+        return f !== undefined && s.designFlowLpm ? [f / s.designFlowLpm] : [];
+      });
     if (onMain.length >= 3 && median(onMain) < 0.93) add(0.9, "lowPressure");
     else add(0.25, "lowPressure");
     if (trend) add(0.95, "wear");
@@ -168,6 +288,12 @@ function causesOf(site: SiteFile, station: Station, meanLpm: number, referenceLp
     add(missing > 0.4 ? 0.7 : 0.5, "halfOpen");
     add(0.3, "wrongNozzles");
   }
-  if (against.includes("design") && !against.includes("past") && station.learned && Math.abs(meanLpm / station.learned.meanLpm - 1) < 0.03) add(0.82, "wrongDesign");
+  if (
+    against.includes("design") &&
+    !against.includes("past") &&
+    station.learned &&
+    Math.abs(meanLpm / station.learned.meanLpm - 1) < 0.03
+  )
+    add(0.82, "wrongDesign");
   return scored.sort((a, b) => b.score - a.score).map((s) => s.cause);
 }

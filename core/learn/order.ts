@@ -6,15 +6,27 @@ import type { Waterworks } from "../network/waterworks.ts";
  * @returns places in the file
  */
 export function learningOrder(w: Waterworks): number[] {
-  const fed = (m: number): number[] => w.site.mainlines.flatMap((_, k) => ((w.feedMainlines[k] ?? [])[0] === m ? [k] : []));
+  const fed = (m: number): number[] =>
+    w.site.mainlines.flatMap((_, k) => ((w.feedMainlines[k] ?? [])[0] === m ? [k] : []));
   const mains: number[] = [];
   const visit = (m: number): void => {
     if (mains.includes(m)) return;
     mains.push(m);
     for (const k of fed(m)) visit(k);
   };
-  w.site.mainlines.forEach((_, m) => { if ((w.feedMainlines[m] ?? []).length === 0) visit(m); });
-  w.site.mainlines.forEach((_, m) => { visit(m); });
+  w.site.mainlines.forEach((_, m) => {
+    if ((w.feedMainlines[m] ?? []).length === 0) visit(m);
+  });
+  w.site.mainlines.forEach((_, m) => {
+    visit(m);
+  });
   const rank = new Map(mains.map((m, i) => [m, i]));
-  return w.site.stations.map((_, i) => i).sort((a, b) => (rank.get(w.stationMainline[a] as number) as number) - (rank.get(w.stationMainline[b] as number) as number) || (w.site.stations[a]?.number ?? 0) - (w.site.stations[b]?.number ?? 0) || a - b);
+  return w.site.stations
+    .map((_, i) => i)
+    .sort(
+      (a, b) =>
+        (rank.get(w.stationMainline[a] as number) as number) - (rank.get(w.stationMainline[b] as number) as number) ||
+        (w.site.stations[a]?.number ?? 0) - (w.site.stations[b]?.number ?? 0) ||
+        a - b,
+    );
 }

@@ -23,35 +23,66 @@ export type Series = { rows: SeriesRow[]; segments: Segment[]; refused: { line: 
 
 const LARGEST = 200_000;
 const GUESSES: [Exclude<ReadingColumn, "skip">, RegExp][] = [
-  ["time", /time|zeit|date|stamp|^t$|seconds/i], ["event", /event|mark|action|note/i], ["pulses", /pulse|count/i], ["station", /station|valve|zone|no\.?$|number/i], ["flow", /flow|reading|rate|lpm|gpm|l\/min|m3|m³|q\b/i],
+  ["time", /time|zeit|date|stamp|^t$|seconds/i],
+  ["event", /event|mark|action|note/i],
+  ["pulses", /pulse|count/i],
+  ["station", /station|valve|zone|no\.?$|number/i],
+  ["flow", /flow|reading|rate|lpm|gpm|l\/min|m3|m³|q\b/i],
 ];
 
 /** Text of a log → its rows and what its columns seem to be; the first row is headings when it has no figure in it. */
 export function readingsSheet(text: string): { ok: true; sheet: ReadingsSheet } | { ok: false; problem: string } {
   const rows = csvRows(text);
   const first = rows[0];
-  if (!first || rows.length < 2) return { ok: false, problem: "There is nothing to read: a log has a line of headings, then a line for each reading." };
-  if (rows.length > LARGEST) return { ok: false, problem: `The log has ${rows.length.toLocaleString("en")} lines; at most ${LARGEST.toLocaleString("en")} are read at once. Split it by nights.` };
+  if (!first || rows.length < 2)
+    return {
+      ok: false,
+      problem: "There is nothing to read: a log has a line of headings, then a line for each reading.",
+    };
+  if (rows.length > LARGEST)
+    return {
+      ok: false,
+      problem: `The log has ${rows.length.toLocaleString("en")} lines; at most ${LARGEST.toLocaleString("en")} are read at once. Split it by nights.`,
+    };
   const headed = first.every((c) => !/^[\d.,:+-]+$/.test(c));
   const headings = headed ? first : first.map((_, i) => `column ${i + 1}`);
   const columns = guessColumns(headings, GUESSES);
   const flow = columns.indexOf("flow");
-  return { ok: true, sheet: { headings, rows: headed ? rows.slice(1) : rows, columns, unit: flow < 0 ? null : unitInHeading(headings[flow] as string) } };
+  return {
+    ok: true,
+    sheet: {
+      headings,
+      rows: headed ? rows.slice(1) : rows,
+      columns,
+      unit: flow < 0 ? null : unitInHeading(headings[flow] as string),
+    },
+  };
 }
 
 /**
  * The series of a log and when each station was open in it: by a column that names what is open, or by marks like "open 12" and "close 12".
  * A row that cannot be read is refused with its line; the others stand.
  */
-export function readingSeries(site: SiteFile, sheet: ReadingsSheet, options: SeriesOptions): { ok: true; series: Series } | { ok: false; problem: string } {
+export function readingSeries(
+  site: SiteFile,
+  sheet: ReadingsSheet,
+  options: SeriesOptions,
+): { ok: true; series: Series } | { ok: false; problem: string } {
   const at = (column: ReadingColumn): number => options.columns.indexOf(column);
   const [time, flow, pulses, station, event] = [at("time"), at("flow"), at("pulses"), at("station"), at("event")];
   if (time < 0) return { ok: false, problem: "No column is the time. Choose it." };
   if (flow < 0 && pulses < 0) return { ok: false, problem: "No column is the flow or the pulses. Choose one." };
-  if (station < 0 && event < 0) return { ok: false, problem: "No column says which station was open. Choose the station's column, or the one with marks like “open 12”." };
+  if (station < 0 && event < 0)
+    return {
+      ok: false,
+      problem:
+        "No column says which station was open. Choose the station's column, or the one with marks like “open 12”.",
+    };
   if (flow < 0 && !options.litresPerPulse) return { ok: false, problem: "Say how many litres one pulse is." };
   const series: Series = { rows: [], segments: [], refused: [] };
-  const refuse = (i: number, problem: string): void => { series.refused.push({ line: i + 2, problem }); };
+  const refuse = (i: number, problem: string): void => {
+    series.refused.push({ line: i + 2, problem });
+  };
   const marks: { t: EpochS; id: string; opens: boolean }[] = [];
   let open: string[] = [];
   let since = Number.NEGATIVE_INFINITY;
@@ -63,25 +94,51 @@ export function readingSeries(site: SiteFile, sheet: ReadingsSheet, options: Ser
   };
   for (const [i, row] of sheet.rows.entries()) {
     const t = instantIn(site.site.timeZone, row[time] ?? "", options.date);
-    if (t === null) { refuse(i, `“${row[time] ?? ""}” is not a time. Write 2026-07-14 02:31:05, 02:31:05, or seconds.`); continue; }
+    if (t === null) {
+      refuse(i, `“${row[time] ?? ""}” is not a time. Write 2026-07-14 02:31:05, 02:31:05, or seconds.`);
+      continue;
+    }
     const before = series.rows.at(-1)?.t;
-    if (before !== undefined && t < before) { refuse(i, "It is earlier than the line before. Sort the log by time."); continue; }
+    if (before !== undefined && t < before) {
+      refuse(i, "It is earlier than the line before. Sort the log by time.");
+      continue;
+    }
     const lpm = flow < 0 || row[flow] === "" ? null : figureIn(row[flow] ?? "");
     const count = pulses < 0 || row[pulses] === "" ? null : figureIn(row[pulses] ?? "");
-    if (Number.isNaN(lpm) || Number.isNaN(count) || (lpm ?? 0) < 0 || (count ?? 0) < 0) { refuse(i, `“${row[flow] ?? row[pulses] ?? ""}” is not a flow or a number of pulses.`); continue; }
+    if (Number.isNaN(lpm) || Number.isNaN(count) || (lpm ?? 0) < 0 || (count ?? 0) < 0) {
+      refuse(i, `“${row[flow] ?? row[pulses] ?? ""}” is not a flow or a number of pulses.`);
+      continue;
+    }
     if (station >= 0) {
       const found = stationsIn(site, row[station] ?? "");
-      if (found === null) { refuse(i, `There is no station “${row[station]}” on this site.`); continue; }
+      if (found === null) {
+        refuse(i, `There is no station “${row[station]}” on this site.`);
+        continue;
+      }
       change(t, found);
     } else if ((row[event] ?? "") !== "") {
-      const mark = /^(open|opens|opened|on|start|starts|started|close|closes|closed|off|stop|stops|stopped|end)\b[\s:]*(?:station|valve)?\s*(.*)$/i.exec(row[event] as string);
+      const mark =
+        /^(open|opens|opened|on|start|starts|started|close|closes|closed|off|stop|stops|stopped|end)\b[\s:]*(?:station|valve)?\s*(.*)$/i.exec(
+          row[event] as string,
+        );
       const ids = mark ? stationsIn(site, mark[2] ?? "") : null;
-      if (!mark || ids === null) { refuse(i, `“${row[event]}” is not a mark like “open 12” or “close 12”.`); continue; }
+      if (!mark || ids === null) {
+        refuse(i, `“${row[event]}” is not a mark like “open 12” or “close 12”.`);
+        continue;
+      }
       const opens = /^(open|on|start)/i.test(mark[1] as string);
       for (const id of ids.length > 0 ? ids : opens ? [] : open) marks.push({ t, id, opens });
-      change(t, opens ? [...open.filter((id) => !ids.includes(id)), ...ids] : ids.length === 0 ? [] : open.filter((id) => !ids.includes(id)));
+      change(
+        t,
+        opens
+          ? [...open.filter((id) => !ids.includes(id)), ...ids]
+          : ids.length === 0
+            ? []
+            : open.filter((id) => !ids.includes(id)),
+      );
     }
-    if (lpm !== null || count !== null) series.rows.push({ t, lpm: lpm === null ? null : lpm * FLOW_UNITS[options.unit], pulses: count });
+    if (lpm !== null || count !== null)
+      series.rows.push({ t, lpm: lpm === null ? null : lpm * FLOW_UNITS[options.unit], pulses: count });
   }
   const last = series.rows.at(-1)?.t;
   if (last === undefined) return { ok: false, problem: `No line could be read. ${series.refused[0]?.problem ?? ""}` };
@@ -91,8 +148,15 @@ export function readingSeries(site: SiteFile, sheet: ReadingsSheet, options: Ser
 
 /** Numbers, names or ids, several joined by + or ;. Empty: none. Null: one of them is not on this site. */
 function stationsIn(site: SiteFile, text: string): string[] | null {
-  const parts = text.split(/[+;]/).map((p) => p.trim()).filter((p) => p !== "" && p !== "-" && p !== "0");
-  const found = parts.map((p) => site.stations.find((s) => s.id === p || s.name.toLowerCase() === p.toLowerCase()) ?? site.stations.find((s) => String(s.number) === p.replace(/^#/, "")));
+  const parts = text
+    .split(/[+;]/)
+    .map((p) => p.trim())
+    .filter((p) => p !== "" && p !== "-" && p !== "0");
+  const found = parts.map(
+    (p) =>
+      site.stations.find((s) => s.id === p || s.name.toLowerCase() === p.toLowerCase()) ??
+      site.stations.find((s) => String(s.number) === p.replace(/^#/, "")),
+  );
   return found.every((s): s is Station => s !== undefined) ? [...new Set(found.map((s) => s.id))] : null;
 }
 
@@ -106,7 +170,11 @@ function instantIn(timeZone: string, text: string, date: string): EpochS | null 
   if (local) {
     const [, day, h, m, s] = local;
     if (Number(h) > 23 || Number(m) > 59 || Number(s ?? 0) > 59) return null;
-    try { return instantOf(timeZone, day ?? date, `${(h as string).padStart(2, "0")}:${m}`) + Number(s ?? 0); } catch { return null; }
+    try {
+      return instantOf(timeZone, day ?? date, `${(h as string).padStart(2, "0")}:${m}`) + Number(s ?? 0);
+    } catch {
+      return null;
+    }
   }
   return /^\d+(\.\d+)?$/.test(text) ? instantOf(timeZone, date, "00:00") + Math.floor(Number(text)) : null;
 }

@@ -19,19 +19,35 @@ export type Rehearsal = {
 };
 
 /** Null where the options name a station that is not there. */
-export function rehearseLearning(site: SiteFile, options: Omit<LearnOptions, "faults" | "exact" | "seed">): Rehearsal | null {
+export function rehearseLearning(
+  site: SiteFile,
+  options: Omit<LearnOptions, "faults" | "exact" | "seed">,
+): Rehearsal | null {
   const begun = beginLearning(site, { ...options, exact: true });
   if (!begun.ok) return null;
   const zone = site.site.timeZone;
   const clock = (at: number): string => localIso(zone, at);
   const begin = instantOf(zone, options.date, options.from ?? "00:00");
-  const found: Rehearsal = { seconds: 0, litres: 0, endsAt: clock(begin), atMostMoreS: 0, waits: [], leftIds: [], order: [] };
+  const found: Rehearsal = {
+    seconds: 0,
+    litres: 0,
+    endsAt: clock(begin),
+    atMostMoreS: 0,
+    waits: [],
+    leftIds: [],
+    order: [],
+  };
   for (;;) {
     const next = begun.events.next();
     if (next.done) {
       // An exact bench has full mains; a real one fills each once.
       const fillS = found.order.length > 0 ? Math.max(0, ...site.mainlines.map((m) => m.fillS ?? 120)) : 0;
-      return { ...found, seconds: next.value.seconds + fillS, litres: next.value.litres, endsAt: clock(begin + next.value.seconds + fillS) };
+      return {
+        ...found,
+        seconds: next.value.seconds + fillS,
+        litres: next.value.litres,
+        endsAt: clock(begin + next.value.seconds + fillS),
+      };
     }
     const event = next.value;
     if (event.type === "waits") found.waits.push({ from: clock(event.at), to: clock(event.until), why: event.why });

@@ -33,14 +33,26 @@ export function setsOfNight(site: SiteFile, runs: readonly PlanRun[]): NightSet[
     found.set(key, set);
   }
   const place = (id: string): number => w.stationIndex.get(id) as number;
-  const sets = [...found.values()].map(({ ids, seconds }) => {
-    const stationIds = [...ids].sort((a, b) => place(a) - place(b));
-    const partsLpm = stationIds.reduce((sum, id) => sum + (flow.get(id) as number), 0);
-    return { stationIds, seconds, partsLpm, litres: (partsLpm * seconds) / 60, covered: 0, ratio: known.get(setKey(stationIds)) ?? null };
-  }).sort((a, b) => b.litres - a.litres || b.seconds - a.seconds);
+  const sets = [...found.values()]
+    .map(({ ids, seconds }) => {
+      const stationIds = [...ids].sort((a, b) => place(a) - place(b));
+      const partsLpm = stationIds.reduce((sum, id) => sum + (flow.get(id) as number), 0);
+      return {
+        stationIds,
+        seconds,
+        partsLpm,
+        litres: (partsLpm * seconds) / 60,
+        covered: 0,
+        ratio: known.get(setKey(stationIds)) ?? null,
+      };
+    })
+    .sort((a, b) => b.litres - a.litres || b.seconds - a.seconds);
   const all = sets.reduce((sum, s) => sum + s.seconds, 0);
   let so = 0;
-  return sets.map((s) => { so += s.seconds; return { ...s, covered: all > 0 ? so / all : 0 }; });
+  return sets.map((s) => {
+    so += s.seconds;
+    return { ...s, covered: all > 0 ? so / all : 0 };
+  });
 }
 
 /**
@@ -48,9 +60,23 @@ export function setsOfNight(site: SiteFile, runs: readonly PlanRun[]): NightSet[
  *
  * @param usualRatio what sets of this site use of the sum of their parts, where enough were learned to say
  */
-export function missingPart(site: SiteFile, set: { stationIds: string[]; meanLpm: number; partsLpm: number }, usualRatio = 1): string | null {
+export function missingPart(
+  site: SiteFile,
+  set: { stationIds: string[]; meanLpm: number; partsLpm: number },
+  usualRatio = 1,
+): string | null {
   if (set.meanLpm / set.partsLpm / usualRatio > 0.9) return null;
-  const parts = set.stationIds.map((id) => ({ id, lpm: expectedFlow(site.stations.find((s) => s.id === id) as Station)?.lpm ?? 0 }));
-  const close = parts.map((p) => ({ id: p.id, off: Math.abs(set.meanLpm / (usualRatio * (set.partsLpm - p.lpm)) - 1), share: p.lpm / set.partsLpm })).filter((p) => p.off < 0.04 && p.share > 0.12).sort((a, b) => a.off - b.off);
+  const parts = set.stationIds.map((id) => ({
+    id,
+    lpm: expectedFlow(site.stations.find((s) => s.id === id) as Station)?.lpm ?? 0,
+  }));
+  const close = parts
+    .map((p) => ({
+      id: p.id,
+      off: Math.abs(set.meanLpm / (usualRatio * (set.partsLpm - p.lpm)) - 1),
+      share: p.lpm / set.partsLpm,
+    }))
+    .filter((p) => p.off < 0.04 && p.share > 0.12)
+    .sort((a, b) => a.off - b.off);
   return close[0]?.id ?? null;
 }

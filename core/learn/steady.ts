@@ -16,7 +16,10 @@ export function windowStatistics(samples: number[]): WindowStatistics {
   const n = samples.length;
   const meanLpm = samples.reduce((a, b) => a + b, 0) / n;
   const sdLpm = n > 1 ? Math.sqrt(samples.reduce((a, b) => a + (b - meanLpm) ** 2, 0) / (n - 1)) : 0;
-  const line = leastSquares(samples.map((_, i) => i), samples);
+  const line = leastSquares(
+    samples.map((_, i) => i),
+    samples,
+  );
   return { meanLpm, sdLpm, driftLpm: Math.abs((line?.slope ?? 0) * (n - 1)), samples: n };
 }
 
@@ -33,17 +36,31 @@ export function isSteady(statistics: WindowStatistics, rule: SteadyRule = USUAL_
  * @param times seconds at which pulses came, ascending
  * @param resolutionS how coarsely the times were noted; what that alone can make of spread (q²/4) and drift is not held against the flow
  */
-export function pulseStatistics(times: number[], litresPerPulse: number, resolutionS = 0, rule: SteadyRule = USUAL_STEADY): WindowStatistics | null {
+export function pulseStatistics(
+  times: number[],
+  litresPerPulse: number,
+  resolutionS = 0,
+  rule: SteadyRule = USUAL_STEADY,
+): WindowStatistics | null {
   const end = times.length - 1;
   let first = end - PULSES_NEEDED;
   while (first > 0 && (times[end] as number) - (times[first] as number) < rule.windowS) first--;
   if (first < 0 || (times[end] as number) - (times[first] as number) < rule.windowS) return null;
-  const gaps = Array.from({ length: end - first }, (_, i) => (times[first + i + 1] as number) - (times[first + i] as number));
+  const gaps = Array.from(
+    { length: end - first },
+    (_, i) => (times[first + i + 1] as number) - (times[first + i] as number),
+  );
   const n = gaps.length;
   const meanGap = ((times[end] as number) - (times[first] as number)) / n;
   const variance = gaps.reduce((sum, g) => sum + (g - meanGap) ** 2, 0) / (n - 1);
   const spread = Math.sqrt(Math.max(0, variance - resolutionS ** 2 / 4));
-  const slope = Math.abs((leastSquares(gaps.map((_, i) => i), gaps)?.slope ?? 0) * (n - 1));
+  const slope = Math.abs(
+    (leastSquares(
+      gaps.map((_, i) => i),
+      gaps,
+    )?.slope ?? 0) *
+      (n - 1),
+  );
   const drift = Math.max(0, slope - 2 * resolutionS * Math.sqrt(2 / n));
   const meanLpm = (60 * litresPerPulse) / meanGap;
   return { meanLpm, sdLpm: (meanLpm * spread) / meanGap, driftLpm: (meanLpm * drift) / meanGap, samples: n };
@@ -61,6 +78,10 @@ export function pulseWaitS(litresPerPulse: number, flowLpm: number): number {
 }
 
 /** Too few pulses to judge: what they amount to over the time waited. */
-export function roughFlow(pulses: number, litresPerPulse: number, seconds: number): { meanLpm: number; sdLpm: number; samples: number } {
+export function roughFlow(
+  pulses: number,
+  litresPerPulse: number,
+  seconds: number,
+): { meanLpm: number; sdLpm: number; samples: number } {
   return { meanLpm: seconds > 0 ? (60 * litresPerPulse * pulses) / seconds : 0, sdLpm: 0, samples: pulses };
 }

@@ -27,9 +27,16 @@ export type ComparedPolicy = {
 export type AskedPolicy = { name: string; policy: Policy };
 
 /** `--policies`: a list of names of starting points, of policies (with a `name` if wanted), or of both. */
-export function readPolicies(site: SiteFile, value: unknown): { ok: true; policies: AskedPolicy[] } | { ok: false; problem: FileProblem } {
-  const refuse = (path: string, message: string): { ok: false; problem: FileProblem } => ({ ok: false, problem: { code: "shape", path, message: `${path}: ${message}` } });
-  if (!Array.isArray(value) || value.length === 0) return refuse("policies", "must be a list of at least one policy or name of a starting point");
+export function readPolicies(
+  site: SiteFile,
+  value: unknown,
+): { ok: true; policies: AskedPolicy[] } | { ok: false; problem: FileProblem } {
+  const refuse = (path: string, message: string): { ok: false; problem: FileProblem } => ({
+    ok: false,
+    problem: { code: "shape", path, message: `${path}: ${message}` },
+  });
+  if (!Array.isArray(value) || value.length === 0)
+    return refuse("policies", "must be a list of at least one policy or name of a starting point");
   const policies: AskedPolicy[] = [];
   for (const [i, one] of value.entries()) {
     if (typeof one === "string") {
@@ -43,19 +50,44 @@ export function readPolicies(site: SiteFile, value: unknown): { ok: true; polici
     if (!parsed.success) {
       const issue = parsed.error.issues[0];
       const extra = issue?.code === "unrecognized_keys" ? [issue.keys[0] as string] : [];
-      return refuse(`policies[${i}]${pathText([...(issue?.path ?? []), ...extra]).replace(/^(?=[^[.])/, ".")}`, issue?.message ?? "is not right");
+      return refuse(
+        `policies[${i}]${pathText([...(issue?.path ?? []), ...extra]).replace(/^(?=[^[.])/, ".")}`,
+        issue?.message ?? "is not right",
+      );
     }
-    policies.push({ name: typeof name === "string" ? name : (parsed.data.preset ?? `policy ${i + 1}`), policy: parsed.data });
+    policies.push({
+      name: typeof name === "string" ? name : (parsed.data.preset ?? `policy ${i + 1}`),
+      policy: parsed.data,
+    });
   }
   return { ok: true, policies };
 }
 
 /** The same night, with and without its faults, under each policy. */
-export function comparePolicies(site: SiteFile, options: { date: string; faults: unknown; policies: readonly AskedPolicy[]; seed?: number; exact?: boolean; onProgress?: (share: number) => boolean }): { ok: true; rows: ComparedPolicy[] } | { ok: false; problem: FileProblem } | { ok: false; cancelled: true } {
-  const resolved = resolveFaults(site, options.faults, options.date, new Night(waterworks(site), options.date).starts[0]?.at ?? instantOf(site.site.timeZone, options.date, "00:00"));
+export function comparePolicies(
+  site: SiteFile,
+  options: {
+    date: string;
+    faults: unknown;
+    policies: readonly AskedPolicy[];
+    seed?: number;
+    exact?: boolean;
+    onProgress?: (share: number) => boolean;
+  },
+): { ok: true; rows: ComparedPolicy[] } | { ok: false; problem: FileProblem } | { ok: false; cancelled: true } {
+  const resolved = resolveFaults(
+    site,
+    options.faults,
+    options.date,
+    new Night(waterworks(site), options.date).starts[0]?.at ?? instantOf(site.site.timeZone, options.date, "00:00"),
+  );
   if (!resolved.ok) return resolved;
   const rows: ComparedPolicy[] = [];
-  const night = { date: options.date, ...(options.seed === undefined ? {} : { seed: options.seed }), exact: options.exact ?? false };
+  const night = {
+    date: options.date,
+    ...(options.seed === undefined ? {} : { seed: options.seed }),
+    exact: options.exact ?? false,
+  };
   for (const [i, { name, policy }] of options.policies.entries()) {
     if (options.onProgress?.(i / options.policies.length) === false) return { ok: false, cancelled: true };
     const judged = { ...site, policy };
@@ -65,8 +97,14 @@ export function comparePolicies(site: SiteFile, options: { date: string; faults:
     if (!calm.ok) return calm;
     const { result } = faulty;
     rows.push({
-      policy: name, trips: tripsOf(result), falseTrips: tripsOf(calm.result), secondsToIsolate: isolatedAfter(site, result, resolved.faults), litresLost: Math.round(10 * result.totals.lostL) / 10,
-      minutesNotWatered: Math.round(100 * result.unwatered.reduce((sum, u) => sum + u.minutes, 0)) / 100, lockouts: result.lockouts, alarms: result.alarms.length,
+      policy: name,
+      trips: tripsOf(result),
+      falseTrips: tripsOf(calm.result),
+      secondsToIsolate: isolatedAfter(site, result, resolved.faults),
+      litresLost: Math.round(10 * result.totals.lostL) / 10,
+      minutesNotWatered: Math.round(100 * result.unwatered.reduce((sum, u) => sum + u.minutes, 0)) / 100,
+      lockouts: result.lockouts,
+      alarms: result.alarms.length,
     });
   }
   return { ok: true, rows };
@@ -74,7 +112,10 @@ export function comparePolicies(site: SiteFile, options: { date: string; faults:
 
 /** Limits that tripped: flow limits by event, burst, off-schedule and pump by alarm. */
 function tripsOf(night: Simulation): number {
-  return night.events.filter((e) => e.type === "trip").length + night.alarms.filter((a) => a.kind === "burst" || a.kind === "offSchedule" || a.kind === "pumpNoFlow").length;
+  return (
+    night.events.filter((e) => e.type === "trip").length +
+    night.alarms.filter((a) => a.kind === "burst" || a.kind === "offSchedule" || a.kind === "pumpNoFlow").length
+  );
 }
 
 /** The slowest of the faults: from when it began to act (a station's: when its station ran) to the first lockout or stop of what it sits on; null where one never was. */
@@ -86,12 +127,25 @@ function isolatedAfter(site: SiteFile, night: Simulation, faults: readonly Fault
     const station = w.stationIndex.get(f.subjectId);
     const main = station === undefined ? w.mainlineIndex.get(f.subjectId) : (w.stationMainline[station] as number);
     const mains = main === undefined ? [] : (w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]?.id as string);
-    const pocs = main === undefined ? site.pocs.map((p) => p.id) : (w.pocsAbove[main] ?? []).map((p) => site.pocs[p]?.id as string);
+    const pocs =
+      main === undefined
+        ? site.pocs.map((p) => p.id)
+        : (w.pocsAbove[main] ?? []).map((p) => site.pocs[p]?.id as string);
     const holders = new Set([f.subjectId, ...mains, ...pocs]);
     // A station's fault does nothing until its station runs.
-    const acts = station === undefined ? f.from : Math.max(f.from, Math.min(...night.runs.filter((r) => r.stationId === f.subjectId && at(r.end) > f.from).map((r) => at(r.start))));
+    const acts =
+      station === undefined
+        ? f.from
+        : Math.max(
+            f.from,
+            Math.min(
+              ...night.runs.filter((r) => r.stationId === f.subjectId && at(r.end) > f.from).map((r) => at(r.start)),
+            ),
+          );
     if (!Number.isFinite(acts)) continue;
-    const ended = night.events.find((e) => (e.type === "lockedOut" || e.type === "stopped") && at(e.at) >= acts && holders.has(e.subjectId));
+    const ended = night.events.find(
+      (e) => (e.type === "lockedOut" || e.type === "stopped") && at(e.at) >= acts && holders.has(e.subjectId),
+    );
     if (!ended) return null;
     worst = Math.max(worst, at(ended.at) - acts);
   }

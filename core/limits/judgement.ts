@@ -63,7 +63,9 @@ export function judgedNight(asked: SiteFile, date: string): JudgedNight {
     known.set(key, ratio);
     return ratio;
   });
-  const seasonNights = Array.from({ length: SEASON_DAYS }, (_, i) => addDays(date, i)).filter((d) => site.programs.some((p) => p.enabled !== false && isDue(p, d))).length;
+  const seasonNights = Array.from({ length: SEASON_DAYS }, (_, i) => addDays(date, i)).filter((d) =>
+    site.programs.some((p) => p.enabled !== false && isDue(p, d)),
+  ).length;
   return { w, date, runs, stretches, drawn, seasonNights };
 }
 
@@ -72,7 +74,20 @@ export function withSetsLearned(night: JudgedNight): JudgedNight {
   const { w, stretches, drawn } = night;
   const ids = (s: Stretch): string[] => s.stations.map((i) => w.site.stations[i]?.id as string);
   const at = "1970-01-01T00:00:00Z";
-  const setRatios = [...new Map(stretches.flatMap((s, i) => (s.stations.length > 1 ? [[setKey(ids(s)), { stationIds: ids(s), ratio: drawn[i] as number, meanLpm: 0, sdLpm: 0, partsLpm: 0, at }] as const] : []))).values()];
+  const setRatios = [
+    ...new Map(
+      stretches.flatMap((s, i) =>
+        s.stations.length > 1
+          ? [
+              [
+                setKey(ids(s)),
+                { stationIds: ids(s), ratio: drawn[i] as number, meanLpm: 0, sdLpm: 0, partsLpm: 0, at },
+              ] as const,
+            ]
+          : [],
+      ),
+    ).values(),
+  ];
   return { ...night, w: { ...w, site: { ...w.site, setRatios } } };
 }
 
@@ -82,7 +97,12 @@ export function drawnShare(w: Waterworks, date: string, stations: number[], at: 
   if (expected <= 0) return 1;
   const calendar = new CapacityCalendar(w, date);
   const bench = new Plant(w, calendar, [], null, false, true);
-  const commands = { stations: new Set(stations), pocValve: w.site.pocs.map(() => true), mainlineValve: w.site.mainlines.map(() => true), pump: w.site.pocs.map(() => true) };
+  const commands = {
+    stations: new Set(stations),
+    pocValve: w.site.pocs.map(() => true),
+    mainlineValve: w.site.mainlines.map(() => true),
+    pump: w.site.pocs.map(() => true),
+  };
   let flow = 0;
   for (let t = 0; t < SETTLES_S; t++) {
     const { stationLpm } = bench.second(at + t, commands);
@@ -94,20 +114,39 @@ export function drawnShare(w: Waterworks, date: string, stations: number[], at: 
 export type JudgeOptions = { nights?: number; seed?: number; onProgress?: (share: number) => boolean };
 
 /** Figures of each policy, all judged on the same simulated nights. `onProgress` hears 0 to 1 and cancels with false (null is returned then). */
-export function policyFigures(night: JudgedNight, policies: readonly Policy[], options: JudgeOptions = {}): PolicyFigures[] | null {
+export function policyFigures(
+  night: JudgedNight,
+  policies: readonly Policy[],
+  options: JudgeOptions = {},
+): PolicyFigures[] | null {
   const limits = policies.map((p) => limitsOf(night, p));
   const falseTrips = falseTripsOf(night, policies, limits, options);
-  return falseTrips && policies.map((p, i) => ({ ...seenBy(night, p, limits[i] as SetLimits[]), falseTrips: falseTrips[i] as FalseTrips, lateralL: lateralLitres(night, p, limits[i] as SetLimits[]) }));
+  return (
+    falseTrips &&
+    policies.map((p, i) => ({
+      ...seenBy(night, p, limits[i] as SetLimits[]),
+      falseTrips: falseTrips[i] as FalseTrips,
+      lateralL: lateralLitres(night, p, limits[i] as SetLimits[]),
+    }))
+  );
 }
 
 /** Which breaks a policy sees in the sets that run. */
-function seenBy(night: JudgedNight, policy: Policy, limits: SetLimits[]): Omit<PolicyFigures, "falseTrips" | "lateralL"> {
+function seenBy(
+  night: JudgedNight,
+  policy: Policy,
+  limits: SetLimits[],
+): Omit<PolicyFigures, "falseTrips" | "lateralL"> {
   const { w, stretches } = night;
   const { site } = w;
   const lateral = new Map<number, boolean[]>();
   const outlet = new Map<number, boolean[]>();
   const neverOpens = new Map<number, boolean[]>();
-  const note = (into: Map<number, boolean[]>, s: number, seen: boolean): void => { const known = into.get(s); if (known) known.push(seen); else into.set(s, [seen]); };
+  const note = (into: Map<number, boolean[]>, s: number, seen: boolean): void => {
+    const known = into.get(s);
+    if (known) known.push(seen);
+    else into.set(s, [seen]);
+  };
   stretches.forEach((stretch, i) => {
     const limit = limits[i] as SetLimits;
     const judged = limit.judged && isJudged(stretch, policy);
@@ -120,11 +159,16 @@ function seenBy(night: JudgedNight, policy: Policy, limits: SetLimits[]): Omit<P
       note(neverOpens, s, judged && drawn - own < limit.lowLpm);
     }
   });
-  const ids = (from: Map<number, boolean[]>, test: (seen: boolean[]) => boolean): string[] => [...from].filter(([, seen]) => test(seen)).map(([s]) => site.stations[s]?.id as string);
+  const ids = (from: Map<number, boolean[]>, test: (seen: boolean[]) => boolean): string[] =>
+    [...from].filter(([, seen]) => test(seen)).map(([s]) => site.stations[s]?.id as string);
   const never = (seen: boolean[]): boolean => !seen.some(Boolean);
   return {
-    stations: lateral.size, watched: shareOf(watchedIn(stretches, policy.persistenceS).values()),
-    lateralNever: ids(lateral, never), lateralSometimes: ids(lateral, (seen) => !never(seen) && seen.some((x) => !x)), outletNever: ids(outlet, never), neverOpensUnseen: ids(neverOpens, never),
+    stations: lateral.size,
+    watched: shareOf(watchedIn(stretches, policy.persistenceS).values()),
+    lateralNever: ids(lateral, never),
+    lateralSometimes: ids(lateral, (seen) => !never(seen) && seen.some((x) => !x)),
+    outletNever: ids(outlet, never),
+    neverOpensUnseen: ids(neverOpens, never),
   };
 }
 
@@ -135,7 +179,8 @@ function limitsOf({ w, stretches }: JudgedNight, policy: Policy): SetLimits[] {
   });
 }
 
-export const isJudged = (stretch: Stretch, policy: Policy): boolean => stretch.to - stretch.judgedFrom >= Math.max(1, policy.persistenceS);
+export const isJudged = (stretch: Stretch, policy: Policy): boolean =>
+  stretch.to - stretch.judgedFrom >= Math.max(1, policy.persistenceS);
 
 /** What a stretch draws ÷ what is expected of it: its ratio is in the expectation already where it was learned. */
 function shareDrawn({ w, stretches, drawn }: JudgedNight, i: number): number {
@@ -150,11 +195,19 @@ const STRAYS = 0.08;
  * Nights without any fault: each station off by its learned spread, the supply varying, the sensor noisy. Counts trips, one for one unbroken condition;
  * with a retest only the second of a set. Every policy judges the same readings.
  */
-function falseTripsOf(night: JudgedNight, policies: readonly Policy[], limits: SetLimits[][], options: JudgeOptions): FalseTrips[] | null {
+function falseTripsOf(
+  night: JudgedNight,
+  policies: readonly Policy[],
+  limits: SetLimits[][],
+  options: JudgeOptions,
+): FalseTrips[] | null {
   const { w, stretches } = night;
   const nights = options.nights ?? NIGHTS;
   const seed = options.seed ?? 1;
-  const spread = w.site.stations.map((s) => { const e = expectedFlow(s); return e && s.learned && e.lpm > 0 ? s.learned.sdLpm / e.lpm : 0.02; });
+  const spread = w.site.stations.map((s) => {
+    const e = expectedFlow(s);
+    return e && s.learned && e.lpm > 0 ? s.learned.sdLpm / e.lpm : 0.02;
+  });
   const expected = w.site.stations.map((s) => expectedFlow(s)?.lpm ?? 0);
   const trips = policies.map(() => 0);
   for (let n = 0; n < nights; n++) {
@@ -164,19 +217,36 @@ function falseTripsOf(night: JudgedNight, policies: readonly Policy[], limits: S
     const off = w.site.stations.map((_, s) => 1 + (spread[s] as number) * normal(random));
     stretches.forEach((stretch, i) => {
       const sum = stretch.stations.reduce((total, s) => total + (expected[s] as number), 0);
-      const really = sum > 0 ? stretch.stations.reduce((total, s) => total + (expected[s] as number) * (off[s] as number), 0) / sum : 1;
+      const really =
+        sum > 0
+          ? stretch.stations.reduce((total, s) => total + (expected[s] as number) * (off[s] as number), 0) / sum
+          : 1;
       const base = (limits[0]?.[i] as SetLimits | undefined)?.expectedLpm as number;
       const drawn = base * shareDrawn(night, i) * really;
       const judges = policies.flatMap((policy, k) => {
         const limit = limits[k]?.[i] as SetLimits;
         const strays = drawn * (1 + STRAYS) > limit.highLpm || drawn * (1 - STRAYS) < limit.lowLpm;
-        return limit.judged && isJudged(stretch, policy) && strays ? [{ k, limit, policy, high: CALM, low: CALM, retests: policy.retest ? 1 : 0, from: stretch.judgedFrom, waitS: (policy.retestWaitS ?? 60) + stretch.judgedFrom - stretch.from }] : [];
+        return limit.judged && isJudged(stretch, policy) && strays
+          ? [
+              {
+                k,
+                limit,
+                policy,
+                high: CALM,
+                low: CALM,
+                retests: policy.retest ? 1 : 0,
+                from: stretch.judgedFrom,
+                waitS: (policy.retestWaitS ?? 60) + stretch.judgedFrom - stretch.from,
+              },
+            ]
+          : [];
       });
       if (judges.length === 0) return;
       // Its own noise, so that a figure does not hang on which other policies were asked for.
       const noise = randomFrom(seed * 104_729 + n * 3001 + i);
       for (let t = stretch.judgedFrom; t < stretch.to; t++) {
-        const reading = drawn * Math.sqrt(supplyVariation(t, phase[stretch.system] as number)) * (1 + READING_NOISE * normal(noise));
+        const reading =
+          drawn * Math.sqrt(supplyVariation(t, phase[stretch.system] as number)) * (1 + READING_NOISE * normal(noise));
         for (const j of judges) {
           if (t < j.from) continue;
           const high = judgeReading(j.high, reading - j.limit.highLpm, j.policy);
@@ -205,7 +275,10 @@ function falseTripsOf(night: JudgedNight, policies: readonly Policy[], limits: S
 /** Exact 95 % interval of a Poisson mean of which `count` were seen, by the Wilson–Hilferty approximation of χ². */
 export function poisson95(count: number): [number, number] {
   const chi = (df: number, z: number): number => df * (1 - 2 / (9 * df) + z * Math.sqrt(2 / (9 * df))) ** 3;
-  return [count === 0 ? 0 : Math.max(0, chi(2 * count, -1.959964) / 2), count === 0 ? 3.688879 : chi(2 * (count + 1), 1.959964) / 2];
+  return [
+    count === 0 ? 0 : Math.max(0, chi(2 * count, -1.959964) / 2),
+    count === 0 ? 3.688879 : chi(2 * (count + 1), 1.959964) / 2,
+  ];
 }
 
 /** A lateral that breaks as its station opens: water until the first set in which that is seen has tripped, and again while it is tested; else until its run ends. */
@@ -218,18 +291,28 @@ function lateralLitres(night: JudgedNight, policy: Policy, limits: SetLimits[]):
     for (const s of stretch.stations) {
       if (over.has(s)) continue;
       const breakLpm = BROKEN_LATERAL_SHARE * (expectedFlow(w.site.stations[s] as Station)?.lpm ?? 0);
-      const seen = limit.judged && isJudged(stretch, policy) && limit.expectedLpm * shareDrawn(night, i) + breakLpm > limit.highLpm;
+      const seen =
+        limit.judged &&
+        isJudged(stretch, policy) &&
+        limit.expectedLpm * shareDrawn(night, i) + breakLpm > limit.highLpm;
       const holdOffS = stretch.judgedFrom - stretch.from;
       let seconds = stretch.to - stretch.from;
       if (seen && policy.highResponse !== "notify") {
         over.add(s);
         const again = policy.retest ? holdOffS + policy.persistenceS : 0;
-        seconds = Math.min(seconds, holdOffS + policy.persistenceS) + again + (policy.highResponse === "findAndIsolate" ? holdOffS + policy.persistenceS : 0);
+        seconds =
+          Math.min(seconds, holdOffS + policy.persistenceS) +
+          again +
+          (policy.highResponse === "findAndIsolate" ? holdOffS + policy.persistenceS : 0);
       }
       by.set(s, (by.get(s) ?? 0) + (breakLpm * seconds) / 60);
     }
   });
   if (by.size === 0) return null;
   const [worstAt, worst] = [...by].reduce((a, b) => (b[1] > a[1] ? b : a));
-  return { mean: [...by.values()].reduce((a, b) => a + b, 0) / by.size, worst, worstId: w.site.stations[worstAt]?.id as string };
+  return {
+    mean: [...by.values()].reduce((a, b) => a + b, 0) / by.size,
+    worst,
+    worstId: w.site.stations[worstAt]?.id as string,
+  };
 }

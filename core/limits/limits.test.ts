@@ -10,18 +10,42 @@ import { SCHOOLS } from "./schools.ts";
 import { sightOf } from "./sight.ts";
 import { watchedShare } from "./watched.ts";
 
-const station = (values: Partial<Station>): Station => ({ id: "s", number: 1, name: "S", controllerId: "c", mainlineId: "m", designFlowLpm: 100, ...values });
-const policy: Policy = { basis: "station", highPercent: 20, lowPercent: 25, persistenceS: 60, highResponse: "notify", lowResponse: "notify" };
+const station = (values: Partial<Station>): Station => ({
+  id: "s",
+  number: 1,
+  name: "S",
+  controllerId: "c",
+  mainlineId: "m",
+  designFlowLpm: 100,
+  ...values,
+});
+const policy: Policy = {
+  basis: "station",
+  highPercent: 20,
+  lowPercent: 25,
+  persistenceS: 60,
+  highResponse: "notify",
+  lowResponse: "notify",
+};
 
 describe("limits of a running set", () => {
   it("sum station by station, overrides included; unmonitored add to expected and high, nothing to low", () => {
-    expect(setLimits(policy, [station({}), station({ highPercent: 50, lowPercent: 10 }), station({ monitored: false })])).toEqual({ expectedLpm: 300, highLpm: 120 + 150 + 120, lowLpm: 75 + 90, judged: true });
+    expect(
+      setLimits(policy, [station({}), station({ highPercent: 50, lowPercent: 10 }), station({ monitored: false })]),
+    ).toEqual({ expectedLpm: 300, highLpm: 120 + 150 + 120, lowLpm: 75 + 90, judged: true });
     expect(setLimits(policy, [station({ monitored: false })]).judged).toBe(false);
     expect(setLimits(policy, [station({ designFlowLpm: undefined })]).judged).toBe(false);
     expect(setLimits(policy, [station({})], 30).highLpm).toBe(150);
   });
   it("graded: the band with the largest fromLpm at or under expected; overrides do not apply; below the first band the plain figures", () => {
-    const graded: Policy = { ...policy, basis: "graded", bands: [{ fromLpm: 300, percent: 10 }, { fromLpm: 150, percent: 30 }] };
+    const graded: Policy = {
+      ...policy,
+      basis: "graded",
+      bands: [
+        { fromLpm: 300, percent: 10 },
+        { fromLpm: 150, percent: 30 },
+      ],
+    };
     expect(setLimits(graded, [station({ highPercent: 90 })])).toMatchObject({ highLpm: 120, lowLpm: 75 });
     expect(setLimits(graded, [station({}), station({})])).toMatchObject({ highLpm: 260, lowLpm: 140 });
     expect(setLimits(graded, [station({}), station({}), station({})]).highLpm).toBeCloseTo(330, 9);
@@ -30,23 +54,29 @@ describe("limits of a running set", () => {
 
 describe("persistence", () => {
   it("trips at the end of the n-th reading without a break, once for one unbroken condition", () => {
-    fc.assert(fc.property(fc.array(fc.boolean(), { maxLength: 60 }), fc.integer({ min: 1, max: 8 }), (readings, n) => {
-      let state = CALM;
-      let run = 0;
-      for (const beyond of readings) {
-        run = beyond ? run + 1 : 0;
-        const next = countBeyond(state, beyond, n);
-        expect(next.trips).toBe(run === n);
-        state = next.state;
-      }
-    }));
+    fc.assert(
+      fc.property(fc.array(fc.boolean(), { maxLength: 60 }), fc.integer({ min: 1, max: 8 }), (readings, n) => {
+        let state = CALM;
+        let run = 0;
+        for (const beyond of readings) {
+          run = beyond ? run + 1 : 0;
+          const next = countBeyond(state, beyond, n);
+          expect(next.trips).toBe(run === n);
+          state = next.state;
+        }
+      }),
+    );
   });
 });
 
 describe("the other schools of persistence", () => {
   const trips = (judge: "share" | "mean" | "unbroken", excess: number[]): number[] => {
     let state = CALM;
-    return excess.flatMap((x, i) => { const next = judgeReading(state, x, { persistenceS: 20, judge }); state = next.state; return next.trips ? [i + 1] : []; });
+    return excess.flatMap((x, i) => {
+      const next = judgeReading(state, x, { persistenceS: 20, judge });
+      state = next.state;
+      return next.trips ? [i + 1] : [];
+    });
   };
   const broken = Array.from({ length: 60 }, (_, i) => (i % 6 === 5 ? -1 : 5));
   it("a reading back inside every six seconds hides a break from the unbroken school, not from the others", () => {
@@ -57,18 +87,31 @@ describe("the other schools of persistence", () => {
     const twice = [...broken, ...calm, ...broken];
     for (const judge of ["unbroken", "share", "mean"] as const) expect(trips(judge, calm)).toEqual([]);
     expect([trips("share", twice).length, trips("mean", twice).length]).toEqual([2, 2]);
-    expect(trips("share", Array.from({ length: 60 }, (_, i) => (i % 2 ? 5 : -5)))).toEqual([]);
+    expect(
+      trips(
+        "share",
+        Array.from({ length: 60 }, (_, i) => (i % 2 ? 5 : -5)),
+      ),
+    ).toEqual([]);
   });
   it("on the bench find a lateral whose reading flutters", () => {
-    const site = smallSite((s) => { s.policy.judge = "mean"; });
-    const outcome = simulate(site, { date: "2026-07-14", faults: [{ at: "+0", kind: "brokenLateral", subjectId: "s1", size: 60 }], exact: true });
+    const site = smallSite((s) => {
+      s.policy.judge = "mean";
+    });
+    const outcome = simulate(site, {
+      date: "2026-07-14",
+      faults: [{ at: "+0", kind: "brokenLateral", subjectId: "s1", size: 60 }],
+      exact: true,
+    });
     expect(outcome.ok && outcome.result.lockouts).toEqual(["s1"]);
   });
 });
 
 describe("what a limit sees", () => {
   it("running together blinds it", () => {
-    const site = smallSite((s) => { for (const x of s.stations) x.emitter = "rotor"; });
+    const site = smallSite((s) => {
+      for (const x of s.stations) x.emitter = "rotor";
+    });
     const [first] = sightOf(site, plan(site, "2026-07-14").runs);
     expect(first?.alone).toMatchObject({ seesOutlet: true, seesLateral: true, seesNeverOpens: true });
     expect(first?.fullest.with).toEqual(["s1", "s3"]);
@@ -80,8 +123,17 @@ describe("what a limit sees", () => {
     const site = smallSite();
     const share = watchedShare(site, plan(site, "2026-07-14").runs);
     expect(share).toBeCloseTo((600 - 60) / 600, 6);
-    expect(watchedShare(smallSite((s) => { s.policy.persistenceS = 541; }), plan(site, "2026-07-14").runs)).toBe(0);
+    expect(
+      watchedShare(
+        smallSite((s) => {
+          s.policy.persistenceS = 541;
+        }),
+        plan(site, "2026-07-14").runs,
+      ),
+    ).toBe(0);
     expect(watchedShare(site, [])).toBeNull();
   });
-  it("every school is a whole policy", () => { for (const s of SCHOOLS) expect(setLimits({ ...policy, ...s.policy }, [station({})]).highLpm).toBeGreaterThan(100); });
+  it("every school is a whole policy", () => {
+    for (const s of SCHOOLS) expect(setLimits({ ...policy, ...s.policy }, [station({})]).highLpm).toBeGreaterThan(100);
+  });
 });

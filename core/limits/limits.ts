@@ -50,6 +50,7 @@ export function setLimits(policy: Policy, stations: Station[], allowanceLpm = 0,
 /** The band with the largest fromLpm at or under the expected flow; null below the first band. */
 export function gradedPercent(policy: Policy, expectedLpm: number): number | null {
   let best: { fromLpm: number; percent: number } | null = null;
-  for (const band of policy.bands ?? []) if (band.fromLpm <= expectedLpm && (best === null || band.fromLpm > best.fromLpm)) best = band;
+  for (const band of policy.bands ?? [])
+    if (band.fromLpm <= expectedLpm && (best === null || band.fromLpm > best.fromLpm)) best = band;
   return best?.percent ?? null;
 }

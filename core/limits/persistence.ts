@@ -14,7 +14,11 @@ export const MEAN_OF_S = 10;
  * One reading more. Trips at the end of the persistence-th reading beyond without a break, once for one unbroken
  * condition; one reading back inside starts the count afresh (handbook 8). `persistenceS` 0 trips at once.
  */
-export function countBeyond(state: Persistence, beyond: boolean, persistenceS: number): { state: Persistence; trips: boolean } {
+export function countBeyond(
+  state: Persistence,
+  beyond: boolean,
+  persistenceS: number,
+): { state: Persistence; trips: boolean } {
   if (!beyond) return { state: CALM, trips: false };
   const count = state.count + 1;
   const trips = !state.told && count >= persistenceS;
@@ -28,7 +32,11 @@ export function countBeyond(state: Persistence, beyond: boolean, persistenceS: n
  * @param excessLpm how far beyond the limit the reading is; under 0 inside
  * @returns `beyond`: as the school sees it now
  */
-export function judgeReading(state: Persistence, excessLpm: number, policy: Pick<Policy, "persistenceS" | "judge">): { state: Persistence; trips: boolean; beyond: boolean } {
+export function judgeReading(
+  state: Persistence,
+  excessLpm: number,
+  policy: Pick<Policy, "persistenceS" | "judge">,
+): { state: Persistence; trips: boolean; beyond: boolean } {
   const { persistenceS, judge = "unbroken" } = policy;
   if (judge === "unbroken") {
     const beyond = excessLpm > 1e-6;

@@ -10,7 +10,10 @@ export type Inherited = { policy: Policy; from: Partial<Record<PolicyKey, string
 export function policyOfMain(w: Waterworks, main: number): Inherited {
   const pocs = w.pocsAbove[main] ?? [];
   const above = [...(w.mainsAbove[main] ?? [])].reverse();
-  return inherited(w.site.policy, [...(pocs.length === 1 ? [w.site.pocs[pocs[0] as number]] : []), ...above.map((m) => w.site.mainlines[m])]);
+  return inherited(w.site.policy, [
+    ...(pocs.length === 1 ? [w.site.pocs[pocs[0] as number]] : []),
+    ...above.map((m) => w.site.mainlines[m]),
+  ]);
 }
 
 /** The policy that judges a set as a whole (persistence, school, responses, retest): that of the lowest mainline that all of it hangs on, else of its one point of connection, else the site's. */
@@ -23,7 +26,10 @@ export function policyOfSet(w: Waterworks, stations: readonly number[]): Policy 
   return pocs.length === 1 ? inherited(w.site.policy, [w.site.pocs[pocs[0] as number]]).policy : w.site.policy;
 }
 
-function inherited(site: Policy, levels: readonly ({ id: string; policy?: PolicyOverride | undefined } | undefined)[]): Inherited {
+function inherited(
+  site: Policy,
+  levels: readonly ({ id: string; policy?: PolicyOverride | undefined } | undefined)[],
+): Inherited {
   const found: Inherited = { policy: site, from: {} };
   for (const level of levels)
     for (const [key, value] of Object.entries(level?.policy ?? {}) as [PolicyKey, never][]) {
@@ -34,7 +40,8 @@ function inherited(site: Policy, levels: readonly ({ id: string; policy?: Policy
   return found;
 }
 
-const hasOverrides = (site: SiteFile): boolean => site.pocs.some((p) => p.policy) || site.mainlines.some((m) => m.policy);
+const hasOverrides = (site: SiteFile): boolean =>
+  site.pocs.some((p) => p.policy) || site.mainlines.some((m) => m.policy);
 
 const KNOWN = new WeakMap<SiteFile, SiteFile>();
 
@@ -47,7 +54,9 @@ export function withInherited(site: SiteFile): SiteFile {
   const stations = site.stations.map((s, i): Station => {
     const { policy, from } = policyOfMain(w, w.stationMainline[i] as number);
     return {
-      ...s, ...(s.highPercent === undefined && from.highPercent !== undefined ? { highPercent: policy.highPercent } : {}), ...(s.lowPercent === undefined && from.lowPercent !== undefined ? { lowPercent: policy.lowPercent } : {}),
+      ...s,
+      ...(s.highPercent === undefined && from.highPercent !== undefined ? { highPercent: policy.highPercent } : {}),
+      ...(s.lowPercent === undefined && from.lowPercent !== undefined ? { lowPercent: policy.lowPercent } : {}),
     };
   });
   const made = { ...site, stations };

@@ -41,33 +41,62 @@ export function remediesFor(night: JudgedNight, policy: Policy, stationIds: read
       const really = limit.expectedLpm * ((drawn[i] as number) / setRatio(site, stations));
       return [{ s, stations, limit, really, ratio: (really + lateral) / limit.expectedLpm }];
     });
-    const best = sets.filter((x) => isJudged(x.s, policy) && x.limit.judged).sort((a, b) => b.ratio - a.ratio)[0] ?? sets.sort((a, b) => b.ratio - a.ratio)[0];
+    const best =
+      sets.filter((x) => isJudged(x.s, policy) && x.limit.judged).sort((a, b) => b.ratio - a.ratio)[0] ??
+      sets.sort((a, b) => b.ratio - a.ratio)[0];
     if (!best) return [];
     const percent = Math.floor(100 * (best.ratio - 1) - 1e-9);
     const calm = best.really * (1 + CLEAR_OF_NOISE) < best.limit.expectedLpm * (1 + percent / 100);
-    const learned = setLimits(policy, best.stations, 0, best.really / best.stations.reduce((sum, x) => sum + (expectedFlow(x)?.lpm ?? 0), 0));
-    return [{
-      stationId, withIds: best.s.stations.map((x) => site.stations[x]?.id as string), highPercent: isJudged(best.s, policy) && percent >= 1 && calm ? percent : null,
-      setLearned: best.s.stations.length > 1 && isJudged(best.s, policy) && best.really + lateral > learned.highLpm, fewerAtOnce: fewerAtOnce(night, policy, at, lateral, end),
-    }];
+    const learned = setLimits(
+      policy,
+      best.stations,
+      0,
+      best.really / best.stations.reduce((sum, x) => sum + (expectedFlow(x)?.lpm ?? 0), 0),
+    );
+    return [
+      {
+        stationId,
+        withIds: best.s.stations.map((x) => site.stations[x]?.id as string),
+        highPercent: isJudged(best.s, policy) && percent >= 1 && calm ? percent : null,
+        setLearned: best.s.stations.length > 1 && isJudged(best.s, policy) && best.really + lateral > learned.highLpm,
+        fewerAtOnce: fewerAtOnce(night, policy, at, lateral, end),
+      },
+    ];
   });
 }
 
 /** Fewer at once in the programs of a station, until its break is seen in a set. */
-function fewerAtOnce({ w, date }: JudgedNight, policy: Policy, at: number, lateralLpm: number, end: number): Remedy["fewerAtOnce"] {
+function fewerAtOnce(
+  { w, date }: JudgedNight,
+  policy: Policy,
+  at: number,
+  lateralLpm: number,
+  end: number,
+): Remedy["fewerAtOnce"] {
   const { site } = w;
   const id = site.stations[at]?.id as string;
   const mine = site.programs.filter((p) => p.enabled !== false && p.runs.some((r) => r.stationId === id));
   const most = Math.max(...mine.map((p) => p.maxStationsAtOnce ?? 1));
-  for (const atOnce of [...new Set([Math.floor(most / 2), Math.floor(most / 4), 2, 1])].filter((n) => n >= 1 && n < most)) {
-    const changed: SiteFile = { ...site, programs: site.programs.map((p) => (mine.includes(p) ? { ...p, maxStationsAtOnce: Math.min(atOnce, p.maxStationsAtOnce ?? 1) } : p)) };
+  for (const atOnce of [...new Set([Math.floor(most / 2), Math.floor(most / 4), 2, 1])].filter(
+    (n) => n >= 1 && n < most,
+  )) {
+    const changed: SiteFile = {
+      ...site,
+      programs: site.programs.map((p) =>
+        mine.includes(p) ? { ...p, maxStationsAtOnce: Math.min(atOnce, p.maxStationsAtOnce ?? 1) } : p,
+      ),
+    };
     const ww = waterworks(changed);
     const stretches = stretchesOf(ww, plan(changed, date).runs);
     const seen = stretches.some((s) => {
       if (!s.stations.includes(at) || !isJudged(s, policy)) return false;
       const stations = s.stations.map((x) => site.stations[x] as Station);
       const limit = setLimits(policy, stations, 0, setRatio(site, stations));
-      return limit.judged && limit.expectedLpm * (drawnShare(ww, date, s.stations, s.from) / setRatio(site, stations)) + lateralLpm > limit.highLpm;
+      return (
+        limit.judged &&
+        limit.expectedLpm * (drawnShare(ww, date, s.stations, s.from) / setRatio(site, stations)) + lateralLpm >
+          limit.highLpm
+      );
     });
     if (seen) return { atOnce, laterMin: (Math.max(...stretches.map((s) => s.to)) - end) / 60 };
   }

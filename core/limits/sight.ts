@@ -57,13 +57,29 @@ export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
     const pocs = site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
     const sensors = pocs.flatMap((p) => pocSensing(w, w.pocIndex.get(p.id) as number).sensors);
     const minima = sensors.map((d) => sensorRange(d).minLpm);
-    const yields = site.sources.filter((x) => x.enabled !== false && pocs.some((p) => p.sourceIds.includes(x.id))).map((x) => x.yieldLpm);
-    return [{
-      stationId: s.id, expectedLpm: expected.lpm, alone: sight(site, s, [s]), fullest: sight(site, s, company(fullest)),
-      best: mine.length === 0 ? sight(site, s, [s]) : mine.map((set) => sight(site, s, company(set))).reduce((a, b) => (margin(b) > margin(a) ? b : a)),
-      sensorMinLpm: minima.length > 0 && minima.every((m) => m !== null) ? minima.reduce((a: number, m) => a + (m ?? 0), 0) : null,
-      deliverableLpm: yields.length > 0 && yields.every((v) => v !== undefined) ? yields.reduce((a: number, v) => a + (v ?? 0), 0) : null,
-    }];
+    const yields = site.sources
+      .filter((x) => x.enabled !== false && pocs.some((p) => p.sourceIds.includes(x.id)))
+      .map((x) => x.yieldLpm);
+    return [
+      {
+        stationId: s.id,
+        expectedLpm: expected.lpm,
+        alone: sight(site, s, [s]),
+        fullest: sight(site, s, company(fullest)),
+        best:
+          mine.length === 0
+            ? sight(site, s, [s])
+            : mine.map((set) => sight(site, s, company(set))).reduce((a, b) => (margin(b) > margin(a) ? b : a)),
+        sensorMinLpm:
+          minima.length > 0 && minima.every((m) => m !== null)
+            ? minima.reduce((a: number, m) => a + (m ?? 0), 0)
+            : null,
+        deliverableLpm:
+          yields.length > 0 && yields.every((v) => v !== undefined)
+            ? yields.reduce((a: number, v) => a + (v ?? 0), 0)
+            : null,
+      },
+    ];
   });
 }
 
@@ -77,8 +93,14 @@ function sight(site: SiteFile, station: Station, set: Station[]): Sight {
   const outlet = BROKEN_OUTLET_LPM[station.emitter ?? "other"];
   const lateral = BROKEN_LATERAL_SHARE * own;
   return {
-    with: set.map((s) => s.id), expectedLpm, highLpm, lowLpm,
-    outletRatio: (expectedLpm + outlet) / expectedLpm, lateralRatio: (expectedLpm + lateral) / expectedLpm,
-    seesOutlet: expectedLpm + outlet > highLpm, seesLateral: expectedLpm + lateral > highLpm, seesNeverOpens: expectedLpm - own < lowLpm,
+    with: set.map((s) => s.id),
+    expectedLpm,
+    highLpm,
+    lowLpm,
+    outletRatio: (expectedLpm + outlet) / expectedLpm,
+    lateralRatio: (expectedLpm + lateral) / expectedLpm,
+    seesOutlet: expectedLpm + outlet > highLpm,
+    seesLateral: expectedLpm + lateral > highLpm,
+    seesNeverOpens: expectedLpm - own < lowLpm,
   };
 }

@@ -18,11 +18,19 @@ export type Stretch = {
 export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] {
   const { site } = w;
   const found: Stretch[] = [];
-  const all = runs.map((r) => ({ s: w.stationIndex.get(r.stationId) as number, from: Date.parse(r.start) / 1000, to: Date.parse(r.end) / 1000 }));
+  const all = runs.map((r) => ({
+    s: w.stationIndex.get(r.stationId) as number,
+    from: Date.parse(r.start) / 1000,
+    to: Date.parse(r.end) / 1000,
+  }));
   for (let system = 0; system < w.systemCount; system++) {
-    const mine = all.filter((r) => w.systemOfMainline[w.stationMainline[r.s] as number] === system).sort((a, b) => a.from - b.from);
+    const mine = all
+      .filter((r) => w.systemOfMainline[w.stationMainline[r.s] as number] === system)
+      .sort((a, b) => a.from - b.from);
     if (mine.length === 0) continue;
-    const mainHoldS = Math.max(...site.mainlines.flatMap((m, i) => (w.systemOfMainline[i] === system ? [m.holdOffS ?? 60] : [])));
+    const mainHoldS = Math.max(
+      ...site.mainlines.flatMap((m, i) => (w.systemOfMainline[i] === system ? [m.holdOffS ?? 60] : [])),
+    );
     const seen = systemIsSensed(w, system);
     const changes = [...new Set(mine.flatMap((r) => [r.from, r.to]))].sort((a, b) => a - b);
     let first = 0;

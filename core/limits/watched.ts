@@ -20,7 +20,10 @@ export function watchedByStation(site: SiteFile, runs: PlanRun[]): Map<string, {
 }
 
 /** Seconds run and seconds watched of each station, by place in the file. */
-export function watchedIn(stretches: readonly Stretch[], persistence: number | ((stretch: Stretch) => number)): Map<number, { runS: number; watchedS: number }> {
+export function watchedIn(
+  stretches: readonly Stretch[],
+  persistence: number | ((stretch: Stretch) => number),
+): Map<number, { runS: number; watchedS: number }> {
   const found = new Map<number, { runS: number; watchedS: number }>();
   for (const stretch of stretches) {
     const { from, to, judgedFrom, stations } = stretch;
@@ -28,7 +31,10 @@ export function watchedIn(stretches: readonly Stretch[], persistence: number | (
     const judged = to - judgedFrom;
     for (const s of stations) {
       const known = found.get(s) ?? { runS: 0, watchedS: 0 };
-      found.set(s, { runS: known.runS + to - from, watchedS: known.watchedS + (judged > 0 && judged >= persistenceS ? judged : 0) });
+      found.set(s, {
+        runS: known.runS + to - from,
+        watchedS: known.watchedS + (judged > 0 && judged >= persistenceS ? judged : 0),
+      });
     }
   }
   return found;
@@ -36,6 +42,9 @@ export function watchedIn(stretches: readonly Stretch[], persistence: number | (
 
 export function shareOf(seen: Iterable<{ runS: number; watchedS: number }>): number | null {
   let [run, watched] = [0, 0];
-  for (const s of seen) { run += s.runS; watched += s.watchedS; }
+  for (const s of seen) {
+    run += s.runS;
+    watched += s.watchedS;
+  }
   return run === 0 ? null : watched / run;
 }

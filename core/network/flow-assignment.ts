@@ -31,7 +31,9 @@ export class FlowAssignment {
     this.head = Array<number>(nodes).fill(-1);
     this.mark = Array<number>(nodes).fill(0);
     const pocIn = (p: number): number => 1 + sources.length + 2 * p;
-    const byPriority = sources.map((_, s) => s).sort((a, b) => (sources[a]?.priority ?? 1) - (sources[b]?.priority ?? 1) || a - b);
+    const byPriority = sources
+      .map((_, s) => s)
+      .sort((a, b) => (sources[a]?.priority ?? 1) - (sources[b]?.priority ?? 1) || a - b);
     // Arcs are found last-added first, so what should be drawn on first is added last.
     for (const m of mainlines.keys()) {
       this.mainlineArc[m] = this.arc(this.mainIn(m), this.mainIn(m) + 1, slack(capacities.mainline[m] ?? 0));
@@ -101,7 +103,9 @@ export class FlowAssignment {
   assign(demandByMainline: number[]): boolean {
     this.residual = [...this.initial];
     const { sources } = this.w.site;
-    const order = sources.map((_, s) => s).sort((a, b) => (sources[a]?.priority ?? 1) - (sources[b]?.priority ?? 1) || a - b);
+    const order = sources
+      .map((_, s) => s)
+      .sort((a, b) => (sources[a]?.priority ?? 1) - (sources[b]?.priority ?? 1) || a - b);
     for (const s of order) this.residual[this.sourceArc[s] as number] = 0;
     const left = [...demandByMainline];
     for (const s of order) {
@@ -129,10 +133,12 @@ export class FlowAssignment {
   /** Nearest element above a mainline (itself first) without room for `lpm` more: what a waiting station waits for. */
   binding(mainline: number, lpm: number): ElementRef | null {
     const room = (arc: number | undefined): number => (arc === undefined ? 0 : (this.residual[arc] as number));
-    for (const m of this.w.mainsAbove[mainline] ?? []) if (room(this.mainlineArc[m]) < lpm) return { kind: "mainline", index: m };
+    for (const m of this.w.mainsAbove[mainline] ?? [])
+      if (room(this.mainlineArc[m]) < lpm) return { kind: "mainline", index: m };
     const pocs = this.w.pocsAbove[mainline] ?? [];
     for (const p of pocs) if (room(this.pocArc[p]) < lpm) return { kind: "poc", index: p };
-    for (const s of pocs.flatMap((p) => this.w.pocSources[p] ?? [])) if (room(this.sourceArc[s]) < lpm) return { kind: "source", index: s };
+    for (const s of pocs.flatMap((p) => this.w.pocSources[p] ?? []))
+      if (room(this.sourceArc[s]) < lpm) return { kind: "source", index: s };
     return null;
   }
 }

@@ -47,21 +47,31 @@ export function waterworks(site: SiteFile): Waterworks {
   const feedMainlines = site.mainlines.map((m) => places(m.feedIds, mainlineIndex));
   const mainsAbove = site.mainlines.map((_, m) => {
     const seen = [m];
-    for (let i = 0; i < seen.length; i++) for (const f of feedMainlines[seen[i] as number] ?? []) if (!seen.includes(f)) seen.push(f);
+    for (let i = 0; i < seen.length; i++)
+      for (const f of feedMainlines[seen[i] as number] ?? []) if (!seen.includes(f)) seen.push(f);
     return seen;
   });
   const pocsAbove = mainsAbove.map((above) => [...new Set(above.flatMap((m) => feedPocs[m] ?? []))]);
 
   const systems = connectedSystems(site.pocs.length, site.mainlines.length, feedPocs, feedMainlines);
   return {
-    site, sourceIndex, pocIndex, mainlineIndex, controllerIndex,
+    site,
+    sourceIndex,
+    pocIndex,
+    mainlineIndex,
+    controllerIndex,
     stationIndex: index(site.stations),
     sourceCeiling: site.sources.map((s) => limit(s.id)),
     pocCeiling: site.pocs.map((p) => limit(p.id)),
     mainlineCeiling: site.mainlines.map((m) => limit(m.id)),
     ceilingById,
-    pocSources: site.pocs.map((p) => places(p.sourceIds, sourceIndex).filter((s) => site.sources[s]?.enabled !== false)),
-    feedPocs, feedMainlines, mainsAbove, pocsAbove,
+    pocSources: site.pocs.map((p) =>
+      places(p.sourceIds, sourceIndex).filter((s) => site.sources[s]?.enabled !== false),
+    ),
+    feedPocs,
+    feedMainlines,
+    mainsAbove,
+    pocsAbove,
     ...systems,
     stationMainline: site.stations.map((s) => mainlineIndex.get(s.mainlineId) as number),
     stationController: site.stations.map((s) => controllerIndex.get(s.controllerId) as number),

@@ -69,7 +69,19 @@ class Search {
     const night = playNight(w, date);
     this.bestScore = playedScore(w, night);
     // What no order beats, with as many at once as the search may try.
-    const wide: SiteFile = this.allowed.atOnce ? { ...site, programs: site.programs.map((p) => ({ ...p, maxStationsAtOnce: wideOf({ order: p.runs.map((_, i) => i), priority: 1, atOnce: p.maxStationsAtOnce ?? 1 }) })) } : site;
+    const wide: SiteFile = this.allowed.atOnce
+      ? {
+          ...site,
+          programs: site.programs.map((p) => ({
+            ...p,
+            maxStationsAtOnce: wideOf({
+              order: p.runs.map((_, i) => i),
+              priority: 1,
+              atOnce: p.maxStationsAtOnce ?? 1,
+            }),
+          })),
+        }
+      : site;
     const free: Waterworks = { ...w, site: wide };
     const bounds = planOf(free, playNight(free, date));
     this.floorS = this.allowed.starts || this.allowed.moves ? bounds.lowerBoundS : bounds.lateStartBoundS;
@@ -104,7 +116,13 @@ class Search {
   private tune(base: SiteFile, most = Number.POSITIVE_INFINITY): void {
     const w = waterworks(base);
     const fast = FastNight.of(w, this.date);
-    const filed: Tuning = fast ? fast.asFiled() : base.programs.map((p) => ({ order: p.runs.map((_, i) => i), priority: p.priority ?? 1, atOnce: p.maxStationsAtOnce ?? 1 }));
+    const filed: Tuning = fast
+      ? fast.asFiled()
+      : base.programs.map((p) => ({
+          order: p.runs.map((_, i) => i),
+          priority: p.priority ?? 1,
+          atOnce: p.maxStationsAtOnce ?? 1,
+        }));
     const evaluate = (tuning: Tuning, beat?: NightScore): NightScore => {
       this.tries++;
       const score = fast ? fast.score(tuning, beat) : slowScore(w, this.date, tuned(base, null, tuning));
@@ -120,7 +138,11 @@ class Search {
         if (this.options.shouldStop()) return;
         if (isRepeat(tuning)) continue;
         if (!this.allowed.atOnce) evaluate(tuning, this.bestScore);
-        else tryNumbersAtOnce(tuning, (t) => { evaluate(t, this.bestScore); return fast.usedAtOnce; });
+        else
+          tryNumbersAtOnce(tuning, (t) => {
+            evaluate(t, this.bestScore);
+            return fast.usedAtOnce;
+          });
       }
       return;
     }
@@ -130,7 +152,10 @@ class Search {
     for (const tuning of openings(base, fast, filed, this.allowed)) {
       if (this.done() || this.tries >= until) break;
       const score = evaluate(tuning);
-      if (compareScores(score, begunScore) < 0) { begun = tuning; begunScore = score; }
+      if (compareScores(score, begunScore) < 0) {
+        begun = tuning;
+        begunScore = score;
+      }
     }
     const changeable = filed.map((_, p) => p).filter((p) => length(p) > 0);
     if (changeable.length === 0) return;
@@ -144,9 +169,17 @@ class Search {
         const candidate = moved(now, changeable, this.allowed, this.random, fast, critical);
         const score = evaluate(candidate);
         const asked = guide(score, fast);
-        if (compareScores(score, begunScore) < 0) { begun = candidate; begunScore = score; stuck = 0; } else stuck++;
+        if (compareScores(score, begunScore) < 0) {
+          begun = candidate;
+          begunScore = score;
+          stuck = 0;
+        } else stuck++;
         const slot = n % MEMORY;
-        if (asked <= cost || asked <= (memory[slot] as number)) { now = candidate; cost = asked; critical = fast?.lastMain ?? null; }
+        if (asked <= cost || asked <= (memory[slot] as number)) {
+          now = candidate;
+          cost = asked;
+          critical = fast?.lastMain ?? null;
+        }
         if (cost < (memory[slot] as number)) memory[slot] = cost;
       }
     }
@@ -182,7 +215,15 @@ function withSettings(site: SiteFile, date: string): BetterNight {
   const w = waterworks(site);
   return {
     ...planOf(w, playNight(w, date)),
-    settings: { programs: site.programs.map((p) => ({ id: p.id, priority: p.priority ?? 1, maxStationsAtOnce: p.maxStationsAtOnce ?? 1, starts: p.starts, order: p.runs.map((r) => r.stationId) })) },
+    settings: {
+      programs: site.programs.map((p) => ({
+        id: p.id,
+        priority: p.priority ?? 1,
+        maxStationsAtOnce: p.maxStationsAtOnce ?? 1,
+        starts: p.starts,
+        order: p.runs.map((r) => r.stationId),
+      })),
+    },
   };
 }
 
@@ -195,7 +236,12 @@ function openings(base: SiteFile, fast: FastNight | null, filed: Tuning, allowed
   const keys: ((p: number, place: number) => number)[] = fast
     ? [(p, n) => fast.secondsOf(p, n), (p, n) => fast.flowOf(p, n), (p, n) => fast.secondsOf(p, n) * fast.flowOf(p, n)]
     : [(p, n) => base.programs[p]?.runs[n]?.minutes ?? 0];
-  return [wide, ...keys.flatMap((key) => [filed, wide].map((t) => t.map((x, p) => ({ ...x, order: [...x.order].sort((a, b) => key(p, b) - key(p, a)) }))))];
+  return [
+    wide,
+    ...keys.flatMap((key) =>
+      [filed, wide].map((t) => t.map((x, p) => ({ ...x, order: [...x.order].sort((a, b) => key(p, b) - key(p, a)) }))),
+    ),
+  ];
 }
 
 /** Every order and rank there is, numbers at once aside; null when they are too many to try. */
@@ -203,7 +249,9 @@ function everyOrder(filed: Tuning, allowed: Allowed): Iterable<Tuning> | null {
   const factorial = (n: number): number => (n <= 1 ? 1 : n * factorial(n - 1));
   const busy = filed.flatMap((t, p) => (t.order.length > 0 ? [p] : []));
   const ranked = allowed.priority && busy.length > 1;
-  const ways = filed.reduce((product, t) => product * (allowed.order ? factorial(t.order.length) : 1), 1) * (ranked ? factorial(busy.length) : 1);
+  const ways =
+    filed.reduce((product, t) => product * (allowed.order ? factorial(t.order.length) : 1), 1) *
+    (ranked ? factorial(busy.length) : 1);
   if (ways > TRY_ALL) return null;
   // Each try names the programs in their order of rank; without ranks there is one such order, the filed one.
   return combine(filed, 0, allowed, ranked ? [...permutations(busy)] : [null]);
@@ -212,16 +260,29 @@ function everyOrder(filed: Tuning, allowed: Allowed): Iterable<Tuning> | null {
 function* combine(filed: Tuning, at: number, allowed: Allowed, ranks: readonly (number[] | null)[]): Generator<Tuning> {
   const t = filed[at];
   if (!t) {
-    for (const rank of ranks) yield rank ? filed.map((x, p) => (rank.includes(p) ? { ...x, priority: 1 + rank.indexOf(p) } : x)) : filed;
+    for (const rank of ranks)
+      yield rank ? filed.map((x, p) => (rank.includes(p) ? { ...x, priority: 1 + rank.indexOf(p) } : x)) : filed;
     return;
   }
-  for (const order of allowed.order ? permutations(t.order) : [t.order]) yield* combine(filed.map((x, p) => (p === at ? { ...x, order } : x)), at + 1, allowed, ranks);
+  for (const order of allowed.order ? permutations(t.order) : [t.order])
+    yield* combine(
+      filed.map((x, p) => (p === at ? { ...x, order } : x)),
+      at + 1,
+      allowed,
+      ranks,
+    );
 }
 
 /** Tells whether an order puts two entries that are alike the other way round than they are filed: then the night is one already tried. */
 function repeats(filed: Tuning, fast: FastNight): (tuning: Tuning) => boolean {
-  const pairs = filed.flatMap(({ order }, p) => order.flatMap((a) => order.flatMap((b) => (a < b && fast.alike(p, a, b) ? [{ p, a, b }] : []))));
-  return (tuning) => pairs.some(({ p, a, b }) => { const order = (tuning[p] as Tuning[number]).order; return order.indexOf(b) < order.indexOf(a); });
+  const pairs = filed.flatMap(({ order }, p) =>
+    order.flatMap((a) => order.flatMap((b) => (a < b && fast.alike(p, a, b) ? [{ p, a, b }] : []))),
+  );
+  return (tuning) =>
+    pairs.some(({ p, a, b }) => {
+      const order = (tuning[p] as Tuning[number]).order;
+      return order.indexOf(b) < order.indexOf(a);
+    });
 }
 
 /**
@@ -236,7 +297,8 @@ function tryNumbersAtOnce(tuning: Tuning, play: (tuning: Tuning) => ArrayLike<nu
   const descend = (at: number): void => {
     const t = tuning[at];
     if (!t) {
-      if (played.some((box) => numbers.every((n, p) => n >= (box.from[p] as number) && n <= (box.to[p] as number)))) return;
+      if (played.some((box) => numbers.every((n, p) => n >= (box.from[p] as number) && n <= (box.to[p] as number))))
+        return;
       const used = play(tuning.map((x, p) => ({ ...x, atOnce: numbers[p] as number })));
       played.push({ from: numbers.map((n, p) => Math.min(n, Math.max(1, used[p] as number))), to: [...numbers] });
       return;
@@ -252,23 +314,39 @@ function tryNumbersAtOnce(tuning: Tuning, play: (tuning: Tuning) => ArrayLike<nu
 }
 
 function* permutations(items: number[]): Generator<number[]> {
-  if (items.length <= 1) { yield items; return; }
-  for (const [i, item] of items.entries()) for (const rest of permutations([...items.slice(0, i), ...items.slice(i + 1)])) yield [item, ...rest];
+  if (items.length <= 1) {
+    yield items;
+    return;
+  }
+  for (const [i, item] of items.entries())
+    for (const rest of permutations([...items.slice(0, i), ...items.slice(i + 1)])) yield [item, ...rest];
 }
 
 /** One small change: two swapped, one or a few taken elsewhere, another number at once, another rank. */
-function moved(tuning: Tuning, changeable: number[], allowed: Allowed, random: Random, fast: FastNight | null, critical: number | null): Tuning {
+function moved(
+  tuning: Tuning,
+  changeable: number[],
+  allowed: Allowed,
+  random: Random,
+  fast: FastNight | null,
+  critical: number | null,
+): Tuning {
   const at = (n: number): number => Math.floor(random() * n);
   const p = changeable[at(changeable.length)] as number;
   const t = tuning[p] as Tuning[number];
   const dice = random();
   const put = (values: Partial<Tuning[number]>): Tuning => tuning.map((x, i) => (i === p ? { ...x, ...values } : x));
-  if (allowed.atOnce && (dice < 0.04 || !allowed.order)) return put({ atOnce: Math.max(1, Math.min(wideOf(t), t.atOnce + (random() < 0.5 ? -1 : 1))) });
-  if (allowed.priority && changeable.length > 1 && (dice < 0.1 || !allowed.order)) return put({ priority: 1 + at(changeable.length) });
+  if (allowed.atOnce && (dice < 0.04 || !allowed.order))
+    return put({ atOnce: Math.max(1, Math.min(wideOf(t), t.atOnce + (random() < 0.5 ? -1 : 1))) });
+  if (allowed.priority && changeable.length > 1 && (dice < 0.1 || !allowed.order))
+    return put({ priority: 1 + at(changeable.length) });
   if (!allowed.order || t.order.length < 2) return tuning;
   const order = [...t.order];
   // Mostly on the main that closed last: elsewhere a change seldom moves the end.
-  const there = fast && critical !== null && random() < 0.8 ? order.flatMap((place, i) => (fast.mainOf(p, place) === critical ? [i] : [])) : [];
+  const there =
+    fast && critical !== null && random() < 0.8
+      ? order.flatMap((place, i) => (fast.mainOf(p, place) === critical ? [i] : []))
+      : [];
   const spot = (): number => (there.length > 1 ? (there[at(there.length)] as number) : at(order.length));
   const from = spot();
   if (dice < 0.5) {
@@ -283,16 +361,42 @@ function moved(tuning: Tuning, changeable: number[], allowed: Allowed, random: R
 
 /** Another start time of a program, or a station taken into a program of equal days, hours and controller. Null: there is none to make. */
 function changedPrograms(site: SiteFile, date: string, allowed: Allowed, random: Random): SiteFile | null {
-  const due = duePrograms(site, date).map((d) => d.program).filter((p) => p.starts.length === 1 && p.runs.length > 0);
+  const due = duePrograms(site, date)
+    .map((d) => d.program)
+    .filter((p) => p.starts.length === 1 && p.runs.length > 0);
   const pick = <T>(list: T[]): T | undefined => list[Math.floor(random() * list.length)];
   const same = (a: unknown, b: unknown): boolean => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
-  const pairs = due.flatMap((a) => due.filter((b) => a !== b && a.controllerId === b.controllerId && same(a.days, b.days) && same(a.windows, b.windows) && same(a.closedHours, b.closedHours) && same([a.seasonalPercent, a.monthlyPercent, a.from, a.until], [b.seasonalPercent, b.monthlyPercent, b.from, b.until])).map((b) => ({ a, b })));
+  const pairs = due.flatMap((a) =>
+    due
+      .filter(
+        (b) =>
+          a !== b &&
+          a.controllerId === b.controllerId &&
+          same(a.days, b.days) &&
+          same(a.windows, b.windows) &&
+          same(a.closedHours, b.closedHours) &&
+          same(
+            [a.seasonalPercent, a.monthlyPercent, a.from, a.until],
+            [b.seasonalPercent, b.monthlyPercent, b.from, b.until],
+          ),
+      )
+      .map((b) => ({ a, b })),
+  );
   const move = allowed.moves && pairs.length > 0 && (!allowed.starts || random() < 0.5);
   if (move) {
     const pair = pick(pairs);
     const run = pair ? pick(pair.a.runs) : undefined;
     if (!pair || !run || pair.b.runs.some((r) => r.stationId === run.stationId)) return site;
-    return { ...site, programs: site.programs.map((p) => (p.id === pair.a.id ? { ...p, runs: p.runs.filter((r) => r !== run) } : p.id === pair.b.id ? { ...p, runs: [...p.runs, run] } : p)) };
+    return {
+      ...site,
+      programs: site.programs.map((p) =>
+        p.id === pair.a.id
+          ? { ...p, runs: p.runs.filter((r) => r !== run) }
+          : p.id === pair.b.id
+            ? { ...p, runs: [...p.runs, run] }
+            : p,
+      ),
+    };
   }
   const later = due.filter((p) => due.some((q) => (q.starts[0] as string) < (p.starts[0] as string)));
   if (!allowed.starts || due.length < 2) return null;

@@ -19,7 +19,15 @@ const TOLERANCE = 1e-6;
 const DAY_S = 86_400;
 const NONE = new Set<number>();
 
-type Work = { station: number; main: number; controller: number; flow: number; cycles: number[]; soakS: number; /** Seconds that its later cycles and soaks still need after each cycle. */ afterS: number[] };
+type Work = {
+  station: number;
+  main: number;
+  controller: number;
+  flow: number;
+  cycles: number[];
+  soakS: number /** Seconds that its later cycles and soaks still need after each cycle. */;
+  afterS: number[];
+};
 
 /**
  * The dispatcher's night, for nights without anything that changes the ceilings or needs the pumps' minimum: the same rules on plain arrays, some
@@ -38,7 +46,13 @@ export class FastNight {
   private readonly first: number;
   private readonly pumpOfMain: Int32Array;
   private readonly pumps: number;
-  private readonly rules: { limit: number[]; siteLimit: number; delay: number[]; strict: boolean[]; anyStrict: boolean };
+  private readonly rules: {
+    limit: number[];
+    siteLimit: number;
+    delay: number[];
+    strict: boolean[];
+    anyStrict: boolean;
+  };
   /** Programs with something to run. */
   private readonly busy: number[];
   private readonly w: Waterworks;
@@ -48,7 +62,15 @@ export class FastNight {
   /** Of the night scored last: how many stations of each program really ran at once. */
   readonly usedAtOnce: Int32Array;
 
-  private constructor(w: Waterworks, work: Work[][], startAt: number[], open: (Interval[] | null)[], cuts: { mask: number; cap: number }[], shortS: number, first: number) {
+  private constructor(
+    w: Waterworks,
+    work: Work[][],
+    startAt: number[],
+    open: (Interval[] | null)[],
+    cuts: { mask: number; cap: number }[],
+    shortS: number,
+    first: number,
+  ) {
     this.w = w;
     this.usedAtOnce = new Int32Array(w.site.programs.length);
     this.work = work;
@@ -57,16 +79,27 @@ export class FastNight {
     this.shortFromTheStart = shortS;
     this.first = first;
     this.rules = {
-      limit: w.site.controllers.map((c) => c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY), siteLimit: w.site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY,
-      delay: w.site.programs.map((p) => p.delayS ?? 0), strict: w.site.programs.map((p) => p.dispatch === "strict"), anyStrict: w.site.programs.some((p) => p.dispatch === "strict"),
+      limit: w.site.controllers.map((c) => c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY),
+      siteLimit: w.site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY,
+      delay: w.site.programs.map((p) => p.delayS ?? 0),
+      strict: w.site.programs.map((p) => p.dispatch === "strict"),
+      anyStrict: w.site.programs.some((p) => p.dispatch === "strict"),
     };
     this.busy = w.site.programs.map((_, p) => p).filter((p) => (work[p]?.length ?? 0) > 0);
     this.cutCap = Float64Array.from(cuts, (c) => c.cap + TOLERANCE);
-    this.cutWork = Float64Array.from(cuts, (c) => work.flat().reduce((sum, i) => sum + ((c.mask >> i.main) & 1 ? i.flow * i.cycles.reduce((a, b) => a + b, 0) : 0), 0));
-    this.cutsOfMain = w.site.mainlines.map((_, m) => Int32Array.from(cuts.flatMap((c, cut) => ((c.mask >> m) & 1 ? [cut] : []))));
+    this.cutWork = Float64Array.from(cuts, (c) =>
+      work
+        .flat()
+        .reduce((sum, i) => sum + ((c.mask >> i.main) & 1 ? i.flow * i.cycles.reduce((a, b) => a + b, 0) : 0), 0),
+    );
+    this.cutsOfMain = w.site.mainlines.map((_, m) =>
+      Int32Array.from(cuts.flatMap((c, cut) => ((c.mask >> m) & 1 ? [cut] : []))),
+    );
     const pumped = w.site.pocs.flatMap((p, i) => (p.devices.some((d) => d.kind === "pump") ? [i] : []));
     this.pumps = pumped.length;
-    this.pumpOfMain = Int32Array.from(w.site.mainlines, (_, m) => pumped.findIndex((p) => (w.pocsAbove[m] ?? []).includes(p)));
+    this.pumpOfMain = Int32Array.from(w.site.mainlines, (_, m) =>
+      pumped.findIndex((p) => (w.pocsAbove[m] ?? []).includes(p)),
+    );
   }
 
   /** Null when the night has something that only the full dispatcher plays. */
@@ -93,17 +126,29 @@ export class FastNight {
         }
         const soakS = Math.round((site.stations[e.station]?.soakMin ?? 0) * 60);
         work[start.program]?.push({
-          station: e.station, main: w.stationMainline[e.station] as number, controller: w.stationController[e.station] as number, flow: e.flowLpm, cycles: e.cycles, soakS, afterS: e.cycles.map((_, c) => e.cycles.slice(c + 1).reduce((sum, length) => sum + soakS + length, 0)),
+          station: e.station,
+          main: w.stationMainline[e.station] as number,
+          controller: w.stationController[e.station] as number,
+          flow: e.flowLpm,
+          cycles: e.cycles,
+          soakS,
+          afterS: e.cycles.map((_, c) => e.cycles.slice(c + 1).reduce((sum, length) => sum + soakS + length, 0)),
         });
       }
     const startAt = site.programs.map((_, p) => starts.find((s) => s.program === p)?.at ?? Number.POSITIVE_INFINITY);
-    const open = site.programs.map((p) => (p.windows || p.closedHours ? openIntervals(site.site.timeZone, p, addDays(date, -1), 4) : null));
+    const open = site.programs.map((p) =>
+      p.windows || p.closedHours ? openIntervals(site.site.timeZone, p, addDays(date, -1), 4) : null,
+    );
     return new FastNight(w, work, startAt, open, bindingCuts(w, capacity, first), shortS, first);
   }
 
   /** The tuning that the file has. */
   asFiled(): Tuning {
-    return this.w.site.programs.map((p, i) => ({ order: (this.work[i] ?? []).map((_, n) => n), priority: p.priority ?? 1, atOnce: p.maxStationsAtOnce ?? 1 }));
+    return this.w.site.programs.map((p, i) => ({
+      order: (this.work[i] ?? []).map((_, n) => n),
+      priority: p.priority ?? 1,
+      atOnce: p.maxStationsAtOnce ?? 1,
+    }));
   }
 
   private at(program: number, place: number): Work {
@@ -127,7 +172,15 @@ export class FastNight {
   alike(program: number, a: number, b: number): boolean {
     const [x, y] = [this.at(program, a), this.at(program, b)];
     const once = (s: number): boolean => this.work.flat().filter((w) => w.station === s).length === 1;
-    return x.main === y.main && x.controller === y.controller && x.flow === y.flow && x.soakS === y.soakS && x.cycles.join() === y.cycles.join() && once(x.station) && once(y.station);
+    return (
+      x.main === y.main &&
+      x.controller === y.controller &&
+      x.flow === y.flow &&
+      x.soakS === y.soakS &&
+      x.cycles.join() === y.cycles.join() &&
+      once(x.station) &&
+      once(y.station)
+    );
   }
 
   secondsOf(program: number, place: number): number {
@@ -140,14 +193,37 @@ export class FastNight {
   score(tuning: Tuning, beat?: NightScore): NightScore {
     const latest = beat && beat[0] <= this.shortFromTheStart ? this.first + beat[1] : Number.POSITIVE_INFINITY;
     const { site } = this.w;
-    type Item = { w: Work; program: number; cycle: number; left: number; readyAt: number; openedAt: number; endAt: number; state: 0 | 1 | 2 };
+    type Item = {
+      w: Work;
+      program: number;
+      cycle: number;
+      left: number;
+      readyAt: number;
+      openedAt: number;
+      endAt: number;
+      state: 0 | 1 | 2;
+    };
     const programs = this.busy;
-    const ranked = [...programs].sort((a, b) => (tuning[a]?.priority ?? 1) - (tuning[b]?.priority ?? 1) || (this.startAt[a] as number) - (this.startAt[b] as number) || a - b);
+    const ranked = [...programs].sort(
+      (a, b) =>
+        (tuning[a]?.priority ?? 1) - (tuning[b]?.priority ?? 1) ||
+        (this.startAt[a] as number) - (this.startAt[b] as number) ||
+        a - b,
+    );
     let queue: Item[] = [];
     for (const p of ranked)
       for (const place of (tuning[p] as Tuning[number]).order) {
         const w = (this.work[p] as Work[])[place] as Work;
-        queue.push({ w, program: p, cycle: 0, left: w.cycles[0] as number, readyAt: this.startAt[p] as number, openedAt: 0, endAt: 0, state: 0 });
+        queue.push({
+          w,
+          program: p,
+          cycle: 0,
+          left: w.cycles[0] as number,
+          readyAt: this.startAt[p] as number,
+          openedAt: 0,
+          endAt: 0,
+          state: 0,
+        });
       }
     const used = new Float64Array(this.cutCap.length);
     const inProgram = new Int32Array(site.programs.length);
@@ -173,7 +249,8 @@ export class FastNight {
     };
     const hasRoom = (main: number, lpm: number): boolean => {
       const cuts = this.cutsOfMain[main] as Int32Array;
-      for (let n = 0; n < cuts.length; n++) if ((used[cuts[n] as number] as number) + lpm > (this.cutCap[cuts[n] as number] as number)) return false;
+      for (let n = 0; n < cuts.length; n++)
+        if ((used[cuts[n] as number] as number) + lpm > (this.cutCap[cuts[n] as number] as number)) return false;
       return true;
     };
     const close = (i: Item, t: number): void => {
@@ -194,7 +271,11 @@ export class FastNight {
     };
     const next = (i: Item, t: number): void => {
       i.cycle++;
-      if (i.cycle >= i.w.cycles.length) { i.state = 2; waiting--; return; }
+      if (i.cycle >= i.w.cycles.length) {
+        i.state = 2;
+        waiting--;
+        return;
+      }
       i.left = i.w.cycles[i.cycle] as number;
       i.readyAt = t + i.w.soakS;
       i.state = 0;
@@ -209,7 +290,8 @@ export class FastNight {
         for (let n = 0; n < toPass.length; n++) {
           const left = (toPass[n] as number) - (used[n] as number) * (t - before);
           toPass[n] = left;
-          if (t + left / (this.cutCap[n] as number) > latest + 1e-6) return [shortS, Number.POSITIVE_INFINITY, pumpStarts, roughness];
+          if (t + left / (this.cutCap[n] as number) > latest + 1e-6)
+            return [shortS, Number.POSITIVE_INFINITY, pumpStarts, roughness];
         }
         before = t;
       }
@@ -217,19 +299,34 @@ export class FastNight {
       const pumpsBefore = this.pumps > 0 ? Array.from(behindPump, (n) => n > 0) : null;
       const still: Item[] = [];
       for (const i of running) {
-        if (i.endAt <= t) { close(i, t); next(i, t); continue; }
+        if (i.endAt <= t) {
+          close(i, t);
+          next(i, t);
+          continue;
+        }
         const hours = this.open[i.program];
-        if (hours && !isInside(hours, t)) { close(i, t); i.left = i.endAt - t; i.readyAt = t; i.state = 0; continue; }
+        if (hours && !isInside(hours, t)) {
+          close(i, t);
+          i.left = i.endAt - t;
+          i.readyAt = t;
+          i.state = 0;
+          continue;
+        }
         still.push(i);
       }
       running = still;
-      if (t >= overdue) for (const i of queue)
-        if (i.state !== 2 && t >= (this.startAt[i.program] as number) + DAY_S) {
-          if (i.state === 1) { close(i, t); i.left = i.endAt - t; running = running.filter((r) => r !== i); }
-          shortS += i.left + i.w.cycles.slice(i.cycle + 1).reduce((a, b) => a + b, 0);
-          i.state = 2;
-          waiting--;
-        }
+      if (t >= overdue)
+        for (const i of queue)
+          if (i.state !== 2 && t >= (this.startAt[i.program] as number) + DAY_S) {
+            if (i.state === 1) {
+              close(i, t);
+              i.left = i.endAt - t;
+              running = running.filter((r) => r !== i);
+            }
+            shortS += i.left + i.w.cycles.slice(i.cycle + 1).reduce((a, b) => a + b, 0);
+            i.state = 2;
+            waiting--;
+          }
       if (waiting < queue.length) queue = queue.filter((i) => i.state !== 2);
       const strictEnded = this.rules.anyStrict ? new Set<number>() : NONE;
       for (const i of queue) {
@@ -237,8 +334,14 @@ export class FastNight {
         const p = i.program;
         if (strictEnded.size > 0 && strictEnded.has(p)) continue;
         const hours = this.open[p];
-        const fits = (inProgram[p] as number) < (tuning[p] as Tuning[number]).atOnce && hasRoom(i.w.main, i.w.flow) && onSite < siteLimit && (onController[i.w.controller] as number) < (limit[i.w.controller] as number)
-          && runningOf[i.w.station] === 0 && t >= (lastClose[p] as number) + (delay[p] as number) && !(hours && !isInside(hours, t));
+        const fits =
+          (inProgram[p] as number) < (tuning[p] as Tuning[number]).atOnce &&
+          hasRoom(i.w.main, i.w.flow) &&
+          onSite < siteLimit &&
+          (onController[i.w.controller] as number) < (limit[i.w.controller] as number) &&
+          runningOf[i.w.station] === 0 &&
+          t >= (lastClose[p] as number) + (delay[p] as number) &&
+          !(hours && !isInside(hours, t));
         if (!fits) {
           if (strict[p]) strictEnded.add(p);
           continue;
@@ -255,17 +358,20 @@ export class FastNight {
         i.state = 1;
         i.openedAt = t;
         i.endAt = t + i.left;
-        if (i.endAt + (i.w.afterS[i.cycle] as number) > latest) return [shortS, Number.POSITIVE_INFINITY, pumpStarts, roughness];
+        if (i.endAt + (i.w.afterS[i.cycle] as number) > latest)
+          return [shortS, Number.POSITIVE_INFINITY, pumpStarts, roughness];
         running.push(i);
       }
-      if (pumpsBefore) for (let n = 0; n < this.pumps; n++) if (!pumpsBefore[n] && (behindPump[n] as number) > 0) pumpStarts++;
+      if (pumpsBefore)
+        for (let n = 0; n < this.pumps; n++) if (!pumpsBefore[n] && (behindPump[n] as number) > 0) pumpStarts++;
       roughness += Math.abs(flow - flowBefore);
       let after = Number.POSITIVE_INFINITY;
       for (const i of running) if (i.endAt < after) after = i.endAt;
-      for (const i of queue) if (i.state === 0) {
-        const at = Math.max(i.readyAt, this.startAt[i.program] as number);
-        if (at > t && at < after) after = at;
-      }
+      for (const i of queue)
+        if (i.state === 0) {
+          const at = Math.max(i.readyAt, this.startAt[i.program] as number);
+          if (at > t && at < after) after = at;
+        }
       for (const p of programs) {
         const delayed = (lastClose[p] as number) + (delay[p] as number);
         if (delayed > t && delayed < after) after = delayed;
@@ -297,8 +403,10 @@ function bindingCuts(w: Waterworks, capacity: CapacityCalendar, at: number): { m
   for (let mask = 1; mask < 1 << mains; mask++) {
     let implied = (cap[mask] as number) >= 9e6;
     // A larger group that can be given no more asks at least as much of this one.
-    for (let m = 0; m < mains && !implied; m++) if (!((mask >> m) & 1) && (cap[mask | (1 << m)] as number) <= (cap[mask] as number) + 1e-9) implied = true;
-    for (let part = (mask - 1) & mask; part > 0 && !implied; part = (part - 1) & mask) if ((cap[part] as number) + (cap[mask ^ part] as number) <= (cap[mask] as number) + 1e-9) implied = true;
+    for (let m = 0; m < mains && !implied; m++)
+      if (!((mask >> m) & 1) && (cap[mask | (1 << m)] as number) <= (cap[mask] as number) + 1e-9) implied = true;
+    for (let part = (mask - 1) & mask; part > 0 && !implied; part = (part - 1) & mask)
+      if ((cap[part] as number) + (cap[mask ^ part] as number) <= (cap[mask] as number) + 1e-9) implied = true;
     if (!implied) cuts.push({ mask, cap: cap[mask] as number });
   }
   return cuts;

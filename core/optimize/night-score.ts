@@ -42,9 +42,16 @@ export function tuned(site: SiteFile, fast: FastNight | null, tuning: Tuning): S
       if (!t) return p;
       const ids = fast ? t.order.map((n) => site.stations[fast.stationOf(i, n)]?.id as string) : [];
       const rank = new Map(ids.map((id, n) => [id, n]));
-      const runs = fast ? [...p.runs].sort((a, b) => (rank.get(a.stationId) ?? 1e9) - (rank.get(b.stationId) ?? 1e9)) : t.order.map((n) => p.runs[n] as (typeof p.runs)[number]);
+      const runs = fast
+        ? [...p.runs].sort((a, b) => (rank.get(a.stationId) ?? 1e9) - (rank.get(b.stationId) ?? 1e9))
+        : t.order.map((n) => p.runs[n] as (typeof p.runs)[number]);
       const same = runs.every((r, n) => r === p.runs[n]);
-      return { ...p, ...(same ? {} : { runs }), ...(t.priority === (p.priority ?? 1) ? {} : { priority: t.priority }), ...(t.atOnce === (p.maxStationsAtOnce ?? 1) ? {} : { maxStationsAtOnce: t.atOnce }) };
+      return {
+        ...p,
+        ...(same ? {} : { runs }),
+        ...(t.priority === (p.priority ?? 1) ? {} : { priority: t.priority }),
+        ...(t.atOnce === (p.maxStationsAtOnce ?? 1) ? {} : { maxStationsAtOnce: t.atOnce }),
+      };
     }),
   };
 }

@@ -19,9 +19,24 @@ export function settingChanges(before: SiteFile, after: SiteFile): SettingChange
       const moved = p.runs.filter((r, i) => q.runs[i]?.stationId !== r.stationId).length;
       if (moved > 0) changes.push({ id: `${p.id} order`, kind: "order", programId: p.id, moved });
     }
-    if ((p.priority ?? 1) !== (q.priority ?? 1)) changes.push({ id: `${p.id} priority`, kind: "priority", programId: p.id, from: p.priority ?? 1, to: q.priority ?? 1 });
-    if ((p.maxStationsAtOnce ?? 1) !== (q.maxStationsAtOnce ?? 1)) changes.push({ id: `${p.id} atOnce`, kind: "atOnce", programId: p.id, from: p.maxStationsAtOnce ?? 1, to: q.maxStationsAtOnce ?? 1 });
-    if (p.starts.join() !== q.starts.join()) changes.push({ id: `${p.id} starts`, kind: "starts", programId: p.id, from: p.starts, to: q.starts });
+    if ((p.priority ?? 1) !== (q.priority ?? 1))
+      changes.push({
+        id: `${p.id} priority`,
+        kind: "priority",
+        programId: p.id,
+        from: p.priority ?? 1,
+        to: q.priority ?? 1,
+      });
+    if ((p.maxStationsAtOnce ?? 1) !== (q.maxStationsAtOnce ?? 1))
+      changes.push({
+        id: `${p.id} atOnce`,
+        kind: "atOnce",
+        programId: p.id,
+        from: p.maxStationsAtOnce ?? 1,
+        to: q.maxStationsAtOnce ?? 1,
+      });
+    if (p.starts.join() !== q.starts.join())
+      changes.push({ id: `${p.id} starts`, kind: "starts", programId: p.id, from: p.starts, to: q.starts });
   }
   return changes;
 }
@@ -34,7 +49,11 @@ export function applyChanges(before: SiteFile, after: SiteFile, chosen: Readonly
       const q = after.programs.find((x) => x.id === p.id);
       if (!q) return p;
       const runs = sameStations(p, q) ? chosen.has(`${p.id} order`) : chosen.has("moves");
-      const next: Program = { ...p, ...(runs ? { runs: q.runs } : {}), ...(chosen.has(`${p.id} starts`) ? { starts: q.starts } : {}) };
+      const next: Program = {
+        ...p,
+        ...(runs ? { runs: q.runs } : {}),
+        ...(chosen.has(`${p.id} starts`) ? { starts: q.starts } : {}),
+      };
       if (chosen.has(`${p.id} priority`)) next.priority = q.priority ?? 1;
       if (chosen.has(`${p.id} atOnce`)) next.maxStationsAtOnce = q.maxStationsAtOnce ?? 1;
       return next;
@@ -43,16 +62,28 @@ export function applyChanges(before: SiteFile, after: SiteFile, chosen: Readonly
 }
 
 function sameStations(p: Program, q: Program): boolean {
-  const ids = (x: Program): string => x.runs.map((r) => r.stationId).sort().join("\n");
+  const ids = (x: Program): string =>
+    x.runs
+      .map((r) => r.stationId)
+      .sort()
+      .join("\n");
   return ids(p) === ids(q);
 }
 
-function movesOf(before: SiteFile, after: SiteFile): { stationId: string; fromProgramId: string; toProgramId: string }[] {
+function movesOf(
+  before: SiteFile,
+  after: SiteFile,
+): { stationId: string; fromProgramId: string; toProgramId: string }[] {
   return before.programs.flatMap((p) => {
     const q = after.programs.find((x) => x.id === p.id);
     return p.runs.flatMap((r) => {
       if (!q || q.runs.some((x) => x.stationId === r.stationId)) return [];
-      const to = after.programs.find((x) => x.id !== p.id && x.runs.some((y) => y.stationId === r.stationId) && !before.programs.find((b) => b.id === x.id)?.runs.some((y) => y.stationId === r.stationId));
+      const to = after.programs.find(
+        (x) =>
+          x.id !== p.id &&
+          x.runs.some((y) => y.stationId === r.stationId) &&
+          !before.programs.find((b) => b.id === x.id)?.runs.some((y) => y.stationId === r.stationId),
+      );
       return to ? [{ stationId: r.stationId, fromProgramId: p.id, toProgramId: to.id }] : [];
     });
   });

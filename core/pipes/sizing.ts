@@ -20,7 +20,14 @@ export type SizedPipe = {
 export function sizesAt(series: PipeSeries, flowLpm: number, maxMs: number): SizedPipe[] {
   return series.sizes.map(({ nominal, insideMm }) => {
     const mostLpm = flowAtVelocityLpm(maxMs, insideMm);
-    return { nominal, insideMm, velocityMs: velocityMs(flowLpm, insideMm), mostLpm, lossPer100: frictionLossM(flowLpm, 100, insideMm, series.hazenWilliamsC), keeps: flowLpm <= mostLpm + 1e-9 };
+    return {
+      nominal,
+      insideMm,
+      velocityMs: velocityMs(flowLpm, insideMm),
+      mostLpm,
+      lossPer100: frictionLossM(flowLpm, 100, insideMm, series.hazenWilliamsC),
+      keeps: flowLpm <= mostLpm + 1e-9,
+    };
   });
 }
 

@@ -14,7 +14,9 @@ export function waveSpeedMs(pipe: Pick<Pipe, "material" | "series" | "nominal" |
   const size = findSize(pipe.material, pipe.series, pipe.nominal);
   if (!series || !size) return null;
   const inside = pipe.insideDiameterMm ?? size.insideMm;
-  return Math.sqrt(WATER_BULK_PA / WATER_KG_M3 / (1 + (WATER_BULK_PA / (series.modulusGpa * 1e9)) * (inside / size.wallMm)));
+  return Math.sqrt(
+    WATER_BULK_PA / WATER_KG_M3 / (1 + (WATER_BULK_PA / (series.modulusGpa * 1e9)) * (inside / size.wallMm)),
+  );
 }
 
 /** Worst pressure rise when flow at `velocityMs` stops at once, kPa: Joukowsky, ΔP = ρ·a·Δv. A caution, never a guarantee. */

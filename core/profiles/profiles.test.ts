@@ -8,13 +8,22 @@ import type { Controller, Program, SiteFile } from "../site-file/schema.ts";
 import { INVENTED, profileSchema } from "./profile.ts";
 import { roundSite } from "./round-site.ts";
 
-const site = (profileId: string, change: (s: SiteFile) => void = () => {}): SiteFile => smallSite((s) => {
-  (s.controllers[0] as Controller).profileId = profileId;
-  Object.assign(s.stations[0] as object, { cycle: { longestMin: 4 }, soakMin: 10 });
-  Object.assign(s.programs[0] as object, { seasonalPercent: 87, delayS: 7, windows: [{ from: "21:00", to: "05:00" }] });
-  (s.programs[0] as Program).runs = [{ stationId: "s1", minutes: 10.4 }, { stationId: "s2", minutes: 10 }, { stationId: "s3", minutes: 0.2 }];
-  change(s);
-});
+const site = (profileId: string, change: (s: SiteFile) => void = () => {}): SiteFile =>
+  smallSite((s) => {
+    (s.controllers[0] as Controller).profileId = profileId;
+    Object.assign(s.stations[0] as object, { cycle: { longestMin: 4 }, soakMin: 10 });
+    Object.assign(s.programs[0] as object, {
+      seasonalPercent: 87,
+      delayS: 7,
+      windows: [{ from: "21:00", to: "05:00" }],
+    });
+    (s.programs[0] as Program).runs = [
+      { stationId: "s1", minutes: 10.4 },
+      { stationId: "s2", minutes: 10 },
+      { stationId: "s3", minutes: 0.2 },
+    ];
+    change(s);
+  });
 
 describe("controller profiles", () => {
   it("the three that ship are of different ability and are described fully", () => {
@@ -24,7 +33,14 @@ describe("controller profiles", () => {
   it("round what the plain one cannot take, and tell every difference", () => {
     const rounded = roundSite(site("invented-plain"), INVENTED);
     expect(rounded.differences.map((d) => [d.code, d.subjectId, d.wanted, d.taken])).toEqual([
-      ["flowLimits", "ctl", "findAndIsolate", "none"], ["cycle", "s1", "4 min", "in one piece"], ["percent", "p", 87, 90], ["atOnce", "p", 3, 1], ["delay", "p", 7, 10], ["windows", "p", "water windows", "none"], ["minutes", "s1", 10.4, 10], ["minutes", "s3", 0.2, 1],
+      ["flowLimits", "ctl", "findAndIsolate", "none"],
+      ["cycle", "s1", "4 min", "in one piece"],
+      ["percent", "p", 87, 90],
+      ["atOnce", "p", 3, 1],
+      ["delay", "p", 7, 10],
+      ["windows", "p", "water windows", "none"],
+      ["minutes", "s1", 10.4, 10],
+      ["minutes", "s3", 0.2, 1],
     ]);
     expect(parseSite(rounded.site)).toMatchObject({ ok: true });
     const night = plan(rounded.site, "2026-07-14");
@@ -49,27 +65,44 @@ describe("controller profiles", () => {
     expect(rounded.site.programs[3]?.enabled).toBe(false);
   });
   it("the percents of site and program round together", () => {
-    const rounded = roundSite(site("invented-middle", (s) => { s.site.seasonalPercent = 90; }), INVENTED);
+    const rounded = roundSite(
+      site("invented-middle", (s) => {
+        s.site.seasonalPercent = 90;
+      }),
+      INVENTED,
+    );
     expect(rounded.differences.find((d) => d.code === "percent")).toMatchObject({ wanted: 78.3, taken: 80 });
     expect(((rounded.site.programs[0]?.seasonalPercent ?? 0) * 90) / 100).toBeCloseTo(80, 9);
   });
   it("leave random sites in steps the controller has, and change nothing the second time", () => {
-    fc.assert(fc.property(randomSite({ stations: { min: 1, max: 20 }, windows: true }), fc.constantFrom(...INVENTED), (drawn, profile) => {
-      const named = { ...drawn, controllers: drawn.controllers.map((c) => ({ ...c, profileId: profile.id })) };
-      const once = roundSite(named, INVENTED).site;
-      expect(parseSite(once)).toMatchObject({ ok: true });
-      const onGrid = (value: number, step: number): boolean => Math.abs(value / step - Math.round(value / step)) < 1e-4;
-      for (const p of once.programs.filter((q) => q.enabled !== false)) {
-        expect(p.starts.length).toBeLessThanOrEqual(profile.startsPerProgram);
-        expect(p.maxStationsAtOnce ?? 1).toBeLessThanOrEqual(profile.atOnce);
-        expect(onGrid(p.delayS ?? 0, profile.delayStepS) && (p.delayS ?? 0) <= profile.delayMaxS).toBe(true);
-        expect(onGrid(((p.seasonalPercent ?? 100) * (once.site.seasonalPercent ?? 100)) / 100, profile.percentStep)).toBe(true);
-        for (const r of p.runs) expect(onGrid(r.minutes, profile.minuteStep)).toBe(true);
-      }
-      // What is only told (flow limits, days, stations, programs too many) is told again; what was rounded is not.
-      const again = roundSite(once, INVENTED);
-      expect(again.differences.filter((d) => !["flowLimits", "days", "stations", "programs"].includes(d.code))).toEqual([]);
-      expect(again.site).toEqual(once);
-    }), { numRuns: 60, seed: 12 });
+    fc.assert(
+      fc.property(
+        randomSite({ stations: { min: 1, max: 20 }, windows: true }),
+        fc.constantFrom(...INVENTED),
+        (drawn, profile) => {
+          const named = { ...drawn, controllers: drawn.controllers.map((c) => ({ ...c, profileId: profile.id })) };
+          const once = roundSite(named, INVENTED).site;
+          expect(parseSite(once)).toMatchObject({ ok: true });
+          const onGrid = (value: number, step: number): boolean =>
+            Math.abs(value / step - Math.round(value / step)) < 1e-4;
+          for (const p of once.programs.filter((q) => q.enabled !== false)) {
+            expect(p.starts.length).toBeLessThanOrEqual(profile.startsPerProgram);
+            expect(p.maxStationsAtOnce ?? 1).toBeLessThanOrEqual(profile.atOnce);
+            expect(onGrid(p.delayS ?? 0, profile.delayStepS) && (p.delayS ?? 0) <= profile.delayMaxS).toBe(true);
+            expect(
+              onGrid(((p.seasonalPercent ?? 100) * (once.site.seasonalPercent ?? 100)) / 100, profile.percentStep),
+            ).toBe(true);
+            for (const r of p.runs) expect(onGrid(r.minutes, profile.minuteStep)).toBe(true);
+          }
+          // What is only told (flow limits, days, stations, programs too many) is told again; what was rounded is not.
+          const again = roundSite(once, INVENTED);
+          expect(
+            again.differences.filter((d) => !["flowLimits", "days", "stations", "programs"].includes(d.code)),
+          ).toEqual([]);
+          expect(again.site).toEqual(once);
+        },
+      ),
+      { numRuns: 60, seed: 12 },
+    );
   });
 });

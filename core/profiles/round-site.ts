@@ -2,8 +2,26 @@ import type { Controller, Program, SiteFile, Station } from "../site-file/schema
 import type { KeptProfile } from "./profile.ts";
 
 /** One setting that the controller takes another way, or not at all. `code` says which; figures are what was wanted and what it takes. */
-export type ProfileDifference = { controllerId: string; subjectId: string; code: DifferenceCode; wanted: number | string; taken: number | string };
-export type DifferenceCode = "minutes" | "percent" | "atOnce" | "controllerAtOnce" | "delay" | "starts" | "programs" | "stations" | "cycle" | "windows" | "days" | "flowLimits";
+export type ProfileDifference = {
+  controllerId: string;
+  subjectId: string;
+  code: DifferenceCode;
+  wanted: number | string;
+  taken: number | string;
+};
+export type DifferenceCode =
+  | "minutes"
+  | "percent"
+  | "atOnce"
+  | "controllerAtOnce"
+  | "delay"
+  | "starts"
+  | "programs"
+  | "stations"
+  | "cycle"
+  | "windows"
+  | "days"
+  | "flowLimits";
 
 const EPSILON = 1e-9;
 const toStep = (value: number, step: number): number => Number((Math.round(value / step) * step).toFixed(6));
@@ -12,25 +30,49 @@ const toStep = (value: number, step: number): number => Number((Math.round(value
  * The site as its controllers can take it: settings rounded to each controller's profile, with every difference. A controller without a known
  * profile is left as it is. The night of the result is what would really run.
  */
-export function roundSite(site: SiteFile, profiles: KeptProfile[]): { site: SiteFile; differences: ProfileDifference[] } {
+export function roundSite(
+  site: SiteFile,
+  profiles: KeptProfile[],
+): { site: SiteFile; differences: ProfileDifference[] } {
   const differences: ProfileDifference[] = [];
-  const profileOf = new Map(site.controllers.flatMap((c) => { const p = profiles.find((x) => x.id === c.profileId); return p ? [[c.id, p] as const] : []; }));
+  const profileOf = new Map(
+    site.controllers.flatMap((c) => {
+      const p = profiles.find((x) => x.id === c.profileId);
+      return p ? [[c.id, p] as const] : [];
+    }),
+  );
   if (profileOf.size === 0) return { site, differences };
-  const say = (controllerId: string, subjectId: string, code: DifferenceCode, wanted: number | string, taken: number | string): void => { differences.push({ controllerId, subjectId, code, wanted, taken }); };
+  const say = (
+    controllerId: string,
+    subjectId: string,
+    code: DifferenceCode,
+    wanted: number | string,
+    taken: number | string,
+  ): void => {
+    differences.push({ controllerId, subjectId, code, wanted, taken });
+  };
   const controllers = site.controllers.map((c): Controller => {
     const p = profileOf.get(c.id);
     if (!p) return c;
     const stations = site.stations.filter((s) => s.controllerId === c.id).length;
     if (stations > p.stations) say(c.id, c.id, "stations", stations, p.stations);
-    if (!p.flowLimits && site.policy.highResponse !== "notify") say(c.id, c.id, "flowLimits", site.policy.highResponse, "none");
+    if (!p.flowLimits && site.policy.highResponse !== "notify")
+      say(c.id, c.id, "flowLimits", site.policy.highResponse, "none");
     const most = Math.min(c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY, p.atOnce);
-    if (c.maxStationsAtOnce !== undefined && c.maxStationsAtOnce > p.atOnce) say(c.id, c.id, "controllerAtOnce", c.maxStationsAtOnce, p.atOnce);
+    if (c.maxStationsAtOnce !== undefined && c.maxStationsAtOnce > p.atOnce)
+      say(c.id, c.id, "controllerAtOnce", c.maxStationsAtOnce, p.atOnce);
     return { ...c, maxStationsAtOnce: most };
   });
   const stations = site.stations.map((s): Station => {
     const p = profileOf.get(s.controllerId);
     if (!p || p.cycleAndSoak || !s.cycle) return s;
-    say(s.controllerId, s.id, "cycle", "count" in s.cycle ? `${s.cycle.count} ×` : `${s.cycle.longestMin} min`, "in one piece");
+    say(
+      s.controllerId,
+      s.id,
+      "cycle",
+      "count" in s.cycle ? `${s.cycle.count} ×` : `${s.cycle.longestMin} min`,
+      "in one piece",
+    );
     const { cycle: _, soakMin: __, ...rest } = s;
     return rest;
   });
@@ -49,9 +91,21 @@ export function roundSite(site: SiteFile, profiles: KeptProfile[]): { site: Site
   return { site: { ...site, controllers, stations, programs }, differences };
 }
 
-function roundProgram(q: Program, p: KeptProfile, site: SiteFile, say: (controllerId: string, subjectId: string, code: DifferenceCode, wanted: number | string, taken: number | string) => void): Program {
+function roundProgram(
+  q: Program,
+  p: KeptProfile,
+  site: SiteFile,
+  say: (
+    controllerId: string,
+    subjectId: string,
+    code: DifferenceCode,
+    wanted: number | string,
+    taken: number | string,
+  ) => void,
+): Program {
   const next: Program = { ...q };
-  const tell = (code: DifferenceCode, wanted: number | string, taken: number | string, subjectId = q.id): void => say(q.controllerId, subjectId, code, wanted, taken);
+  const tell = (code: DifferenceCode, wanted: number | string, taken: number | string, subjectId = q.id): void =>
+    say(q.controllerId, subjectId, code, wanted, taken);
   if (q.starts.length > p.startsPerProgram) {
     tell("starts", q.starts.join(" "), q.starts.slice(0, p.startsPerProgram).join(" "));
     next.starts = q.starts.slice(0, p.startsPerProgram);
@@ -64,15 +118,22 @@ function roundProgram(q: Program, p: KeptProfile, site: SiteFile, say: (controll
     next.seasonalPercent = site.site.seasonalPercent ? (taken / site.site.seasonalPercent) * 100 : taken;
   }
   const atOnce = q.maxStationsAtOnce ?? 1;
-  if (atOnce > p.atOnce) { tell("atOnce", atOnce, p.atOnce); next.maxStationsAtOnce = p.atOnce; }
+  if (atOnce > p.atOnce) {
+    tell("atOnce", atOnce, p.atOnce);
+    next.maxStationsAtOnce = p.atOnce;
+  }
   const delay = Math.min(p.delayMaxS, toStep(q.delayS ?? 0, p.delayStepS));
-  if (delay !== (q.delayS ?? 0)) { tell("delay", q.delayS ?? 0, delay); next.delayS = delay; }
+  if (delay !== (q.delayS ?? 0)) {
+    tell("delay", q.delayS ?? 0, delay);
+    next.delayS = delay;
+  }
   if (!p.windows && (q.windows || q.closedHours)) {
     tell("windows", "water windows", "none");
     delete next.windows;
     delete next.closedHours;
   }
-  if ((["odd", "even"].includes(q.days.type) && !p.oddEven) || (q.days.type === "interval" && !p.interval)) tell("days", q.days.type, "weekdays only");
+  if ((["odd", "even"].includes(q.days.type) && !p.oddEven) || (q.days.type === "interval" && !p.interval))
+    tell("days", q.days.type, "weekdays only");
   next.runs = q.runs.map((r) => {
     const minutes = r.minutes === 0 ? 0 : Math.max(p.minuteStep, toStep(r.minutes, p.minuteStep));
     if (Math.abs(minutes - r.minutes) <= 1e-6) return r;

@@ -22,14 +22,32 @@ const TAG = "Establishment";
  * The dated programs of an establishment, from `first` on: one a step, each with its dates, ids from `nextId`. The usual program of those
  * stations is meant to begin the day after; put it there with {@link returnOn}.
  */
-export function establishmentPrograms(program: Program, stationIds: string[], steps: EstablishmentStep[], first: string, nextId: () => string): Program[] {
+export function establishmentPrograms(
+  program: Program,
+  stationIds: string[],
+  steps: EstablishmentStep[],
+  first: string,
+  nextId: () => string,
+): Program[] {
   const runs = program.runs.filter((r) => stationIds.includes(r.stationId));
   let from = first;
   return steps.map((step, i) => {
     const until = addDays(from, step.days - 1);
     const made: Program = {
-      id: nextId(), name: `${TAG} ${i + 1} of ${steps.length}: ${program.name}`, controllerId: program.controllerId, starts: step.starts, days: step.everyDays === 1 ? { type: "weekdays", days: [...WEEKDAYS] } : { type: "interval", everyDays: step.everyDays, anchor: from }, from, until,
-      seasonalPercent: step.percent, ...(program.maxStationsAtOnce === undefined ? {} : { maxStationsAtOnce: program.maxStationsAtOnce }), ...(program.delayS === undefined ? {} : { delayS: program.delayS }), ...(program.priority === undefined ? {} : { priority: program.priority }),
+      id: nextId(),
+      name: `${TAG} ${i + 1} of ${steps.length}: ${program.name}`,
+      controllerId: program.controllerId,
+      starts: step.starts,
+      days:
+        step.everyDays === 1
+          ? { type: "weekdays", days: [...WEEKDAYS] }
+          : { type: "interval", everyDays: step.everyDays, anchor: from },
+      from,
+      until,
+      seasonalPercent: step.percent,
+      ...(program.maxStationsAtOnce === undefined ? {} : { maxStationsAtOnce: program.maxStationsAtOnce }),
+      ...(program.delayS === undefined ? {} : { delayS: program.delayS }),
+      ...(program.priority === undefined ? {} : { priority: program.priority }),
       runs: runs.map((r) => ({ ...r })),
     };
     from = addDays(until, 1);
@@ -39,14 +57,24 @@ export function establishmentPrograms(program: Program, stationIds: string[], st
 
 /** The day after the last step. */
 export function returnOn(steps: EstablishmentStep[], first: string): string {
-  return addDays(first, steps.reduce((sum, s) => sum + s.days, 0));
+  return addDays(
+    first,
+    steps.reduce((sum, s) => sum + s.days, 0),
+  );
 }
 
 /**
  * A site with an establishment in it. Where it takes all stations of its program, the program itself begins again the day after the last step; else a copy with
  * those stations does, and the program goes on with the others.
  */
-export function withEstablishment(site: SiteFile, programId: string, stationIds: string[], steps: EstablishmentStep[], first: string, nextId: () => string): SiteFile {
+export function withEstablishment(
+  site: SiteFile,
+  programId: string,
+  stationIds: string[],
+  steps: EstablishmentStep[],
+  first: string,
+  nextId: () => string,
+): SiteFile {
   const program = site.programs.find((p) => p.id === programId);
   if (!program || stationIds.length === 0 || steps.length === 0) return site;
   const dated = establishmentPrograms(program, stationIds, steps, first, nextId);
@@ -54,7 +82,16 @@ export function withEstablishment(site: SiteFile, programId: string, stationIds:
   const whole = program.runs.every((r) => stationIds.includes(r.stationId));
   const rest: Program[] = whole
     ? [{ ...program, from: back }]
-    : [{ ...program, runs: program.runs.filter((r) => !stationIds.includes(r.stationId)) }, { ...program, id: nextId(), name: `${program.name}, after establishment`, from: back, runs: program.runs.filter((r) => stationIds.includes(r.stationId)) }];
+    : [
+        { ...program, runs: program.runs.filter((r) => !stationIds.includes(r.stationId)) },
+        {
+          ...program,
+          id: nextId(),
+          name: `${program.name}, after establishment`,
+          from: back,
+          runs: program.runs.filter((r) => stationIds.includes(r.stationId)),
+        },
+      ];
   return { ...site, programs: site.programs.flatMap((p) => (p.id === programId ? [...rest, ...dated] : [p])) };
 }
 
@@ -63,7 +100,18 @@ export function unfinishedTapers(site: SiteFile): { program: Program; stationIds
   return site.programs.flatMap((p) => {
     if (!p.name.startsWith(TAG) || p.until === undefined || p.enabled === false) return [];
     const after = addDays(p.until, 1);
-    const left = p.runs.filter((r) => r.minutes > 0 && !site.programs.some((q) => q !== p && q.enabled !== false && (q.until === undefined || q.until >= after) && (q.from === undefined || q.from <= addDays(after, 14)) && q.runs.some((x) => x.stationId === r.stationId && x.minutes > 0)));
+    const left = p.runs.filter(
+      (r) =>
+        r.minutes > 0 &&
+        !site.programs.some(
+          (q) =>
+            q !== p &&
+            q.enabled !== false &&
+            (q.until === undefined || q.until >= after) &&
+            (q.from === undefined || q.from <= addDays(after, 14)) &&
+            q.runs.some((x) => x.stationId === r.stationId && x.minutes > 0),
+        ),
+    );
     return left.length > 0 ? [{ program: p, stationIds: left.map((r) => r.stationId) }] : [];
   });
 }

@@ -5,7 +5,10 @@ import type { Program, SiteFile } from "../site-file/schema.ts";
 
 /** Days of a plain year, so that a month's figure does not turn on the year it is asked in. */
 const daysOf = (month: number): string[] =>
-  Array.from({ length: new Date(Date.UTC(2025, month + 1, 0)).getUTCDate() }, (_, d) => `2025-${String(month + 1).padStart(2, "0")}-${String(d + 1).padStart(2, "0")}`);
+  Array.from(
+    { length: new Date(Date.UTC(2025, month + 1, 0)).getUTCDate() },
+    (_, d) => `2025-${String(month + 1).padStart(2, "0")}-${String(d + 1).padStart(2, "0")}`,
+  );
 
 /**
  * Water that programs take in a month as they stand, m³, by their expected flows. Starts by inputs and the weather's daily percent are not in it: nobody knows them before.
@@ -16,14 +19,31 @@ export function monthWaterM3(site: SiteFile, month: number, programs: readonly P
   const days = daysOf(month);
   const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
   const plain = { ...site, site: { ...site.site, weatherPercents: undefined } };
-  return programs.filter((p) => p.enabled !== false).reduce((sum, p) => {
-    // A step that ends counts in its own year and on its own days; what goes on counts as if it always had.
-    const ends = p.until !== undefined;
-    const usual = ends ? { ...p, holdUntil: undefined } : { ...p, from: undefined, holdUntil: undefined, days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days };
-    const due = days.filter((d) => isDue(usual, ends ? `${p.until?.slice(0, 4)}${d.slice(4)}` : d)).length * p.starts.length;
-    const litres = due === 0 ? 0 : p.runs.reduce((l, r) => l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(plain, p, r.minutes, days[0] as string)) / 60, 0);
-    return sum + (due * litres) / 1000;
-  }, 0);
+  return programs
+    .filter((p) => p.enabled !== false)
+    .reduce((sum, p) => {
+      // A step that ends counts in its own year and on its own days; what goes on counts as if it always had.
+      const ends = p.until !== undefined;
+      const usual = ends
+        ? { ...p, holdUntil: undefined }
+        : {
+            ...p,
+            from: undefined,
+            holdUntil: undefined,
+            days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days,
+          };
+      const due =
+        days.filter((d) => isDue(usual, ends ? `${p.until?.slice(0, 4)}${d.slice(4)}` : d)).length * p.starts.length;
+      const litres =
+        due === 0
+          ? 0
+          : p.runs.reduce(
+              (l, r) =>
+                l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(plain, p, r.minutes, days[0] as string)) / 60,
+              0,
+            );
+      return sum + (due * litres) / 1000;
+    }, 0);
 }
 
 /** What the budgets of all sources in use give in a month, m³; null where one of them has none. */

@@ -19,13 +19,18 @@ export function oneOff(site: SiteFile, run: OneOff, at: number): OneOffPlan {
   const { timeZone } = site.site;
   const date = localDate(timeZone, at);
   const alone: SiteFile = {
-    ...site, site: { ...site.site, seasonalPercent: 100, weatherPercents: undefined, holdUntil: undefined }, controllers: site.controllers.map((c) => ({ ...c, off: undefined })),
+    ...site,
+    site: { ...site.site, seasonalPercent: 100, weatherPercents: undefined, holdUntil: undefined },
+    controllers: site.controllers.map((c) => ({ ...c, off: undefined })),
     // What someone walks along or waits beside runs in one piece.
     stations: run.kind === "program" ? site.stations : site.stations.map((s) => ({ ...s, cycle: undefined })),
     programs: [asProgram(site, run, localClock(timeZone, at), date)],
   };
   const made = plan(alone, date);
-  const litres = made.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * (Date.parse(r.end) - Date.parse(r.start))) / 60_000, 0);
+  const litres = made.runs.reduce(
+    (sum, r) => sum + ((r.flowLpm ?? 0) * (Date.parse(r.end) - Date.parse(r.start))) / 60_000,
+    0,
+  );
   return { plan: made, litres, seconds: made.makespanS, ignoresWeather: run.kind === "station" };
 }
 
@@ -34,16 +39,47 @@ function asProgram(site: SiteFile, run: OneOff, start: string, date: string): Pr
   switch (run.kind) {
     case "station": {
       const s = site.stations.find((x) => x.id === run.stationId);
-      return { ...base, name: "One station", controllerId: s?.controllerId ?? "", runs: s ? [{ stationId: s.id, minutes: run.minutes }] : [] };
+      return {
+        ...base,
+        name: "One station",
+        controllerId: s?.controllerId ?? "",
+        runs: s ? [{ stationId: s.id, minutes: run.minutes }] : [],
+      };
     }
     case "program": {
       const p = site.programs.find((x) => x.id === run.programId) as Program;
-      const first = run.fromStationId === undefined ? 0 : Math.max(0, p.runs.findIndex((r) => r.stationId === run.fromStationId));
+      const first =
+        run.fromStationId === undefined
+          ? 0
+          : Math.max(
+              0,
+              p.runs.findIndex((r) => r.stationId === run.fromStationId),
+            );
       // Minutes as they run tonight: the percents are in them already.
-      const runs = p.runs.slice(first).filter((r) => r.stationId !== run.skipStationId).map((r) => ({ ...r, minutes: adjustedSeconds(site, p, r.minutes, date) / 60 }));
-      return { ...base, name: p.name, controllerId: p.controllerId, ...(p.maxStationsAtOnce === undefined ? {} : { maxStationsAtOnce: p.maxStationsAtOnce }), ...(p.delayS === undefined ? {} : { delayS: p.delayS }), runs };
+      const runs = p.runs
+        .slice(first)
+        .filter((r) => r.stationId !== run.skipStationId)
+        .map((r) => ({ ...r, minutes: adjustedSeconds(site, p, r.minutes, date) / 60 }));
+      return {
+        ...base,
+        name: p.name,
+        controllerId: p.controllerId,
+        ...(p.maxStationsAtOnce === undefined ? {} : { maxStationsAtOnce: p.maxStationsAtOnce }),
+        ...(p.delayS === undefined ? {} : { delayS: p.delayS }),
+        runs,
+      };
     }
     case "walk":
-      return { ...base, name: "Walk test", controllerId: run.controllerId, dispatch: "strict", maxStationsAtOnce: 1, runs: site.stations.filter((s) => s.controllerId === run.controllerId && !s.lockedOut).sort((a, b) => a.number - b.number).map((s) => ({ stationId: s.id, minutes: run.minutes })) };
+      return {
+        ...base,
+        name: "Walk test",
+        controllerId: run.controllerId,
+        dispatch: "strict",
+        maxStationsAtOnce: 1,
+        runs: site.stations
+          .filter((s) => s.controllerId === run.controllerId && !s.lockedOut)
+          .sort((a, b) => a.number - b.number)
+          .map((s) => ({ stationId: s.id, minutes: run.minutes })),
+      };
   }
 }

@@ -6,16 +6,18 @@ import { plan } from "../dispatch/plan.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { outlook } from "./outlook.ts";
 
-const everyDay = (change: (s: SiteFile) => void = () => {}): SiteFile => smallSite((s) => {
-  (s.programs[0] as SiteFile["programs"][number]).days = { type: "interval", everyDays: 2, anchor: "2026-07-01" };
-  change(s);
-});
+const everyDay = (change: (s: SiteFile) => void = () => {}): SiteFile =>
+  smallSite((s) => {
+    (s.programs[0] as SiteFile["programs"][number]).days = { type: "interval", everyDays: 2, anchor: "2026-07-01" };
+    change(s);
+  });
 
 describe("the outlook", () => {
   it("is the plan of each date, with its water", () => {
     const site = everyDay();
     const { days } = outlook(site, "2026-07-01", 10);
-    for (const d of days) expect([d.finish, d.makespanS]).toEqual([plan(site, d.date).finish, plan(site, d.date).makespanS]);
+    for (const d of days)
+      expect([d.finish, d.makespanS]).toEqual([plan(site, d.date).finish, plan(site, d.date).makespanS]);
     expect(days.map((d) => d.starts)).toEqual([1, 0, 1, 0, 1, 0, 1, 0, 1, 0]);
     expect(days[0]?.litres).toBe(2500);
     expect(days[0]?.sourceL).toEqual([expect.closeTo(2500, 6)]);
@@ -35,20 +37,37 @@ describe("the outlook", () => {
     ]);
   });
   it("says where a clock change bites", () => {
-    const site = everyDay((s) => { const p = s.programs[0] as SiteFile["programs"][number]; p.days = { type: "weekdays", days: ["sun"] }; p.starts = ["02:30"]; });
+    const site = everyDay((s) => {
+      const p = s.programs[0] as SiteFile["programs"][number];
+      p.days = { type: "weekdays", days: ["sun"] };
+      p.starts = ["02:30"];
+    });
     const { days } = outlook(site, "2026-03-22", 14);
     expect(days.filter((d) => d.warnings.includes("timeSkipped")).map((d) => d.date)).toEqual(["2026-03-29"]);
   });
   it("is what each night's plan says, night by night, with every litre from a source", () => {
-    fc.assert(fc.property(randomSite({ stations: { min: 1, max: 12 }, windows: true }), (site) => {
-      for (const day of outlook(site, "2026-07-13", 3).days) {
-        const night = plan(site, day.date);
-        const litres = night.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * (Date.parse(r.end) - Date.parse(r.start))) / 60_000, 0);
-        expect([day.finish, day.makespanS, day.warnings]).toEqual([night.finish, night.makespanS, [...new Set(night.warnings.map((w) => w.code))]]);
-        expect(day.shortfallMin).toBeCloseTo(night.shortfalls.reduce((sum, s) => sum + s.minutes, 0), 6);
-        expect(day.litres).toBeCloseTo(litres, 6);
-        expect(day.sourceL.reduce((a, b) => a + b, 0)).toBeCloseTo(litres, 3);
-      }
-    }), { numRuns: 40, seed: 13 });
+    fc.assert(
+      fc.property(randomSite({ stations: { min: 1, max: 12 }, windows: true }), (site) => {
+        for (const day of outlook(site, "2026-07-13", 3).days) {
+          const night = plan(site, day.date);
+          const litres = night.runs.reduce(
+            (sum, r) => sum + ((r.flowLpm ?? 0) * (Date.parse(r.end) - Date.parse(r.start))) / 60_000,
+            0,
+          );
+          expect([day.finish, day.makespanS, day.warnings]).toEqual([
+            night.finish,
+            night.makespanS,
+            [...new Set(night.warnings.map((w) => w.code))],
+          ]);
+          expect(day.shortfallMin).toBeCloseTo(
+            night.shortfalls.reduce((sum, s) => sum + s.minutes, 0),
+            6,
+          );
+          expect(day.litres).toBeCloseTo(litres, 6);
+          expect(day.sourceL.reduce((a, b) => a + b, 0)).toBeCloseTo(litres, 3);
+        }
+      }),
+      { numRuns: 40, seed: 13 },
+    );
   });
 });

@@ -47,11 +47,19 @@ function dayOutlook(w: Waterworks, date: string): DayOutlook {
   const sourceL = w.site.sources.map(() => 0);
   moments.forEach((m, i) => {
     const until = moments[i + 1]?.at ?? m.at;
-    m.source.forEach((lpm, s) => { sourceL[s] = (sourceL[s] as number) + (lpm * (until - m.at)) / 60; });
+    m.source.forEach((lpm, s) => {
+      sourceL[s] = (sourceL[s] as number) + (lpm * (until - m.at)) / 60;
+    });
   });
   return {
-    date, starts: night.starts.length, finish: plan.finish, makespanS: plan.makespanS, shortfallMin: plan.shortfalls.reduce((sum, s) => sum + s.minutes, 0),
-    litres: night.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * (r.end - r.start)) / 60, 0), sourceL, warnings: [...new Set(night.warnings.map((x) => x.code))],
+    date,
+    starts: night.starts.length,
+    finish: plan.finish,
+    makespanS: plan.makespanS,
+    shortfallMin: plan.shortfalls.reduce((sum, s) => sum + s.minutes, 0),
+    litres: night.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * (r.end - r.start)) / 60, 0),
+    sourceL,
+    warnings: [...new Set(night.warnings.map((x) => x.code))],
   };
 }
 

@@ -19,8 +19,13 @@ export function fitBodies(bodies: Body[], flowsLpm: number[], mostLpm: number | 
   const least = Math.min(...flowsLpm);
   return bodies
     .map((b) => ({
-      ...b, unseen: flowsLpm.filter((f) => f < b.minLpm - 1e-9).length, reaches: mostLpm === null || b.maxLpm >= mostLpm - 1e-9,
-      spare: Math.min(flowsLpm.length > 0 ? least / b.minLpm : Number.POSITIVE_INFINITY, mostLpm === null ? Number.POSITIVE_INFINITY : b.maxLpm / mostLpm),
+      ...b,
+      unseen: flowsLpm.filter((f) => f < b.minLpm - 1e-9).length,
+      reaches: mostLpm === null || b.maxLpm >= mostLpm - 1e-9,
+      spare: Math.min(
+        flowsLpm.length > 0 ? least / b.minLpm : Number.POSITIVE_INFINITY,
+        mostLpm === null ? Number.POSITIVE_INFINITY : b.maxLpm / mostLpm,
+      ),
     }))
     .sort((a, b) => Number(b.reaches) - Number(a.reaches) || a.unseen - b.unseen || b.spare - a.spare);
 }

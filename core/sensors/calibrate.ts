@@ -3,7 +3,10 @@ import { LITRES_PER_US_GALLON } from "../units/units.ts";
 export type MeterTest = { hz: number; litres: number; seconds: number };
 export type CalibrateRequest = { kGpm?: number; offsetHz?: number; tests: MeterTest[] };
 export type Calibration = { kGpm: number; offsetHz: number; residuals: number[]; worstPercent: number };
-export type CalibrateRefusal = { code: "noTests" | "testNotPositive" | "kMissing" | "flowsTooClose" | "slopeNotPositive"; path: string };
+export type CalibrateRefusal = {
+  code: "noTests" | "testNotPositive" | "kMissing" | "flowsTooClose" | "slopeNotPositive";
+  path: string;
+};
 
 /** The flows of two tests must differ at least by this factor before a line through them means anything. */
 const LEAST_SPREAD = 1.5;
@@ -12,7 +15,9 @@ const LEAST_SPREAD = 1.5;
  * Proves a frequency sensor against the water meter (handbook 4). One test: K' = K·Q_meter/Q_read, offset kept. More:
  * least squares Q = a·f + b in US gal/min, K = a, offset = b/a. Residuals are read minus metered, L/min.
  */
-export function calibrate(request: CalibrateRequest): { ok: true; value: Calibration } | { ok: false; refusal: CalibrateRefusal } {
+export function calibrate(
+  request: CalibrateRequest,
+): { ok: true; value: Calibration } | { ok: false; refusal: CalibrateRefusal } {
   const { tests } = request;
   if (tests.length === 0) return { ok: false, refusal: { code: "noTests", path: "tests" } };
   for (const [i, test] of tests.entries())
@@ -30,8 +35,12 @@ export function calibrate(request: CalibrateRequest): { ok: true; value: Calibra
     if (!(read > 0)) return { ok: false, refusal: { code: "slopeNotPositive", path: "offsetHz" } };
     kGpm = (request.kGpm * (gpm[0] as number)) / read;
   } else {
-    if (Math.max(...gpm) < LEAST_SPREAD * Math.min(...gpm)) return { ok: false, refusal: { code: "flowsTooClose", path: "tests" } };
-    const line = leastSquares(tests.map((t) => t.hz), gpm);
+    if (Math.max(...gpm) < LEAST_SPREAD * Math.min(...gpm))
+      return { ok: false, refusal: { code: "flowsTooClose", path: "tests" } };
+    const line = leastSquares(
+      tests.map((t) => t.hz),
+      gpm,
+    );
     if (!line || !(line.slope > 0)) return { ok: false, refusal: { code: "slopeNotPositive", path: "tests" } };
     kGpm = line.slope;
     offsetHz = line.intercept / line.slope;

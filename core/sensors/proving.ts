@@ -4,7 +4,15 @@ import { effectiveKGpm, flowFromHz } from "./sensor-range.ts";
 
 /** One proving run as noted: meter before and after, time, and the sensor's frequency or the pulses it gave. */
 export type ProvingRow = { startL: number; endL: number; seconds: number; hz?: number; pulses?: number };
-export type ProvenTest = { hz: number; litres: number; seconds: number; meteredLpm: number; readLpm: number; fittedLpm: number; residualPercent: number };
+export type ProvenTest = {
+  hz: number;
+  litres: number;
+  seconds: number;
+  meteredLpm: number;
+  readLpm: number;
+  fittedLpm: number;
+  residualPercent: number;
+};
 export type Proof = {
   output: FlowSensor["output"];
   tests: ProvenTest[];
@@ -33,31 +41,56 @@ const LEAST_PULSES = 20;
  * Proves a sensor against the water meter (handbook 4): rows → constants, residuals, or a refusal with its reason. Pulse sensors are fitted
  * through zero: volume per pulse = Σ litres·pulses ÷ Σ pulses².
  */
-export function prove(sensor: FlowSensor, rows: ProvingRow[]): { ok: true; value: Proof } | { ok: false; refusal: ProofRefusal } {
+export function prove(
+  sensor: FlowSensor,
+  rows: ProvingRow[],
+): { ok: true; value: Proof } | { ok: false; refusal: ProofRefusal } {
   for (const [row, r] of rows.entries()) {
     if (!(r.endL > r.startL)) return { ok: false, refusal: { code: "meterBackwards", row } };
     if (!(r.seconds > 0)) return { ok: false, refusal: { code: "testNotPositive", row } };
     if (!((r.hz ?? 0) > 0 || (r.pulses ?? 0) > 0)) return { ok: false, refusal: { code: "noSignal", row } };
   }
   if (rows.length === 0) return { ok: false, refusal: { code: "noTests" } };
-  const tests = rows.map((r) => ({ litres: r.endL - r.startL, seconds: r.seconds, hz: (r.hz ?? 0) > 0 ? (r.hz as number) : (r.pulses as number) / r.seconds }));
+  const tests = rows.map((r) => ({
+    litres: r.endL - r.startL,
+    seconds: r.seconds,
+    hz: (r.hz ?? 0) > 0 ? (r.hz as number) : (r.pulses as number) / r.seconds,
+  }));
   const { output } = sensor;
   const fitted = output.type === "pulse" ? pulseFit(output, tests, rows) : frequencyFit(output, tests);
   if (!fitted.ok) return fitted;
   const judged = tests.map((t) => {
     const meteredLpm = (t.litres / t.seconds) * 60;
     const fittedLpm = flowFromHz(fitted.output, t.hz);
-    return { ...t, meteredLpm, readLpm: flowFromHz(output, t.hz), fittedLpm, residualPercent: (100 * (fittedLpm - meteredLpm)) / meteredLpm };
+    return {
+      ...t,
+      meteredLpm,
+      readLpm: flowFromHz(output, t.hz),
+      fittedLpm,
+      residualPercent: (100 * (fittedLpm - meteredLpm)) / meteredLpm,
+    };
   });
   const worstPercent = Math.max(...judged.map((t) => Math.abs(t.residualPercent)));
   const row = judged.findIndex((t) => Math.abs(t.residualPercent) === worstPercent);
-  if (worstPercent > LARGEST_RESIDUAL_PERCENT) return { ok: false, refusal: { code: "residualTooLarge", worstPercent, limit: LARGEST_RESIDUAL_PERCENT, row } };
+  if (worstPercent > LARGEST_RESIDUAL_PERCENT)
+    return { ok: false, refusal: { code: "residualTooLarge", worstPercent, limit: LARGEST_RESIDUAL_PERCENT, row } };
   const factor = constantOf(fitted.output) / constantOf(output);
-  if (factor > LARGEST_FACTOR || factor < 1 / LARGEST_FACTOR) return { ok: false, refusal: { code: "factorTooLarge", factor, limit: LARGEST_FACTOR } };
-  return { ok: true, value: { output: fitted.output, tests: judged, worstPercent, factor, method: tests.length === 1 ? "onePoint" : "leastSquares" } };
+  if (factor > LARGEST_FACTOR || factor < 1 / LARGEST_FACTOR)
+    return { ok: false, refusal: { code: "factorTooLarge", factor, limit: LARGEST_FACTOR } };
+  return {
+    ok: true,
+    value: {
+      output: fitted.output,
+      tests: judged,
+      worstPercent,
+      factor,
+      method: tests.length === 1 ? "onePoint" : "leastSquares",
+    },
+  };
 }
 
-const constantOf = (output: FlowSensor["output"]): number => (output.type === "pulse" ? output.litresPerPulse : effectiveKGpm(output));
+const constantOf = (output: FlowSensor["output"]): number =>
+  output.type === "pulse" ? output.litresPerPulse : effectiveKGpm(output);
 type Tests = { hz: number; litres: number; seconds: number }[];
 type Fit = { ok: true; output: FlowSensor["output"] } | { ok: false; refusal: ProofRefusal };
 
@@ -69,15 +102,24 @@ function frequencyFit(output: Extract<FlowSensor["output"], { type: "frequency" 
     return { ok: false, refusal: { code: fit.refusal.code, ...(row === undefined ? {} : { row: Number(row) }) } };
   }
   const limit = Math.max(LARGEST_OFFSET_HZ, Math.min(...tests.map((t) => t.hz)) / 2);
-  if (tests.length > 1 && Math.abs(fit.value.offsetHz) > limit) return { ok: false, refusal: { code: "offsetTooLarge", offsetHz: fit.value.offsetHz, limit } };
-  return { ok: true, output: { ...output, kGpm: tidy(fit.value.kGpm * scale), offsetHz: Number(fit.value.offsetHz.toFixed(6)) } };
+  if (tests.length > 1 && Math.abs(fit.value.offsetHz) > limit)
+    return { ok: false, refusal: { code: "offsetTooLarge", offsetHz: fit.value.offsetHz, limit } };
+  return {
+    ok: true,
+    output: { ...output, kGpm: tidy(fit.value.kGpm * scale), offsetHz: Number(fit.value.offsetHz.toFixed(6)) },
+  };
 }
 
 function pulseFit(output: Extract<FlowSensor["output"], { type: "pulse" }>, tests: Tests, rows: ProvingRow[]): Fit {
   const pulses = tests.map((t, i) => rows[i]?.pulses ?? t.hz * t.seconds);
   const few = pulses.findIndex((n) => n < LEAST_PULSES);
-  if (few >= 0) return { ok: false, refusal: { code: "tooFewPulses", pulses: pulses[few] as number, limit: LEAST_PULSES, row: few } };
-  const lpp = tests.reduce((sum, t, i) => sum + t.litres * (pulses[i] as number), 0) / pulses.reduce((sum, n) => sum + n * n, 0);
+  if (few >= 0)
+    return {
+      ok: false,
+      refusal: { code: "tooFewPulses", pulses: pulses[few] as number, limit: LEAST_PULSES, row: few },
+    };
+  const lpp =
+    tests.reduce((sum, t, i) => sum + t.litres * (pulses[i] as number), 0) / pulses.reduce((sum, n) => sum + n * n, 0);
   return { ok: true, output: { ...output, litresPerPulse: tidy(lpp) } };
 }
 

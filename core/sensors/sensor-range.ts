@@ -17,7 +17,8 @@ const RANGES = new WeakMap<FlowSensor, Range>();
 export function sensorRange(sensor: FlowSensor): Range {
   const known = RANGES.get(sensor);
   if (known) return known;
-  const bore = sensor.insideDiameterMm ?? (sensor.output.type === "frequency" ? sensor.output.insideDiameterMm : undefined);
+  const bore =
+    sensor.insideDiameterMm ?? (sensor.output.type === "frequency" ? sensor.output.insideDiameterMm : undefined);
   const at = (v: number): number | null => (bore === undefined ? null : flowAtVelocityLpm(v, bore));
   const range = {
     minLpm: sensor.minLpm ?? at(sensor.vMinMs ?? USUAL_V_MIN),

@@ -6,8 +6,13 @@ export type Change = { path: string; words: string };
 
 type Item = { id: string; name?: string; number?: number };
 const LISTS = [
-  ["sources", "source"], ["pocs", "point of connection"], ["mainlines", "mainline"], ["controllers", "controller"],
-  ["stations", "station"], ["programs", "program"], ["weatherInputs", "weather input"],
+  ["sources", "source"],
+  ["pocs", "point of connection"],
+  ["mainlines", "mainline"],
+  ["controllers", "controller"],
+  ["stations", "station"],
+  ["programs", "program"],
+  ["weatherInputs", "weather input"],
 ] as const;
 
 /**
@@ -18,11 +23,33 @@ export function difference(before: SiteFile, after: SiteFile): Change[] {
   const changes: Change[] = [];
   compareFields("site", "site", before.site, after.site, after, changes);
   compareFields("policy", "limits", before.policy, after.policy, after, changes);
-  for (const [list, noun] of LISTS) compareLists(list, noun, (before[list] ?? []) as Item[], (after[list] ?? []) as Item[], after, changes);
-  compareFields("wireThresholds", "wire readings", before.wireThresholds ?? {}, after.wireThresholds ?? {}, after, changes);
-  compareRecords("wireReadings", "wire reading", before.wireReadings ?? [], after.wireReadings ?? [], (r) => `${nameOf(after, r.subjectId)}: ${r.ohm} Ω at the ${r.where ?? "controller"}`, changes);
+  for (const [list, noun] of LISTS)
+    compareLists(list, noun, (before[list] ?? []) as Item[], (after[list] ?? []) as Item[], after, changes);
+  compareFields(
+    "wireThresholds",
+    "wire readings",
+    before.wireThresholds ?? {},
+    after.wireThresholds ?? {},
+    after,
+    changes,
+  );
+  compareRecords(
+    "wireReadings",
+    "wire reading",
+    before.wireReadings ?? [],
+    after.wireReadings ?? [],
+    (r) => `${nameOf(after, r.subjectId)}: ${r.ohm} Ω at the ${r.where ?? "controller"}`,
+    changes,
+  );
   compareRecords("tray", "tray", before.tray ?? [], after.tray ?? [], (t) => t.serial, changes);
-  compareRecords("setRatios", "set", before.setRatios ?? [], after.setRatios ?? [], (r) => `${r.stationIds.length} stations together use ${Math.round(1000 * r.ratio) / 10} % of their sum`, changes);
+  compareRecords(
+    "setRatios",
+    "set",
+    before.setRatios ?? [],
+    after.setRatios ?? [],
+    (r) => `${r.stationIds.length} stations together use ${Math.round(1000 * r.ratio) / 10} % of their sum`,
+    changes,
+  );
   const placed = new Map((before.positions ?? []).map((p) => [p.id, p]));
   const moved = (after.positions ?? []).filter((p) => !same(placed.get(p.id), p)).length;
   const dropped = (before.positions ?? []).filter((p) => !(after.positions ?? []).some((q) => q.id === p.id)).length;
@@ -35,10 +62,18 @@ function title(noun: string, item: Item): string {
   return `${noun} ${item.number === undefined ? "" : `${item.number} `}${item.name ?? item.id}`;
 }
 
-function compareLists(list: string, noun: string, before: Item[], after: Item[], site: SiteFile, changes: Change[]): void {
+function compareLists(
+  list: string,
+  noun: string,
+  before: Item[],
+  after: Item[],
+  site: SiteFile,
+  changes: Change[],
+): void {
   const old = new Map(before.map((x) => [x.id, x]));
   const now = new Set(after.map((x) => x.id));
-  for (const x of before) if (!now.has(x.id)) changes.push({ path: `${list}[${x.id}]`, words: `${title(noun, x)} removed` });
+  for (const x of before)
+    if (!now.has(x.id)) changes.push({ path: `${list}[${x.id}]`, words: `${title(noun, x)} removed` });
   for (const x of after) {
     const was = old.get(x.id);
     if (!was) changes.push({ path: `${list}[${x.id}]`, words: `${title(noun, x)} added` });
@@ -46,32 +81,65 @@ function compareLists(list: string, noun: string, before: Item[], after: Item[],
   }
   const kept = before.filter((x) => now.has(x.id)).map((x) => x.id);
   const order = after.filter((x) => old.has(x.id)).map((x) => x.id);
-  if (kept.join("\n") !== order.join("\n")) changes.push({ path: list, words: `order of ${list === "pocs" ? "points of connection" : list} changed` });
+  if (kept.join("\n") !== order.join("\n"))
+    changes.push({ path: list, words: `order of ${list === "pocs" ? "points of connection" : list} changed` });
 }
 
-function compareFields(path: string, who: string, before: object, after: object, site: SiteFile, changes: Change[]): void {
+function compareFields(
+  path: string,
+  who: string,
+  before: object,
+  after: object,
+  site: SiteFile,
+  changes: Change[],
+): void {
   const [was, now] = [before as Record<string, unknown>, after as Record<string, unknown>];
   for (const key of new Set([...Object.keys(was), ...Object.keys(now)])) {
     const [x, y] = [was[key], now[key]];
     // Since when a figure is used goes with the change of the figure.
     if (same(x, y) || key === "expectedSince") continue;
     if ((key === "devices" || key === "pipes") && Array.isArray(x ?? []) && Array.isArray(y ?? [])) {
-      compareLists(`${path}.${key}`, `${who}: ${key === "pipes" ? "pipe" : "device"}`, (x ?? []) as Item[], (y ?? []) as Item[], site, changes);
+      compareLists(
+        `${path}.${key}`,
+        `${who}: ${key === "pipes" ? "pipe" : "device"}`,
+        (x ?? []) as Item[],
+        (y ?? []) as Item[],
+        site,
+        changes,
+      );
       continue;
     }
     if (key === "checks") {
-      compareRecords<DeviceCheck>(`${path}.checks`, `${who}: check`, (x ?? []) as DeviceCheck[], (y ?? []) as DeviceCheck[], (c) => `${c.check.replace(/([A-Z])/g, " $1").toLowerCase()} ${c.ok ? "in order" : "NOT in order"}`, changes);
+      compareRecords<DeviceCheck>(
+        `${path}.checks`,
+        `${who}: check`,
+        (x ?? []) as DeviceCheck[],
+        (y ?? []) as DeviceCheck[],
+        (c) => `${c.check.replace(/([A-Z])/g, " $1").toLowerCase()} ${c.ok ? "in order" : "NOT in order"}`,
+        changes,
+      );
       continue;
     }
     if (key === "provings") {
-      compareRecords<Proving>(`${path}.provings`, who, (x ?? []) as Proving[], (y ?? []) as Proving[], (p) => `proved with ${p.tests.length} test${p.tests.length > 1 ? "s" : ""}, worst ${p.worstPercent.toFixed(2)} %`, changes);
+      compareRecords<Proving>(
+        `${path}.provings`,
+        who,
+        (x ?? []) as Proving[],
+        (y ?? []) as Proving[],
+        (p) =>
+          `proved with ${p.tests.length} test${p.tests.length > 1 ? "s" : ""}, worst ${p.worstPercent.toFixed(2)} %`,
+        changes,
+      );
       continue;
     }
     if (key === "runs") {
       compareRuns(`${path}.runs`, who, (x ?? []) as Run[], (y ?? []) as Run[], site, changes);
       continue;
     }
-    changes.push({ path: `${path}.${key}`, words: `${who}: ${keyWords(key)} ${valueWords(key, x)} → ${valueWords(key, y)}` });
+    changes.push({
+      path: `${path}.${key}`,
+      words: `${who}: ${keyWords(key)} ${valueWords(key, x)} → ${valueWords(key, y)}`,
+    });
   }
 }
 
@@ -82,9 +150,17 @@ function nameOf(site: SiteFile, id: string): string {
 }
 
 /** Lists of records: what came and what went, each in its own words. */
-function compareRecords<T extends object>(path: string, who: string, before: T[], after: T[], words: (record: T) => string, changes: Change[]): void {
+function compareRecords<T extends object>(
+  path: string,
+  who: string,
+  before: T[],
+  after: T[],
+  words: (record: T) => string,
+  changes: Change[],
+): void {
   for (const r of after) if (!before.some((x) => same(x, r))) changes.push({ path, words: `${who}: ${words(r)}` });
-  for (const r of before) if (!after.some((x) => same(x, r))) changes.push({ path, words: `${who}: ${words(r)} removed` });
+  for (const r of before)
+    if (!after.some((x) => same(x, r))) changes.push({ path, words: `${who}: ${words(r)} removed` });
 }
 
 type Run = { stationId: string; minutes: number };
@@ -105,21 +181,40 @@ function compareRuns(path: string, who: string, before: Run[], after: Run[], sit
     const [x, y] = [was.get(id), now.get(id)];
     if (x === y) continue;
     listed++;
-    const words = x === undefined ? `${label(id)} added, ${y} min` : y === undefined ? `${label(id)} taken out` : `${label(id)} ${x} → ${y} min`;
+    const words =
+      x === undefined
+        ? `${label(id)} added, ${y} min`
+        : y === undefined
+          ? `${label(id)} taken out`
+          : `${label(id)} ${x} → ${y} min`;
     changes.push({ path: `${path}[${id}]`, words: `${who}: ${words}` });
   }
   if (listed === 0) changes.push({ path, words: `${who}: order of stations changed` });
 }
 
 const UNIT_ENDINGS: [RegExp, string][] = [
-  [/Lpm$/, " L/min"], [/Kpa$/, " kPa"], [/Mm$/, " mm"], [/Ms$/, " m/s"], [/Min$/, " min"], [/Percent$/, " %"], [/Ma$/, " mA"],
-  [/M3$/, " m³"], [/M2$/, " m²"], [/S$/, " s"], [/M$/, " m"], [/Hz$/, " Hz"],
+  [/Lpm$/, " L/min"],
+  [/Kpa$/, " kPa"],
+  [/Mm$/, " mm"],
+  [/Ms$/, " m/s"],
+  [/Min$/, " min"],
+  [/Percent$/, " %"],
+  [/Ma$/, " mA"],
+  [/M3$/, " m³"],
+  [/M2$/, " m²"],
+  [/S$/, " s"],
+  [/M$/, " m"],
+  [/Hz$/, " Hz"],
 ];
 
 /** `offScheduleLimitLpm` → `off schedule limit`. */
 function keyWords(key: string): string {
   const bare = UNIT_ENDINGS.reduce((k, [ending]) => (k === key && ending.test(k) ? k.replace(ending, "") : k), key);
-  return (bare || key).replace(/([A-Z])/g, " $1").toLowerCase().replace(/ ids?$/, "").replace(/^(poc|source|mainline|controller|feed)$/, "$1");
+  return (bare || key)
+    .replace(/([A-Z])/g, " $1")
+    .toLowerCase()
+    .replace(/ ids?$/, "")
+    .replace(/^(poc|source|mainline|controller|feed)$/, "$1");
 }
 
 function valueWords(key: string, value: unknown): string {
@@ -131,9 +226,14 @@ function valueWords(key: string, value: unknown): string {
   if (typeof value === "string") return value === "" ? "empty" : value;
   if (Array.isArray(value)) return value.length === 0 ? "none" : value.map((v) => valueWords(key, v)).join(", ");
   const object = value as Record<string, unknown>;
-  if (key === "learned") return `${object.meanLpm} ± ${object.sdLpm} L/min (${object.how ? `${object.how}, ` : ""}${String(object.at).slice(0, 10)})`;
-  if (typeof object.from === "string" && typeof object.to === "string") return `${Array.isArray(object.days) ? `${object.days.join(" ")} ` : ""}${object.from}–${object.to}`;
-  return Object.entries(object).filter(([, v]) => v !== undefined).map(([k, v]) => `${keyWords(k)} ${valueWords(k, v)}`).join(", ");
+  if (key === "learned")
+    return `${object.meanLpm} ± ${object.sdLpm} L/min (${object.how ? `${object.how}, ` : ""}${String(object.at).slice(0, 10)})`;
+  if (typeof object.from === "string" && typeof object.to === "string")
+    return `${Array.isArray(object.days) ? `${object.days.join(" ")} ` : ""}${object.from}–${object.to}`;
+  return Object.entries(object)
+    .filter(([, v]) => v !== undefined)
+    .map(([k, v]) => `${keyWords(k)} ${valueWords(k, v)}`)
+    .join(", ");
 }
 
 function same(a: unknown, b: unknown): boolean {

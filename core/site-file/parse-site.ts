@@ -4,7 +4,15 @@ import { type Device, type SiteFile, siteFileSchema } from "./schema.ts";
 /** A file error: every command and every save refuses the whole file for it. `path` is like `stations[1].colour`. */
 export type FileProblem = { code: FileProblemCode; path: string; message: string };
 export type FileProblemCode =
-  | "notJson" | "shape" | "unknownKey" | "outOfRange" | "duplicateId" | "duplicateDate" | "unknownReference" | "feedLoop" | "controllerMismatch";
+  | "notJson"
+  | "shape"
+  | "unknownKey"
+  | "outOfRange"
+  | "duplicateId"
+  | "duplicateDate"
+  | "unknownReference"
+  | "feedLoop"
+  | "controllerMismatch";
 
 export type ParsedSite = { ok: true; site: SiteFile } | { ok: false; problems: FileProblem[] };
 
@@ -15,7 +23,11 @@ export function parseSiteText(text: string): ParsedSite {
     value = JSON.parse(text.replace(/^\uFEFF/, ""));
   } catch (error) {
     const detail = error instanceof Error ? error.message : "";
-    return refuse("notJson", "", `This is not a whole JSON document (${detail}). Export the site file again; it may have been cut off on the way.`);
+    return refuse(
+      "notJson",
+      "",
+      `This is not a whole JSON document (${detail}). Export the site file again; it may have been cut off on the way.`,
+    );
   }
   return parseSite(value);
 }
@@ -23,7 +35,7 @@ export function parseSiteText(text: string): ParsedSite {
 /** Unknown value → site file: shape, then ids, references, loops of feeds, station and program on one controller. */
 export function parseSite(value: unknown): ParsedSite {
   if (typeof value !== "object" || value === null || (value as { format?: unknown }).format !== "presa-site")
-    return refuse("shape", "format", "This is not a Presa site file: its first key should be \"format\": \"presa-site\".");
+    return refuse("shape", "format", 'This is not a Presa site file: its first key should be "format": "presa-site".');
   const parsed = siteFileSchema.safeParse(value);
   if (!parsed.success) return { ok: false, problems: parsed.error.issues.flatMap(shapeProblems) };
   const problems = [...duplicateIds(parsed.data), ...brokenReferences(parsed.data), ...feedLoops(parsed.data)];
@@ -62,7 +74,9 @@ function shapeProblems(issue: z.core.$ZodIssue): FileProblem[] {
     }));
   if (issue.code === "invalid_union" && issue.errors.length > 0) {
     const best = [...issue.errors].sort((a, b) => depth(b) - depth(a))[0] ?? [];
-    const nested = best.flatMap((inner) => shapeProblems({ ...inner, path: [...issue.path, ...inner.path] } as z.core.$ZodIssue));
+    const nested = best.flatMap((inner) =>
+      shapeProblems({ ...inner, path: [...issue.path, ...inner.path] } as z.core.$ZodIssue),
+    );
     if (nested.length > 0) return nested;
   }
   const code = issue.code === "too_big" || issue.code === "too_small" ? "outOfRange" : "shape";
@@ -78,9 +92,12 @@ function wordsFor(issue: z.core.$ZodIssue): string {
       return missing ? `is missing; it should be ${article(issue.expected)}` : `should be ${article(issue.expected)}`;
     }
     case "too_big":
-      return issue.origin === "number" || issue.origin === "int" ? `must be at most ${issue.maximum}` : `is too long (at most ${issue.maximum})`;
+      return issue.origin === "number" || issue.origin === "int"
+        ? `must be at most ${issue.maximum}`
+        : `is too long (at most ${issue.maximum})`;
     case "too_small":
-      if (issue.origin === "number" || issue.origin === "int") return `must be ${issue.inclusive === false ? "above" : "at least"} ${issue.minimum}`;
+      if (issue.origin === "number" || issue.origin === "int")
+        return `must be ${issue.inclusive === false ? "above" : "at least"} ${issue.minimum}`;
       return `is too short (at least ${issue.minimum})`;
     case "invalid_value":
       return `must be one of: ${issue.values.map(String).join(", ")}`;
@@ -91,21 +108,49 @@ function wordsFor(issue: z.core.$ZodIssue): string {
   }
 }
 
-const article = (kind: string): string => (kind === "array" || kind === "int" || kind === "object" ? `an ${kind === "array" ? "array (list)" : kind}` : `a ${kind}`);
+const article = (kind: string): string =>
+  kind === "array" || kind === "int" || kind === "object"
+    ? `an ${kind === "array" ? "array (list)" : kind}`
+    : `a ${kind}`;
 
 type Located = { id: string; path: string };
 
 function allIds(site: SiteFile): Located[] {
   const found: Located[] = [{ id: site.site.id, path: "site.id" }];
-  const lists = { sources: site.sources, pocs: site.pocs, mainlines: site.mainlines, controllers: site.controllers, stations: site.stations, programs: site.programs, weatherInputs: site.weatherInputs ?? [] };
-  for (const [list, items] of Object.entries(lists)) items.forEach((item, i) => { found.push({ id: item.id, path: `${list}[${i}].id` }); });
-  site.pocs.forEach((poc, i) => { poc.devices.forEach((d, j) => { found.push({ id: d.id, path: `pocs[${i}].devices[${j}].id` }); }); });
-  site.mainlines.forEach((m, i) => {
-    m.pipes.forEach((d, j) => { found.push({ id: d.id, path: `mainlines[${i}].pipes[${j}].id` }); });
-    (m.devices ?? []).forEach((d, j) => { found.push({ id: d.id, path: `mainlines[${i}].devices[${j}].id` }); });
+  const lists = {
+    sources: site.sources,
+    pocs: site.pocs,
+    mainlines: site.mainlines,
+    controllers: site.controllers,
+    stations: site.stations,
+    programs: site.programs,
+    weatherInputs: site.weatherInputs ?? [],
+  };
+  for (const [list, items] of Object.entries(lists))
+    items.forEach((item, i) => {
+      found.push({ id: item.id, path: `${list}[${i}].id` });
+    });
+  site.pocs.forEach((poc, i) => {
+    poc.devices.forEach((d, j) => {
+      found.push({ id: d.id, path: `pocs[${i}].devices[${j}].id` });
+    });
   });
-  site.controllers.forEach((c, i) => { (c.wirePaths ?? []).forEach((w, j) => { found.push({ id: w.id, path: `controllers[${i}].wirePaths[${j}].id` }); }); });
-  (site.wireReadings ?? []).forEach((r, i) => { found.push({ id: r.id, path: `wireReadings[${i}].id` }); });
+  site.mainlines.forEach((m, i) => {
+    m.pipes.forEach((d, j) => {
+      found.push({ id: d.id, path: `mainlines[${i}].pipes[${j}].id` });
+    });
+    (m.devices ?? []).forEach((d, j) => {
+      found.push({ id: d.id, path: `mainlines[${i}].devices[${j}].id` });
+    });
+  });
+  site.controllers.forEach((c, i) => {
+    (c.wirePaths ?? []).forEach((w, j) => {
+      found.push({ id: w.id, path: `controllers[${i}].wirePaths[${j}].id` });
+    });
+  });
+  (site.wireReadings ?? []).forEach((r, i) => {
+    found.push({ id: r.id, path: `wireReadings[${i}].id` });
+  });
   return found;
 }
 
@@ -115,11 +160,21 @@ function duplicateIds(site: SiteFile): FileProblem[] {
   for (const { id, path } of allIds(site)) {
     const earlier = first.get(id);
     if (earlier === undefined) first.set(id, path);
-    else problems.push({ code: "duplicateId", path, message: `${path} "${id}" is already used at ${earlier}. Every id is unique within the file; give one of them another.` });
+    else
+      problems.push({
+        code: "duplicateId",
+        path,
+        message: `${path} "${id}" is already used at ${earlier}. Every id is unique within the file; give one of them another.`,
+      });
   }
   const days = (site.site.weatherPercents ?? []).map((w) => w.date);
   days.forEach((day, i) => {
-    if (days.indexOf(day) < i) problems.push({ code: "duplicateDate", path: `site.weatherPercents[${i}].date`, message: `site.weatherPercents[${i}].date ${day} has a percent already. Keep one of the two.` });
+    if (days.indexOf(day) < i)
+      problems.push({
+        code: "duplicateDate",
+        path: `site.weatherPercents[${i}].date`,
+        message: `site.weatherPercents[${i}].date ${day} has a percent already. Keep one of the two.`,
+      });
   });
   return problems;
 }
@@ -134,45 +189,88 @@ function brokenReferences(site: SiteFile): FileProblem[] {
   const inputs = ids(site.weatherInputs ?? []);
   const stations = new Map(site.stations.map((s) => [s.id, s]));
   const need = (known: { has(id: string): boolean }, id: string, path: string, what: string): void => {
-    if (!known.has(id)) problems.push({ code: "unknownReference", path, message: `${path} names "${id}", but there is no ${what} with that id.` });
+    if (!known.has(id))
+      problems.push({
+        code: "unknownReference",
+        path,
+        message: `${path} names "${id}", but there is no ${what} with that id.`,
+      });
   };
-  site.pocs.forEach((p, i) => { p.sourceIds.forEach((id, j) => { need(sources, id, `pocs[${i}].sourceIds[${j}]`, "source"); }); });
-  site.mainlines.forEach((m, i) => { m.feedIds.forEach((id, j) => { need(feeds, id, `mainlines[${i}].feedIds[${j}]`, "point of connection or mainline"); }); });
+  site.pocs.forEach((p, i) => {
+    p.sourceIds.forEach((id, j) => {
+      need(sources, id, `pocs[${i}].sourceIds[${j}]`, "source");
+    });
+  });
+  site.mainlines.forEach((m, i) => {
+    m.feedIds.forEach((id, j) => {
+      need(feeds, id, `mainlines[${i}].feedIds[${j}]`, "point of connection or mainline");
+    });
+  });
   site.stations.forEach((s, i) => {
     need(controllers, s.controllerId, `stations[${i}].controllerId`, "controller");
     need(mainlines, s.mainlineId, `stations[${i}].mainlineId`, "mainline");
-    (s.ignoresInputs ?? []).forEach((id, j) => { need(inputs, id, `stations[${i}].ignoresInputs[${j}]`, "weather input"); });
+    (s.ignoresInputs ?? []).forEach((id, j) => {
+      need(inputs, id, `stations[${i}].ignoresInputs[${j}]`, "weather input");
+    });
   });
-  (site.setRatios ?? []).forEach((r, i) => { r.stationIds.forEach((id, j) => { need(stations, id, `setRatios[${i}].stationIds[${j}]`, "station"); }); });
+  (site.setRatios ?? []).forEach((r, i) => {
+    r.stationIds.forEach((id, j) => {
+      need(stations, id, `setRatios[${i}].stationIds[${j}]`, "station");
+    });
+  });
   const paths = new Map(site.controllers.flatMap((c) => (c.wirePaths ?? []).map((w) => [w.id, c.id] as const)));
   const needPath = (at: string, wirePathId: string | undefined, controllerId: string | undefined): void => {
     if (wirePathId === undefined) return;
     need(paths, wirePathId, `${at}.wirePathId`, "wire path");
     if (paths.has(wirePathId) && paths.get(wirePathId) !== controllerId)
-      problems.push({ code: "controllerMismatch", path: `${at}.wirePathId`, message: `${at}.wirePathId: that wire path leaves another controller than the one named. Choose a path of the same controller.` });
+      problems.push({
+        code: "controllerMismatch",
+        path: `${at}.wirePathId`,
+        message: `${at}.wirePathId: that wire path leaves another controller than the one named. Choose a path of the same controller.`,
+      });
   };
   const deviceReferences = (d: Device, at: string): void => {
     if (d.controllerId !== undefined) need(controllers, d.controllerId, `${at}.controllerId`, "controller");
     needPath(at, d.wirePathId, d.controllerId);
   };
-  site.pocs.forEach((p, i) => { p.devices.forEach((d, j) => { deviceReferences(d, `pocs[${i}].devices[${j}]`); }); });
-  site.mainlines.forEach((m, i) => {
-    m.pipes.forEach((d, j) => { deviceReferences(d, `mainlines[${i}].pipes[${j}]`); });
-    (m.devices ?? []).forEach((d, j) => { deviceReferences(d, `mainlines[${i}].devices[${j}]`); });
+  site.pocs.forEach((p, i) => {
+    p.devices.forEach((d, j) => {
+      deviceReferences(d, `pocs[${i}].devices[${j}]`);
+    });
   });
-  site.stations.forEach((s, i) => { needPath(`stations[${i}]`, s.wirePathId, s.controllerId); });
+  site.mainlines.forEach((m, i) => {
+    m.pipes.forEach((d, j) => {
+      deviceReferences(d, `mainlines[${i}].pipes[${j}]`);
+    });
+    (m.devices ?? []).forEach((d, j) => {
+      deviceReferences(d, `mainlines[${i}].devices[${j}]`);
+    });
+  });
+  site.stations.forEach((s, i) => {
+    needPath(`stations[${i}]`, s.wirePathId, s.controllerId);
+  });
   const known = new Set(allIds(site).map((l) => l.id));
-  (site.positions ?? []).forEach((p, i) => { need(known, p.id, `positions[${i}].id`, "element"); });
-  (site.wireReadings ?? []).forEach((r, i) => { need(known, r.subjectId, `wireReadings[${i}].subjectId`, "station or device"); });
+  (site.positions ?? []).forEach((p, i) => {
+    need(known, p.id, `positions[${i}].id`, "element");
+  });
+  (site.wireReadings ?? []).forEach((r, i) => {
+    need(known, r.subjectId, `wireReadings[${i}].subjectId`, "station or device");
+  });
   site.programs.forEach((p, i) => {
     need(controllers, p.controllerId, `programs[${i}].controllerId`, "controller");
-    (p.onInputs ?? []).forEach((rule, j) => { need(inputs, rule.inputId, `programs[${i}].onInputs[${j}].inputId`, "weather input"); });
+    (p.onInputs ?? []).forEach((rule, j) => {
+      need(inputs, rule.inputId, `programs[${i}].onInputs[${j}].inputId`, "weather input");
+    });
     p.runs.forEach((run, j) => {
       const path = `programs[${i}].runs[${j}].stationId`;
       need(stations, run.stationId, path, "station");
       const station = stations.get(run.stationId);
       if (station && station.controllerId !== p.controllerId)
-        problems.push({ code: "controllerMismatch", path, message: `${path}: station "${station.name}" is wired to controller ${station.controllerId}, the program runs on ${p.controllerId}. Move one of them.` });
+        problems.push({
+          code: "controllerMismatch",
+          path,
+          message: `${path}: station "${station.name}" is wired to controller ${station.controllerId}, the program runs on ${p.controllerId}. Move one of them.`,
+        });
     });
   });
   return problems;
@@ -188,7 +286,11 @@ function feedLoops(site: SiteFile): FileProblem[] {
     if (state.get(id) === "open") {
       const loop = [...trail.slice(trail.indexOf(id)), id];
       const index = site.mainlines.findIndex((m) => m.id === id);
-      problems.push({ code: "feedLoop", path: `mainlines[${index}].feedIds`, message: `The feeds run in a circle: ${loop.join(" ← ")}. Feeds are one-way; remove one of them.` });
+      problems.push({
+        code: "feedLoop",
+        path: `mainlines[${index}].feedIds`,
+        message: `The feeds run in a circle: ${loop.join(" ← ")}. Feeds are one-way; remove one of them.`,
+      });
       return;
     }
     state.set(id, "open");

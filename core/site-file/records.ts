@@ -7,18 +7,28 @@ import type { Device, DeviceCheck, Proving, SiteFile, WireReading } from "./sche
  */
 export function stampRecords(before: SiteFile, after: SiteFile, by: string, at: string): SiteFile {
   const known = new Set<string>();
-  const key = (owner: string, record: object): string => `${owner} ${JSON.stringify(Object.entries(record).sort(([a], [b]) => (a < b ? -1 : 1)))}`;
+  const key = (owner: string, record: object): string =>
+    `${owner} ${JSON.stringify(Object.entries(record).sort(([a], [b]) => (a < b ? -1 : 1)))}`;
   for (const d of devicesOf(before)) for (const r of recordsOf(d)) known.add(key(d.id, r));
   for (const r of before.wireReadings ?? []) known.add(key(r.subjectId, r));
-  const stamped = <T extends DeviceCheck | Proving | WireReading>(owner: string, list: T[]): T[] => list.map((r) => (known.has(key(owner, r)) ? r : { ...r, by, at }));
+  const stamped = <T extends DeviceCheck | Proving | WireReading>(owner: string, list: T[]): T[] =>
+    list.map((r) => (known.has(key(owner, r)) ? r : { ...r, by, at }));
   const device = <T extends Device>(d: T): T => ({
-    ...d, ...(d.checks ? { checks: stamped(d.id, d.checks) } : {}), ...(d.kind === "flowSensor" && d.provings ? { provings: stamped(d.id, d.provings) } : {}),
+    ...d,
+    ...(d.checks ? { checks: stamped(d.id, d.checks) } : {}),
+    ...(d.kind === "flowSensor" && d.provings ? { provings: stamped(d.id, d.provings) } : {}),
   });
   return {
     ...after,
     pocs: after.pocs.map((p) => ({ ...p, devices: p.devices.map(device) })),
-    mainlines: after.mainlines.map((m) => ({ ...m, pipes: m.pipes.map(device), ...(m.devices ? { devices: m.devices.map(device) } : {}) })),
-    ...(after.wireReadings ? { wireReadings: after.wireReadings.map((r) => stamped(r.subjectId, [r])[0] as WireReading) } : {}),
+    mainlines: after.mainlines.map((m) => ({
+      ...m,
+      pipes: m.pipes.map(device),
+      ...(m.devices ? { devices: m.devices.map(device) } : {}),
+    })),
+    ...(after.wireReadings
+      ? { wireReadings: after.wireReadings.map((r) => stamped(r.subjectId, [r])[0] as WireReading) }
+      : {}),
   };
 }
 

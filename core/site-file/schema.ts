@@ -18,7 +18,12 @@ const diameterMm = z.number().gt(0).max(5000);
 export const dateSchema = z.string().refine(isRealDate, "is not a date of the calendar, written YYYY-MM-DD");
 const date = dateSchema;
 /** A local minute, for simulated readings. */
-const localMinute = z.string().refine((v) => isRealDate(v.slice(0, 10)) && /^T([01]\d|2[0-3]):[0-5]\d$/.test(v.slice(10)), "is not a local minute, written 2026-07-14T21:30");
+const localMinute = z
+  .string()
+  .refine(
+    (v) => isRealDate(v.slice(0, 10)) && /^T([01]\d|2[0-3]):[0-5]\d$/.test(v.slice(10)),
+    "is not a local minute, written 2026-07-14T21:30",
+  );
 /** A local time of day. */
 export const clockSchema = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "is not a time of day, written HH:MM");
 const wallTime = clockSchema;
@@ -42,7 +47,11 @@ function isTimeZone(value: string): boolean {
 
 export const weekdaySchema = z.enum(["mon", "tue", "wed", "thu", "fri", "sat", "sun"]);
 export const responseSchema = z.enum(["notify", "stopStation", "findAndIsolate", "stopAll"]);
-export const windowSchema = z.strictObject({ days: z.array(weekdaySchema).max(7).optional(), from: wallTime, to: wallTime });
+export const windowSchema = z.strictObject({
+  days: z.array(weekdaySchema).max(7).optional(),
+  from: wallTime,
+  to: wallTime,
+});
 
 export const sourceSchema = z.strictObject({
   id,
@@ -60,14 +69,27 @@ export const sourceSchema = z.strictObject({
   monthlyBudgetM3: z.array(z.number().min(0).max(1e9)).length(12).optional(),
 });
 
-const instant = z.string().refine((v) => !Number.isNaN(Date.parse(v)), "is not an instant, written like 2026-07-14T22:00:00Z");
+const instant = z
+  .string()
+  .refine((v) => !Number.isNaN(Date.parse(v)), "is not an instant, written like 2026-07-14T22:00:00Z");
 /** A wiring or placement check that someone made on this device; the server enters who and when. */
-const deviceCheckSchema = z.strictObject({ check: z.string().min(1).max(80), ok: z.boolean(), by: name, at: instant, note: text.optional() });
+const deviceCheckSchema = z.strictObject({
+  check: z.string().min(1).max(80),
+  ok: z.boolean(),
+  by: name,
+  at: instant,
+  note: text.optional(),
+});
 const coil = z.enum(["ac24", "dcLatching"]);
 
 const common = {
-  id, name: name.optional(), serial: z.string().max(80).optional(), address: z.string().max(80).optional(),
-  controllerId: id.optional(), wirePathId: id.optional(), checks: z.array(deviceCheckSchema).max(100).optional(),
+  id,
+  name: name.optional(),
+  serial: z.string().max(80).optional(),
+  address: z.string().max(80).optional(),
+  controllerId: id.optional(),
+  wirePathId: id.optional(),
+  checks: z.array(deviceCheckSchema).max(100).optional(),
 };
 const lossPoint = z.strictObject({ flowLpm: flow, lossKpa: kPa });
 
@@ -109,10 +131,23 @@ const flowSensorSchema = z.strictObject({
     }),
   ]),
   provings: z
-    .array(z.strictObject({
-      at: instant, by: name, worstPercent: z.number().min(0).max(1000),
-      tests: z.array(z.strictObject({ hz: z.number().gt(0).max(1_000_000), litres: z.number().gt(0).max(1e9), seconds: z.number().gt(0).max(1e6) })).min(1).max(100),
-    }))
+    .array(
+      z.strictObject({
+        at: instant,
+        by: name,
+        worstPercent: z.number().min(0).max(1000),
+        tests: z
+          .array(
+            z.strictObject({
+              hz: z.number().gt(0).max(1_000_000),
+              litres: z.number().gt(0).max(1e9),
+              seconds: z.number().gt(0).max(1e6),
+            }),
+          )
+          .min(1)
+          .max(100),
+      }),
+    )
     .max(100)
     .optional(),
   minLpm: flow.optional(),
@@ -124,20 +159,39 @@ const flowSensorSchema = z.strictObject({
 
 export const deviceSchema = z.discriminatedUnion("kind", [
   z.strictObject({
-    ...common, kind: z.literal("meter"), continuousMaxLpm: flow.optional(), safeMaxLpm: flow.optional(),
+    ...common,
+    kind: z.literal("meter"),
+    continuousMaxLpm: flow.optional(),
+    safeMaxLpm: flow.optional(),
     lossKpaAt: z.strictObject({ flowLpm: positiveFlow, lossKpa: kPa }).optional(),
   }),
-  z.strictObject({ ...common, kind: z.literal("backflow"), maxLpm: flow.optional(), lossPoints: z.array(lossPoint).max(100).optional() }),
   z.strictObject({
-    ...common, kind: z.literal("masterValve"), normally: z.enum(["closed", "open"]), maxLpm: flow.optional(), kv: z.number().gt(0).max(100_000).optional(),
-    coil: coil.optional(), solenoidMa: z.number().min(0).max(100_000).optional(),
+    ...common,
+    kind: z.literal("backflow"),
+    maxLpm: flow.optional(),
+    lossPoints: z.array(lossPoint).max(100).optional(),
   }),
   z.strictObject({
-    ...common, kind: z.literal("pump"),
-    curve: z.array(z.strictObject({ flowLpm: flow, headM: z.number().min(0).max(2000) })).min(1).max(100),
-    minFlowLpm: flow.optional(), bestEfficiencyLpm: flow.optional(),
+    ...common,
+    kind: z.literal("masterValve"),
+    normally: z.enum(["closed", "open"]),
+    maxLpm: flow.optional(),
+    kv: z.number().gt(0).max(100_000).optional(),
+    coil: coil.optional(),
+    solenoidMa: z.number().min(0).max(100_000).optional(),
+  }),
+  z.strictObject({
+    ...common,
+    kind: z.literal("pump"),
+    curve: z
+      .array(z.strictObject({ flowLpm: flow, headM: z.number().min(0).max(2000) }))
+      .min(1)
+      .max(100),
+    minFlowLpm: flow.optional(),
+    bestEfficiencyLpm: flow.optional(),
     /** How many equal pumps run side by side; the curve is one pump's. */
-    parallel: z.number().int().min(1).max(20).optional(), relayMa: z.number().min(0).max(100_000).optional(),
+    parallel: z.number().int().min(1).max(20).optional(),
+    relayMa: z.number().min(0).max(100_000).optional(),
   }),
   pipeSchema,
   z.strictObject({ ...common, kind: z.literal("fixedLoss"), lossKpa: kPa }),
@@ -151,7 +205,10 @@ export const policySchema = z.strictObject({
   basis: z.enum(["station", "graded"]),
   highPercent: percent,
   lowPercent: z.number().min(0).max(100),
-  bands: z.array(z.strictObject({ fromLpm: flow, percent })).max(100).optional(),
+  bands: z
+    .array(z.strictObject({ fromLpm: flow, percent }))
+    .max(100)
+    .optional(),
   persistenceS: seconds,
   /** How persistence is judged; absent: unbroken. */
   judge: z.enum(["unbroken", "share", "mean"]).optional(),
@@ -164,7 +221,18 @@ export const policySchema = z.strictObject({
 });
 
 /** What a point of connection or a mainline has of its own; the rest is the site's. */
-export const policyOverrideSchema = policySchema.pick({ highPercent: true, lowPercent: true, persistenceS: true, judge: true, retest: true, highResponse: true, lowResponse: true }).partial().strict();
+export const policyOverrideSchema = policySchema
+  .pick({
+    highPercent: true,
+    lowPercent: true,
+    persistenceS: true,
+    judge: true,
+    retest: true,
+    highResponse: true,
+    lowResponse: true,
+  })
+  .partial()
+  .strict();
 export type PolicyOverride = z.infer<typeof policyOverrideSchema>;
 
 export const pocSchema = z.strictObject({
@@ -181,7 +249,10 @@ export const pocSchema = z.strictObject({
   offSchedulePersistenceS: seconds.optional(),
   offScheduleResponse: responseSchema.optional(),
   burstResponse: responseSchema.optional(),
-  handWatering: z.array(z.strictObject({ window: windowSchema, flowLpm: flow })).max(100).optional(),
+  handWatering: z
+    .array(z.strictObject({ window: windowSchema, flowLpm: flow }))
+    .max(100)
+    .optional(),
   devices: z.array(deviceSchema).max(200),
   lockedOut: z.boolean().optional(),
   approvedSeparation: text.optional(),
@@ -219,7 +290,10 @@ export const controllerSchema = z.strictObject({
   /** It shares no dispatch with the others; then it needs a share, or hours of its own. */
   unlinked: z.boolean().optional(),
   unlinkedHours: z.array(windowSchema).max(100).optional(),
-  wirePaths: z.array(z.strictObject({ id, name, kind: z.enum(["terminals", "twoWire"]) })).max(200).optional(),
+  wirePaths: z
+    .array(z.strictObject({ id, name, kind: z.enum(["terminals", "twoWire"]) }))
+    .max(200)
+    .optional(),
 });
 
 export const stationSchema = z.strictObject({
@@ -236,11 +310,20 @@ export const stationSchema = z.strictObject({
   enteredFlowLpm: flow.optional(),
   learned: z
     .strictObject({
-      meanLpm: flow, sdLpm: flow, at: instant,
+      meanLpm: flow,
+      sdLpm: flow,
+      at: instant,
       /** How it was found, and marks of what it rests on (core/learn/basis.ts). */
       how: z.enum(["bench", "readings", "list", "stopwatch"]).optional(),
       companionIds: z.array(id).max(100).optional(),
-      basis: z.strictObject({ sensor: z.string().max(20), mainline: z.string().max(20), pressure: z.string().max(20), station: z.string().max(20) }).optional(),
+      basis: z
+        .strictObject({
+          sensor: z.string().max(20),
+          mainline: z.string().max(20),
+          pressure: z.string().max(20),
+          station: z.string().max(20),
+        })
+        .optional(),
     })
     .optional(),
   expectedFrom: z.enum(["learned", "entered", "design"]).optional(),
@@ -260,7 +343,10 @@ export const stationSchema = z.strictObject({
   /** Where its lateral leaves the mainline, from the main's beginning; absent: stations are spread evenly along it. */
   alongM: z.number().min(0).max(100_000).optional(),
   cycle: z
-    .union([z.strictObject({ longestMin: z.number().gt(0).max(1440) }), z.strictObject({ count: z.number().int().min(1).max(100) })])
+    .union([
+      z.strictObject({ longestMin: z.number().gt(0).max(1440) }),
+      z.strictObject({ count: z.number().int().min(1).max(100) }),
+    ])
     .optional(),
   soakMin: z.number().min(0).max(1440).optional(),
   monitored: z.boolean().optional(),
@@ -276,7 +362,12 @@ export const daysSchema = z.discriminatedUnion("type", [
   z.strictObject({ type: z.literal("weekdays"), days: z.array(weekdaySchema).max(7) }),
   z.strictObject({ type: z.literal("odd"), skip31st: z.boolean().optional() }),
   z.strictObject({ type: z.literal("even"), skip31st: z.boolean().optional() }),
-  z.strictObject({ type: z.literal("interval"), everyDays: z.number().int().min(1).max(30), anchor: date, neverOn: z.array(weekdaySchema).max(7).optional() }),
+  z.strictObject({
+    type: z.literal("interval"),
+    everyDays: z.number().int().min(1).max(30),
+    anchor: date,
+    neverOn: z.array(weekdaySchema).max(7).optional(),
+  }),
 ]);
 
 export const programSchema = z.strictObject({
@@ -298,11 +389,20 @@ export const programSchema = z.strictObject({
   maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
   delayS: seconds.optional(),
   /** Starts or pauses the program while an input's reading is beyond a limit; stations that ignore the input water on. */
-  onInputs: z.array(z.strictObject({ inputId: id, does: z.enum(["start", "pause"]), when: z.enum(["above", "below"]), limit: z.number().min(-1e4).max(1e4) })).max(20).optional(),
+  onInputs: z
+    .array(
+      z.strictObject({
+        inputId: id,
+        does: z.enum(["start", "pause"]),
+        when: z.enum(["above", "below"]),
+        limit: z.number().min(-1e4).max(1e4),
+      }),
+    )
+    .max(20)
+    .optional(),
   dispatch: z.enum(["fill", "strict"]).optional(),
   runs: z.array(z.strictObject({ stationId: id, minutes: z.number().min(0).max(1440) })).max(10_000),
 });
-
 
 export const siteFileSchema = z.strictObject({
   format: z.literal("presa-site"),
@@ -329,23 +429,68 @@ export const siteFileSchema = z.strictObject({
   programs: z.array(programSchema).max(1000),
   policy: policySchema,
   /** What sets of stations use together ÷ the sum of their parts, as learned; used when judging exactly that set. */
-  setRatios: z.array(z.strictObject({ stationIds: z.array(id).min(2).max(1000), ratio: z.number().gt(0).max(10), meanLpm: flow, sdLpm: flow, partsLpm: flow, at: instant })).max(5000).optional(),
+  setRatios: z
+    .array(
+      z.strictObject({
+        stationIds: z.array(id).min(2).max(1000),
+        ratio: z.number().gt(0).max(10),
+        meanLpm: flow,
+        sdLpm: flow,
+        partsLpm: flow,
+        at: instant,
+      }),
+    )
+    .max(5000)
+    .optional(),
   weatherInputs: z
-    .array(z.strictObject({ id, name, kind: z.enum(["rain", "wind", "freeze", "moisture", "temperature", "switch"]), bypassed: z.boolean().optional(),
-      /** Simulated: rain mm, wind m/s, freeze and temperature °C, moisture %, a switch 0 or 1. Each holds until the next, at most a day. */
-      readings: z.array(z.strictObject({ at: localMinute, value: z.number().min(-1e4).max(1e4) })).max(4000).optional() }))
+    .array(
+      z.strictObject({
+        id,
+        name,
+        kind: z.enum(["rain", "wind", "freeze", "moisture", "temperature", "switch"]),
+        bypassed: z.boolean().optional(),
+        /** Simulated: rain mm, wind m/s, freeze and temperature °C, moisture %, a switch 0 or 1. Each holds until the next, at most a day. */
+        readings: z
+          .array(z.strictObject({ at: localMinute, value: z.number().min(-1e4).max(1e4) }))
+          .max(4000)
+          .optional(),
+      }),
+    )
     .max(100)
     .optional(),
   /** Where things stand on the drawing, in drawing units; what is not named is placed by itself. */
-  positions: z.array(z.strictObject({ id, x: z.number().min(-1e6).max(1e6), y: z.number().min(-1e6).max(1e6) })).max(10_000).optional(),
+  positions: z
+    .array(z.strictObject({ id, x: z.number().min(-1e6).max(1e6), y: z.number().min(-1e6).max(1e6) }))
+    .max(10_000)
+    .optional(),
   /** Decoders scanned or pasted, by serial number, that drive nothing yet. */
-  tray: z.array(z.strictObject({ serial: z.string().min(1).max(80), outputs: z.number().int().min(1).max(64).optional() })).max(10_000).optional(),
+  tray: z
+    .array(z.strictObject({ serial: z.string().min(1).max(80), outputs: z.number().int().min(1).max(64).optional() }))
+    .max(10_000)
+    .optional(),
   /** Readings on wires and coils; the server enters who and when. */
-  wireReadings: z.array(z.strictObject({ id, subjectId: id, where: z.enum(["coil", "controller"]).optional(), ohm: z.number().min(0).max(1e9), at: instant, by: name, note: text.optional() })).max(20_000).optional(),
+  wireReadings: z
+    .array(
+      z.strictObject({
+        id,
+        subjectId: id,
+        where: z.enum(["coil", "controller"]).optional(),
+        ohm: z.number().min(0).max(1e9),
+        at: instant,
+        by: name,
+        note: text.optional(),
+      }),
+    )
+    .max(20_000)
+    .optional(),
   wireThresholds: z
     .strictObject({
-      shortUnderOhm: z.number().min(0).max(1e6), highOverOhm: z.number().min(0).max(1e6), openOverOhm: z.number().min(0).max(1e9),
-      latchingShortUnderOhm: z.number().min(0).max(1e6), latchingHighOverOhm: z.number().min(0).max(1e6), runOverOhm: z.number().min(0).max(1e6),
+      shortUnderOhm: z.number().min(0).max(1e6),
+      highOverOhm: z.number().min(0).max(1e6),
+      openOverOhm: z.number().min(0).max(1e9),
+      latchingShortUnderOhm: z.number().min(0).max(1e6),
+      latchingHighOverOhm: z.number().min(0).max(1e6),
+      runOverOhm: z.number().min(0).max(1e6),
     })
     .partial()
     .optional(),

@@ -18,35 +18,101 @@ type Any = any;
 
 describe("site file", () => {
   it("goes out and comes back without loss", () => {
-    fc.assert(fc.property(randomFile(), (site) => {
-      const text = writeSiteText(site);
-      const back = parseSiteText(text);
-      expect(back.ok && back.site).toEqual(JSON.parse(JSON.stringify(site)));
-      expect(back.ok && writeSiteText(back.site)).toBe(text);
-    }), { numRuns: 60, seed: 5 });
+    fc.assert(
+      fc.property(randomFile(), (site) => {
+        const text = writeSiteText(site);
+        const back = parseSiteText(text);
+        expect(back.ok && back.site).toEqual(JSON.parse(JSON.stringify(site)));
+        expect(back.ok && writeSiteText(back.site)).toBe(text);
+      }),
+      { numRuns: 60, seed: 5 },
+    );
   });
 
   it("refuses unknown keys, at any depth, with their path", () => {
-    expect(problems((f: Any) => { f.stations[1].colour = "blue"; })).toEqual([["unknownKey", "stations[1].colour"]]);
-    expect(problems((f: Any) => { f.pocs[0].devices[0].size = 1; })).toEqual([["unknownKey", "pocs[0].devices[0].size"]]);
-    expect(problems((f: Any) => { f.programs[0].days.month = 1; })).toEqual([["unknownKey", "programs[0].days.month"]]);
-    expect(problems((f: Any) => { f.stations[0].cycle = { longestMin: 4, extra: 1 }; })).toEqual([["unknownKey", "stations[0].cycle.extra"]]);
+    expect(
+      problems((f: Any) => {
+        f.stations[1].colour = "blue";
+      }),
+    ).toEqual([["unknownKey", "stations[1].colour"]]);
+    expect(
+      problems((f: Any) => {
+        f.pocs[0].devices[0].size = 1;
+      }),
+    ).toEqual([["unknownKey", "pocs[0].devices[0].size"]]);
+    expect(
+      problems((f: Any) => {
+        f.programs[0].days.month = 1;
+      }),
+    ).toEqual([["unknownKey", "programs[0].days.month"]]);
+    expect(
+      problems((f: Any) => {
+        f.stations[0].cycle = { longestMin: 4, extra: 1 };
+      }),
+    ).toEqual([["unknownKey", "stations[0].cycle.extra"]]);
   });
 
   it("refuses broken references, double ids, loops and mismatched controllers with their path", () => {
-    expect(problems((f: Any) => { f.stations[0].mainlineId = "gone"; })).toEqual([["unknownReference", "stations[0].mainlineId"]]);
-    expect(problems((f: Any) => { f.mainlines[0].id = "poc"; f.stations = []; f.programs = []; })[0]).toEqual(["duplicateId", "mainlines[0].id"]);
-    expect(problems((f: Any) => { f.site.weatherPercents = [{ date: "2026-06-01", percent: 50 }, { date: "2026-06-01", percent: 60 }]; })[0]).toEqual(["duplicateDate", "site.weatherPercents[1].date"]);
-    expect(problems((f: Any) => { f.mainlines.push({ id: "b", name: "B", feedIds: ["main"], pipes: [] }); f.mainlines[0].feedIds.push("b"); })).toEqual([["feedLoop", "mainlines[0].feedIds"]]);
-    expect(problems((f: Any) => { f.controllers.push({ id: "c2", name: "C2", powered: "mains" }); f.programs[0].controllerId = "c2"; })[0]).toEqual(["controllerMismatch", "programs[0].runs[0].stationId"]);
+    expect(
+      problems((f: Any) => {
+        f.stations[0].mainlineId = "gone";
+      }),
+    ).toEqual([["unknownReference", "stations[0].mainlineId"]]);
+    expect(
+      problems((f: Any) => {
+        f.mainlines[0].id = "poc";
+        f.stations = [];
+        f.programs = [];
+      })[0],
+    ).toEqual(["duplicateId", "mainlines[0].id"]);
+    expect(
+      problems((f: Any) => {
+        f.site.weatherPercents = [
+          { date: "2026-06-01", percent: 50 },
+          { date: "2026-06-01", percent: 60 },
+        ];
+      })[0],
+    ).toEqual(["duplicateDate", "site.weatherPercents[1].date"]);
+    expect(
+      problems((f: Any) => {
+        f.mainlines.push({ id: "b", name: "B", feedIds: ["main"], pipes: [] });
+        f.mainlines[0].feedIds.push("b");
+      }),
+    ).toEqual([["feedLoop", "mainlines[0].feedIds"]]);
+    expect(
+      problems((f: Any) => {
+        f.controllers.push({ id: "c2", name: "C2", powered: "mains" });
+        f.programs[0].controllerId = "c2";
+      })[0],
+    ).toEqual(["controllerMismatch", "programs[0].runs[0].stationId"]);
   });
 
   it("refuses numbers out of range, text for numbers, impossible dates and times", () => {
-    expect(problems((f: Any) => { f.stations[0].designFlowLpm = -4; })).toEqual([["outOfRange", "stations[0].designFlowLpm"]]);
-    expect(problems((f: Any) => { f.stations[0].designFlowLpm = "90"; })).toEqual([["shape", "stations[0].designFlowLpm"]]);
-    expect(problems((f: Any) => { f.site.holdUntil = "2026-02-30"; })).toEqual([["shape", "site.holdUntil"]]);
-    expect(problems((f: Any) => { f.programs[0].starts = ["24:10"]; })).toEqual([["shape", "programs[0].starts[0]"]]);
-    expect(problems((f: Any) => { f.site.timeZone = "Moon/Crater"; })).toEqual([["shape", "site.timeZone"]]);
+    expect(
+      problems((f: Any) => {
+        f.stations[0].designFlowLpm = -4;
+      }),
+    ).toEqual([["outOfRange", "stations[0].designFlowLpm"]]);
+    expect(
+      problems((f: Any) => {
+        f.stations[0].designFlowLpm = "90";
+      }),
+    ).toEqual([["shape", "stations[0].designFlowLpm"]]);
+    expect(
+      problems((f: Any) => {
+        f.site.holdUntil = "2026-02-30";
+      }),
+    ).toEqual([["shape", "site.holdUntil"]]);
+    expect(
+      problems((f: Any) => {
+        f.programs[0].starts = ["24:10"];
+      }),
+    ).toEqual([["shape", "programs[0].starts[0]"]]);
+    expect(
+      problems((f: Any) => {
+        f.site.timeZone = "Moon/Crater";
+      }),
+    ).toEqual([["shape", "site.timeZone"]]);
   });
 
   it("says of a truncated or foreign file what it is", () => {
@@ -67,13 +133,19 @@ describe("difference", () => {
     (after.programs[0]?.runs[0] as { minutes: number }).minutes = 12;
     after.policy.highPercent = 30;
     expect(difference(before, after).map((c) => c.words)).toEqual([
-      "limits: high 20 % → 30 %", "station 2 S2 removed", "station 1 S1: design flow 100 L/min → 110 L/min", "program P: 1 S1 10 → 12 min", "program P: s2 taken out",
+      "limits: high 20 % → 30 %",
+      "station 2 S2 removed",
+      "station 1 S1: design flow 100 L/min → 110 L/min",
+      "program P: 1 S1 10 → 12 min",
+      "program P: s2 taken out",
     ]);
   });
   it("is empty for the same content and sees a changed order", () => {
     const site = smallSite();
     expect(difference(site, structuredClone(site))).toEqual([]);
-    expect(difference(site, { ...site, stations: [...site.stations].reverse() }).map((c) => c.words)).toEqual(["order of stations changed"]);
+    expect(difference(site, { ...site, stations: [...site.stations].reverse() }).map((c) => c.words)).toEqual([
+      "order of stations changed",
+    ]);
   });
 });
 

@@ -5,7 +5,11 @@ describe("what a station puts on", () => {
   it("60 L/min on 100 m² is 36 mm/h: 10 mm in 16.7 min", () => {
     expect(precipitationMmH(60, 100)).toBe(36);
     expect(minutesForDepth(10, 36)).toBeCloseTo(16.667, 3);
-    expect([precipitationMmH(undefined, 100), precipitationMmH(60, undefined), precipitationMmH(60, 0)]).toEqual([null, null, null]);
+    expect([precipitationMmH(undefined, 100), precipitationMmH(60, undefined), precipitationMmH(60, 0)]).toEqual([
+      null,
+      null,
+      null,
+    ]);
   });
   it("an outlet gives twice at four times the pressure", () => {
     for (const kind of TYPICAL_EMITTERS) {

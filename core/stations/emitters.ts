@@ -1,12 +1,25 @@
 import type { Station } from "../site-file/schema.ts";
 
-export type EmitterKind = { id: string; name: string; emitter: NonNullable<Station["emitter"]>; atKpa: number; lpmEach: number };
+export type EmitterKind = {
+  id: string;
+  name: string;
+  emitter: NonNullable<Station["emitter"]>;
+  atKpa: number;
+  lpmEach: number;
+};
 
 /** Typical flows of one outlet at its usual pressure; makers differ, so each is a beginning to be changed. Flow goes with the square root of pressure. */
 export const TYPICAL_EMITTERS: EmitterKind[] = [
-  { id: "spray-full", name: "spray, full circle", emitter: "spray", atKpa: 210, lpmEach: 14 }, { id: "spray-half", name: "spray, half circle", emitter: "spray", atKpa: 210, lpmEach: 7 }, { id: "spray-quarter", name: "spray, quarter circle", emitter: "spray", atKpa: 210, lpmEach: 3.5 },
-  { id: "multi-stream", name: "multi-stream nozzle, half circle", emitter: "spray", atKpa: 280, lpmEach: 3.2 }, { id: "rotor-small", name: "rotor, small", emitter: "rotor", atKpa: 310, lpmEach: 11 }, { id: "rotor-mid", name: "rotor, middle", emitter: "rotor", atKpa: 345, lpmEach: 22 },
-  { id: "rotor-large", name: "rotor, large", emitter: "rotor", atKpa: 480, lpmEach: 75 }, { id: "dripper", name: "dripper", emitter: "drip", atKpa: 140, lpmEach: 0.0333 }, { id: "drip-line", name: "drip line, a metre", emitter: "drip", atKpa: 140, lpmEach: 0.12 }, { id: "bubbler", name: "bubbler", emitter: "bubbler", atKpa: 170, lpmEach: 3.8 },
+  { id: "spray-full", name: "spray, full circle", emitter: "spray", atKpa: 210, lpmEach: 14 },
+  { id: "spray-half", name: "spray, half circle", emitter: "spray", atKpa: 210, lpmEach: 7 },
+  { id: "spray-quarter", name: "spray, quarter circle", emitter: "spray", atKpa: 210, lpmEach: 3.5 },
+  { id: "multi-stream", name: "multi-stream nozzle, half circle", emitter: "spray", atKpa: 280, lpmEach: 3.2 },
+  { id: "rotor-small", name: "rotor, small", emitter: "rotor", atKpa: 310, lpmEach: 11 },
+  { id: "rotor-mid", name: "rotor, middle", emitter: "rotor", atKpa: 345, lpmEach: 22 },
+  { id: "rotor-large", name: "rotor, large", emitter: "rotor", atKpa: 480, lpmEach: 75 },
+  { id: "dripper", name: "dripper", emitter: "drip", atKpa: 140, lpmEach: 0.0333 },
+  { id: "drip-line", name: "drip line, a metre", emitter: "drip", atKpa: 140, lpmEach: 0.12 },
+  { id: "bubbler", name: "bubbler", emitter: "bubbler", atKpa: 170, lpmEach: 3.8 },
 ];
 
 /** Flow of an outlet at another pressure, L/min: Q = Q₀·√(p/p₀). `pressureKpa` above 0. */
@@ -27,7 +40,12 @@ export function minutesForDepth(depthMm: number, rateMmH: number): number {
 export type Soil = "sand" | "sandyLoam" | "loam" | "clayLoam" | "clay";
 /** Typical intake of bare to thinly covered soil, mm/h, and water that may stand on it before it runs, mm, by slope. Look at the ground before believing them. */
 const INTAKE_MM_H: Record<Soil, number> = { sand: 20, sandyLoam: 13, loam: 9, clayLoam: 6, clay: 3 };
-const STANDING_MM: [upToPercent: number, mm: number][] = [[3, 8], [6, 6], [12, 5], [Number.POSITIVE_INFINITY, 3]];
+const STANDING_MM: [upToPercent: number, mm: number][] = [
+  [3, 8],
+  [6, 6],
+  [12, 5],
+  [Number.POSITIVE_INFINITY, 3],
+];
 
 export type CycleAid = { needed: false } | { needed: true; longestMin: number; soakMin: number; intakeMmH: number };
 
@@ -39,5 +57,10 @@ export function cycleAid(rateMmH: number, soil: Soil, slopePercent: number): Cyc
   const intakeMmH = INTAKE_MM_H[soil];
   if (rateMmH <= intakeMmH) return { needed: false };
   const standing = (STANDING_MM.find(([upTo]) => slopePercent <= upTo) as [number, number])[1];
-  return { needed: true, longestMin: Math.max(1, Math.floor((60 * standing) / (rateMmH - intakeMmH))), soakMin: Math.ceil((60 * standing) / intakeMmH), intakeMmH };
+  return {
+    needed: true,
+    longestMin: Math.max(1, Math.floor((60 * standing) / (rateMmH - intakeMmH))),
+    soakMin: Math.ceil((60 * standing) / intakeMmH),
+    intakeMmH,
+  };
 }

@@ -14,7 +14,14 @@ export type NightSummary = {
   /** Share of run time in which limits are really watched, 0 to 1; null without runs. */
   watched: number | null;
   findings: { errors: number; warnings: number; notes: number };
-  binding: { elementId: string; name: string; ceilingLpm: number; rule: string; deviceId: string | null; peakLpm: number } | null;
+  binding: {
+    elementId: string;
+    name: string;
+    ceilingLpm: number;
+    rule: string;
+    deviceId: string | null;
+    peakLpm: number;
+  } | null;
   /** Runs for a thumbnail: [start s after the first, seconds, L/min]. */
   sketch: [number, number, number][];
   litres: number;
@@ -42,9 +49,17 @@ export function nightSummary(site: SiteFile, date: string, ready?: Plan): NightS
     shortfallMin: night.shortfalls.reduce((sum, s) => sum + s.minutes, 0),
     watched: watchedShare(site, night.runs),
     findings: { errors: count("error"), warnings: count("warning"), notes: count("note") },
-    binding: tightest && bound
-      ? { elementId: tightest.id, name: names.get(tightest.id) ?? tightest.id, ceilingLpm: tightest.ceilingLpm as number, rule: bound.rule, deviceId: bound.deviceId ?? null, peakLpm: tightest.lpm }
-      : null,
+    binding:
+      tightest && bound
+        ? {
+            elementId: tightest.id,
+            name: names.get(tightest.id) ?? tightest.id,
+            ceilingLpm: tightest.ceilingLpm as number,
+            rule: bound.rule,
+            deviceId: bound.deviceId ?? null,
+            peakLpm: tightest.lpm,
+          }
+        : null,
     sketch: night.runs.map((r, i) => [(starts[i] as number) - first, length(r), r.flowLpm ?? 0]),
     litres: night.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * length(r)) / 60, 0),
   };

@@ -3,7 +3,12 @@
  * take arithmetic without anything ever being evaluated as code.
  */
 export function arithmetic(text: string): number | null {
-  const tokens = text.replace(/,(?=\d{3}\b)/g, "").replace(/[×x]/g, "*").replace(/÷/g, "/").replace(/[−–]/g, "-").match(/\d+\.?\d*(?:e[+-]?\d+)?|\.\d+|[-+*/()]|\S/gi);
+  const tokens = text
+    .replace(/,(?=\d{3}\b)/g, "")
+    .replace(/[×x]/g, "*")
+    .replace(/÷/g, "/")
+    .replace(/[−–]/g, "-")
+    .match(/\d+\.?\d*(?:e[+-]?\d+)?|\.\d+|[-+*/()]|\S/gi);
   if (!tokens) return null;
   let at = 0;
   const sum = (): number | null => {

@@ -1,7 +1,17 @@
 import type { Device, SiteFile } from "../site-file/schema.ts";
 
 /** Anything that hangs on a wire: a station's valve, or a device of a POC or mainline. */
-export type Wired = { id: string; label: string; kind: "station" | Device["kind"]; path: string; controllerId: string | null; wirePathId: string | null; address: string | null; serial: string | null; coil: "ac24" | "dcLatching" | null };
+export type Wired = {
+  id: string;
+  label: string;
+  kind: "station" | Device["kind"];
+  path: string;
+  controllerId: string | null;
+  wirePathId: string | null;
+  address: string | null;
+  serial: string | null;
+  coil: "ac24" | "dcLatching" | null;
+};
 
 const SWITCHED = new Set<Device["kind"]>(["masterValve", "pump", "flowSensor", "pressureSensor", "meter"]);
 
@@ -10,18 +20,48 @@ export function wiredThings(site: SiteFile): Wired[] {
   const only = site.controllers.length === 1 ? (site.controllers[0]?.id ?? null) : null;
   const device = (d: Device, path: string): Wired[] =>
     SWITCHED.has(d.kind)
-      ? [{ id: d.id, label: d.name ?? d.id, kind: d.kind, path, controllerId: d.controllerId ?? only, wirePathId: d.wirePathId ?? null, address: d.address ?? null, serial: d.serial ?? null, coil: d.kind === "masterValve" ? (d.coil ?? null) : null }]
+      ? [
+          {
+            id: d.id,
+            label: d.name ?? d.id,
+            kind: d.kind,
+            path,
+            controllerId: d.controllerId ?? only,
+            wirePathId: d.wirePathId ?? null,
+            address: d.address ?? null,
+            serial: d.serial ?? null,
+            coil: d.kind === "masterValve" ? (d.coil ?? null) : null,
+          },
+        ]
       : [];
   return [
-    ...site.stations.map((s, i): Wired => ({ id: s.id, label: `${s.number} ${s.name}`, kind: "station", path: `stations[${i}]`, controllerId: s.controllerId, wirePathId: s.wirePathId ?? null, address: s.address ?? null, serial: s.serial ?? null, coil: s.coil ?? null })),
+    ...site.stations.map(
+      (s, i): Wired => ({
+        id: s.id,
+        label: `${s.number} ${s.name}`,
+        kind: "station",
+        path: `stations[${i}]`,
+        controllerId: s.controllerId,
+        wirePathId: s.wirePathId ?? null,
+        address: s.address ?? null,
+        serial: s.serial ?? null,
+        coil: s.coil ?? null,
+      }),
+    ),
     ...site.pocs.flatMap((p, i) => p.devices.flatMap((d, j) => device(d, `pocs[${i}].devices[${j}]`))),
-    ...site.mainlines.flatMap((m, i) => (m.devices ?? []).flatMap((d, j) => device(d, `mainlines[${i}].devices[${j}]`))),
+    ...site.mainlines.flatMap((m, i) =>
+      (m.devices ?? []).flatMap((d, j) => device(d, `mainlines[${i}].devices[${j}]`)),
+    ),
   ];
 }
 
 /** "A-017", "a17" and "A 17" are one address to whoever reads a label. */
 export function sameAddress(a: string, b: string): boolean {
-  const plain = (t: string): string => t.toLowerCase().replace(/[\s._-]/g, "").replace(/(^|\D)0+(?=\d)/g, "$1");
+  const plain = (t: string): string =>
+    t
+      .toLowerCase()
+      .replace(/[\s._-]/g, "")
+      .replace(/(^|\D)0+(?=\d)/g, "$1");
   return plain(a) === plain(b);
 }
 
@@ -37,16 +77,31 @@ export function addressConflicts(things: Wired[]): Conflict[] {
     for (const first of things.slice(0, i)) {
       // A decoder's outputs are told apart by its serial number.
       const decoders = first.serial !== null && second.serial !== null;
-      if (!decoders && first.address && second.address && first.controllerId === second.controllerId && (first.wirePathId ?? "") === (second.wirePathId ?? "") && sameAddress(first.address, second.address))
+      if (
+        !decoders &&
+        first.address &&
+        second.address &&
+        first.controllerId === second.controllerId &&
+        (first.wirePathId ?? "") === (second.wirePathId ?? "") &&
+        sameAddress(first.address, second.address)
+      )
         found.push({ code: "addressTwice", first, second, value: second.address });
-      if (first.serial && second.serial && sameAddress(first.serial, second.serial) && (!first.address || !second.address || sameAddress(first.address, second.address)))
+      if (
+        first.serial &&
+        second.serial &&
+        sameAddress(first.serial, second.serial) &&
+        (!first.address || !second.address || sameAddress(first.address, second.address))
+      )
         found.push({ code: "serialTwice", first, second, value: second.serial });
     }
   });
   return found;
 }
 
-export type Scan = { serials: string[]; refused: { text: string; code: "taken" | "twice" | "notASerial"; by?: string }[] };
+export type Scan = {
+  serials: string[];
+  refused: { text: string; code: "taken" | "twice" | "notASerial"; by?: string }[];
+};
 
 /** Pasted or scanned lines → serial numbers for the tray; what is already used, listed twice, or no serial number is refused, each with why. */
 export function scanSerials(site: SiteFile, text: string): Scan {
@@ -56,9 +111,14 @@ export function scanSerials(site: SiteFile, text: string): Scan {
     const serial = raw.trim();
     if (serial === "") continue;
     const owner = things.find((t) => t.serial && sameAddress(t.serial, serial));
-    if (!/^[\w./:-]{2,80}$/.test(serial) || !/\d/.test(serial)) result.refused.push({ text: serial.slice(0, 40), code: "notASerial" });
+    if (!/^[\w./:-]{2,80}$/.test(serial) || !/\d/.test(serial))
+      result.refused.push({ text: serial.slice(0, 40), code: "notASerial" });
     else if (owner) result.refused.push({ text: serial, code: "taken", by: owner.label });
-    else if (result.serials.some((s) => sameAddress(s, serial)) || (site.tray ?? []).some((t) => sameAddress(t.serial, serial))) result.refused.push({ text: serial, code: "twice" });
+    else if (
+      result.serials.some((s) => sameAddress(s, serial)) ||
+      (site.tray ?? []).some((t) => sameAddress(t.serial, serial))
+    )
+      result.refused.push({ text: serial, code: "twice" });
     else result.serials.push(serial);
   }
   return result;

@@ -19,7 +19,9 @@ export type Load = {
 /** Devices that a controller switches: those wired to it; a site with one controller wires all to it. */
 export function wiredTo(site: SiteFile, controller: Controller): Device[] {
   const all = [...site.pocs.flatMap((p) => p.devices), ...site.mainlines.flatMap((m) => m.devices ?? [])];
-  return all.filter((d) => (d.controllerId ?? (site.controllers.length === 1 ? site.controllers[0]?.id : undefined)) === controller.id);
+  return all.filter(
+    (d) => (d.controllerId ?? (site.controllers.length === 1 ? site.controllers[0]?.id : undefined)) === controller.id,
+  );
 }
 
 /**
@@ -30,8 +32,16 @@ export function controllerLoad(site: SiteFile, controller: Controller): Load {
   const mine = site.stations.filter((s) => s.controllerId === controller.id);
   const programs = site.programs.filter((p) => p.controllerId === controller.id && p.enabled !== false);
   const byPrograms = programs.reduce((sum, p) => sum + Math.min(p.maxStationsAtOnce ?? 1, p.runs.length), 0);
-  const stationsAtOnce = Math.min(mine.length, controller.maxStationsAtOnce ?? Number.POSITIVE_INFINITY, site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY, byPrograms);
-  const currents = mine.map((s) => s.solenoidMa ?? TYPICAL_MA.solenoid).sort((a, b) => b - a).slice(0, stationsAtOnce);
+  const stationsAtOnce = Math.min(
+    mine.length,
+    controller.maxStationsAtOnce ?? Number.POSITIVE_INFINITY,
+    site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY,
+    byPrograms,
+  );
+  const currents = mine
+    .map((s) => s.solenoidMa ?? TYPICAL_MA.solenoid)
+    .sort((a, b) => b - a)
+    .slice(0, stationsAtOnce);
   const devices = wiredTo(site, controller);
   const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
   const solenoidsMa = sum(currents);
@@ -40,7 +50,13 @@ export function controllerLoad(site: SiteFile, controller: Controller): Load {
   const masterValvesMa = sum(valves.map((ma) => ma ?? TYPICAL_MA.masterValve));
   const pumpRelaysMa = sum(relays.map((ma) => ma ?? TYPICAL_MA.pumpRelay));
   return {
-    controllerId: controller.id, stationsAtOnce, solenoidsMa, masterValvesMa, pumpRelaysMa, totalMa: solenoidsMa + masterValvesMa + pumpRelaysMa, budgetMa: controller.budgetMa ?? null,
+    controllerId: controller.id,
+    stationsAtOnce,
+    solenoidsMa,
+    masterValvesMa,
+    pumpRelaysMa,
+    totalMa: solenoidsMa + masterValvesMa + pumpRelaysMa,
+    budgetMa: controller.budgetMa ?? null,
     typical: mine.some((s) => s.solenoidMa === undefined) || valves.includes(undefined) || relays.includes(undefined),
   };
 }

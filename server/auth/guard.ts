@@ -19,17 +19,19 @@ export function guarded<P>(least: Role, handle: (context: RouteContext<P>) => Pr
       sameOrigin(request);
       const user = await signedIn();
       if (!user) throw new AppError("notSignedIn", "Sign in first.");
-      if (RANK[user.role] < RANK[least]) throw new AppError("notAllowed", `Your role (${user.role}) may look but not do this. Ask a ${least}.`);
+      if (RANK[user.role] < RANK[least])
+        throw new AppError("notAllowed", `Your role (${user.role}) may look but not do this. Ask a ${least}.`);
       return handle({ user, params: await extra.params, request });
     });
 }
 
 /** For the sign-in route only: everything of the gate but the session. */
 export function open(handle: (request: Request) => Promise<Response | unknown>) {
-  return async (request: Request): Promise<Response> => answered(async () => {
-    sameOrigin(request);
-    return handle(request);
-  });
+  return async (request: Request): Promise<Response> =>
+    answered(async () => {
+      sameOrigin(request);
+      return handle(request);
+    });
 }
 
 async function answered(work: () => Promise<Response | unknown>): Promise<Response> {
@@ -39,7 +41,10 @@ async function answered(work: () => Promise<Response | unknown>): Promise<Respon
   } catch (thrown) {
     const error = normalise(thrown);
     if (error.code === "internal") log.error({ err: thrown }, "request failed");
-    return Response.json({ error: { code: error.code, message: error.message, ...error.details } }, { status: error.status });
+    return Response.json(
+      { error: { code: error.code, message: error.message, ...error.details } },
+      { status: error.status },
+    );
   }
 }
 
@@ -47,13 +52,18 @@ function sameOrigin(request: Request): void {
   if (request.method === "GET" || request.method === "HEAD") return;
   const origin = request.headers.get("origin");
   const host = request.headers.get("host");
-  if (origin !== null && new URL(origin).host !== host) throw new AppError("notAllowed", "This request came from another site.");
+  if (origin !== null && new URL(origin).host !== host)
+    throw new AppError("notAllowed", "This request came from another site.");
 }
 
 /** The body as text, refused while it is still coming in once it is too large. */
 export async function bodyText(request: Request): Promise<string> {
   const declared = Number(request.headers.get("content-length") ?? 0);
-  const tooLarge = (): AppError => new AppError("tooLarge", `The file is larger than ${MAX_BODY / 1024 / 1024} MB. A site file of 10,000 stations is about 4 MB; this is something else.`);
+  const tooLarge = (): AppError =>
+    new AppError(
+      "tooLarge",
+      `The file is larger than ${MAX_BODY / 1024 / 1024} MB. A site file of 10,000 stations is about 4 MB; this is something else.`,
+    );
   if (declared > MAX_BODY) throw tooLarge();
   const reader = request.body?.getReader();
   if (!reader) return "";

@@ -10,9 +10,12 @@ export type SignedIn = { userId: string; organisationId: string; name: string; e
 
 function options(): SessionOptions {
   const password = process.env.SESSION_SECRET;
-  if (!password || password.length < 32) throw new Error("SESSION_SECRET of 32 characters or more is not set; bin/start sets it.");
+  if (!password || password.length < 32)
+    throw new Error("SESSION_SECRET of 32 characters or more is not set; bin/start sets it.");
   return {
-    password, cookieName: "presa_session", ttl: 60 * 60 * 24 * 14,
+    password,
+    cookieName: "presa_session",
+    ttl: 60 * 60 * 24 * 14,
     cookieOptions: { httpOnly: true, sameSite: "lax", secure: process.env.PRESA_HTTPS === "1", path: "/" },
   };
 }
@@ -44,5 +47,7 @@ export async function signedIn(): Promise<SignedIn | null> {
   const session = await getIronSession<Session>(await cookies(), options());
   if (!session.userId) return null;
   const user = await userById(session.userId);
-  return user ? { userId: user.id, organisationId: user.organisation_id, name: user.name, email: user.email, role: user.role } : null;
+  return user
+    ? { userId: user.id, organisationId: user.organisation_id, name: user.name, email: user.email, role: user.role }
+    : null;
 }

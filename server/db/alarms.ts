@@ -3,11 +3,27 @@ import { db } from "./connection.ts";
 import { ensureMonths } from "./months.ts";
 
 const alarmRow = z.object({
-  id: z.string(), site_id: z.string(), site_name: z.string(), at: z.date(), kind: z.string(), subject_id: z.string(), measured_lpm: z.number(), expected_lpm: z.number(),
-  message: z.string(), locked: z.array(z.string()), state: z.enum(["open", "acknowledged", "cleared"]), cause: z.string().nullable(), assigned_to: z.string().nullable(), assigned_to_name: z.string().nullable(),
-  acknowledged_at: z.date().nullable(), acknowledged_by_name: z.string().nullable(), cleared_at: z.date().nullable(), cleared_by_name: z.string().nullable(),
+  id: z.string(),
+  site_id: z.string(),
+  site_name: z.string(),
+  at: z.date(),
+  kind: z.string(),
+  subject_id: z.string(),
+  measured_lpm: z.number(),
+  expected_lpm: z.number(),
+  message: z.string(),
+  locked: z.array(z.string()),
+  state: z.enum(["open", "acknowledged", "cleared"]),
+  cause: z.string().nullable(),
+  assigned_to: z.string().nullable(),
+  assigned_to_name: z.string().nullable(),
+  acknowledged_at: z.date().nullable(),
+  acknowledged_by_name: z.string().nullable(),
+  cleared_at: z.date().nullable(),
+  cleared_by_name: z.string().nullable(),
   /** Of the whole night that it belongs to. */
-  night_lost_l: z.number().nullable(), night_unwatered_min: z.number().nullable(),
+  night_lost_l: z.number().nullable(),
+  night_unwatered_min: z.number().nullable(),
 });
 export type AlarmRow = z.infer<typeof alarmRow>;
 
@@ -20,26 +36,49 @@ const query = (organisationId: string) =>
     .leftJoin("bench_run as b", "b.id", "a.bench_run_id")
     .where("a.organisation_id", organisationId)
     .select(
-      "a.*", "s.name as site_name", "k.name as acknowledged_by_name", "c.name as cleared_by_name", "g.name as assigned_to_name", db().raw("(b.totals ->> 'lostL')::float8 as night_lost_l"),
-      db().raw("(select sum((u ->> 'minutes')::float8) from jsonb_array_elements(b.unwatered) u) as night_unwatered_min"),
+      "a.*",
+      "s.name as site_name",
+      "k.name as acknowledged_by_name",
+      "c.name as cleared_by_name",
+      "g.name as assigned_to_name",
+      db().raw("(b.totals ->> 'lostL')::float8 as night_lost_l"),
+      db().raw(
+        "(select sum((u ->> 'minutes')::float8) from jsonb_array_elements(b.unwatered) u) as night_unwatered_min",
+      ),
     );
 
 export async function alarmsOfSite(organisationId: string, siteId: string, limit = 200): Promise<AlarmRow[]> {
-  const rows: unknown[] = await query(organisationId).where("a.site_id", siteId).orderByRaw("(a.state = 'cleared'), a.at desc").limit(limit);
+  const rows: unknown[] = await query(organisationId)
+    .where("a.site_id", siteId)
+    .orderByRaw("(a.state = 'cleared'), a.at desc")
+    .limit(limit);
   return z.array(alarmRow).parse(rows);
 }
 
-export type AlarmFilter = { state?: "open" | "cleared" | undefined; kind?: string | undefined; siteId?: string | undefined; assignedTo?: string | undefined; find?: string | undefined };
+export type AlarmFilter = {
+  state?: "open" | "cleared" | undefined;
+  kind?: string | undefined;
+  siteId?: string | undefined;
+  assignedTo?: string | undefined;
+  find?: string | undefined;
+};
 
 /** Alarms over all sites of an organisation, open ones first, newest first. */
-export async function alarmsOfOrganisation(organisationId: string, filter: AlarmFilter, limit = 500): Promise<AlarmRow[]> {
+export async function alarmsOfOrganisation(
+  organisationId: string,
+  filter: AlarmFilter,
+  limit = 500,
+): Promise<AlarmRow[]> {
   const asked = query(organisationId);
   if (filter.state === "open") asked.whereNot("a.state", "cleared");
   if (filter.state === "cleared") asked.where("a.state", "cleared");
   if (filter.kind) asked.where("a.kind", filter.kind);
   if (filter.siteId) asked.where("a.site_id", filter.siteId);
   if (filter.assignedTo) asked.where("a.assigned_to", filter.assignedTo);
-  if (filter.find) { const like = `%${filter.find.replace(/[\\%_]/g, "\\$&")}%`; asked.where((q) => q.whereILike("a.message", like).orWhereILike("s.name", like).orWhereILike("a.cause", like)); }
+  if (filter.find) {
+    const like = `%${filter.find.replace(/[\\%_]/g, "\\$&")}%`;
+    asked.where((q) => q.whereILike("a.message", like).orWhereILike("s.name", like).orWhereILike("a.cause", like));
+  }
   const rows: unknown[] = await asked.orderByRaw("(a.state = 'cleared'), a.at desc").limit(limit);
   return z.array(alarmRow).parse(rows);
 }
@@ -49,23 +88,64 @@ export async function alarmById(organisationId: string, siteId: string, id: stri
   return row ? alarmRow.parse(row) : null;
 }
 
-const entryRow = z.object({ id: z.string(), alarm_id: z.string(), at: z.date(), made_by_name: z.string(), action: z.string(), words: z.string(), has_photo: z.boolean() });
+const entryRow = z.object({
+  id: z.string(),
+  alarm_id: z.string(),
+  at: z.date(),
+  made_by_name: z.string(),
+  action: z.string(),
+  words: z.string(),
+  has_photo: z.boolean(),
+});
 export type AlarmEntryRow = z.infer<typeof entryRow>;
-export type NewEntry = { organisationId: string; alarmId: string; userId: string; action: "acknowledged" | "assigned" | "cause" | "note" | "photo" | "cleared" | "reopened"; words?: string; photo?: Buffer; photoType?: string };
+export type NewEntry = {
+  organisationId: string;
+  alarmId: string;
+  userId: string;
+  action: "acknowledged" | "assigned" | "cause" | "note" | "photo" | "cleared" | "reopened";
+  words?: string;
+  photo?: Buffer;
+  photoType?: string;
+};
 
 export async function insertAlarmEntry(e: NewEntry): Promise<void> {
-  await db()("alarm_entry").insert({ organisation_id: e.organisationId, alarm_id: e.alarmId, made_by: e.userId, action: e.action, words: e.words ?? "", photo: e.photo ?? null, photo_type: e.photoType ?? null });
+  await db()("alarm_entry").insert({
+    organisation_id: e.organisationId,
+    alarm_id: e.alarmId,
+    made_by: e.userId,
+    action: e.action,
+    words: e.words ?? "",
+    photo: e.photo ?? null,
+    photo_type: e.photoType ?? null,
+  });
 }
 
 /** What was done about these alarms, oldest first. */
 export async function entriesOf(organisationId: string, alarmIds: string[]): Promise<AlarmEntryRow[]> {
-  const rows: unknown[] = await db()("alarm_entry as e").join("app_user as u", "u.id", "e.made_by").where("e.organisation_id", organisationId).whereIn("e.alarm_id", alarmIds).orderBy("e.at")
-    .select("e.id", "e.alarm_id", "e.at", "e.action", "e.words", "u.name as made_by_name", db().raw("e.photo is not null as has_photo"));
+  const rows: unknown[] = await db()("alarm_entry as e")
+    .join("app_user as u", "u.id", "e.made_by")
+    .where("e.organisation_id", organisationId)
+    .whereIn("e.alarm_id", alarmIds)
+    .orderBy("e.at")
+    .select(
+      "e.id",
+      "e.alarm_id",
+      "e.at",
+      "e.action",
+      "e.words",
+      "u.name as made_by_name",
+      db().raw("e.photo is not null as has_photo"),
+    );
   return z.array(entryRow).parse(rows);
 }
 
-export async function photoOf(organisationId: string, entryId: string): Promise<{ photo: Buffer; photo_type: string } | null> {
-  const row: { photo: Buffer | null; photo_type: string } | undefined = await db()("alarm_entry").where({ organisation_id: organisationId, id: entryId }).first("photo", "photo_type");
+export async function photoOf(
+  organisationId: string,
+  entryId: string,
+): Promise<{ photo: Buffer; photo_type: string } | null> {
+  const row: { photo: Buffer | null; photo_type: string } | undefined = await db()("alarm_entry")
+    .where({ organisation_id: organisationId, id: entryId })
+    .first("photo", "photo_type");
   return row?.photo ? { photo: row.photo, photo_type: row.photo_type } : null;
 }
 
@@ -73,29 +153,80 @@ export async function updateAlarm(id: string, values: Record<string, unknown>): 
   await db()("alarm").where({ id }).update(values);
 }
 
-export type NewBenchRun = { organisationId: string; siteId: string; version: number; night: string; request: unknown; totals: unknown; unwatered: unknown; userId: string };
+export type NewBenchRun = {
+  organisationId: string;
+  siteId: string;
+  version: number;
+  night: string;
+  request: unknown;
+  totals: unknown;
+  unwatered: unknown;
+  userId: string;
+};
 
 export async function insertBenchRun(run: NewBenchRun): Promise<string> {
   const [row] = await db()("bench_run")
     .insert({
-      organisation_id: run.organisationId, site_id: run.siteId, version: run.version, night: run.night, request: JSON.stringify(run.request),
-      totals: JSON.stringify(run.totals), unwatered: JSON.stringify(run.unwatered), run_by: run.userId,
+      organisation_id: run.organisationId,
+      site_id: run.siteId,
+      version: run.version,
+      night: run.night,
+      request: JSON.stringify(run.request),
+      totals: JSON.stringify(run.totals),
+      unwatered: JSON.stringify(run.unwatered),
+      run_by: run.userId,
     })
     .returning("id");
   return row.id;
 }
 
-export async function insertAlarms(rows: { organisationId: string; siteId: string; /** Null: read live. */ benchRunId: string | null; at: string; kind: string; subjectId: string; measuredLpm: number; expectedLpm: number; message: string; locked: string[] }[]): Promise<void> {
+export async function insertAlarms(
+  rows: {
+    organisationId: string;
+    siteId: string /** Null: read live. */;
+    benchRunId: string | null;
+    at: string;
+    kind: string;
+    subjectId: string;
+    measuredLpm: number;
+    expectedLpm: number;
+    message: string;
+    locked: string[];
+  }[],
+): Promise<void> {
   if (rows.length === 0) return;
-  await db()("alarm").insert(rows.map((r) => ({
-    organisation_id: r.organisationId, site_id: r.siteId, bench_run_id: r.benchRunId, at: r.at, kind: r.kind, subject_id: r.subjectId,
-    measured_lpm: r.measuredLpm, expected_lpm: r.expectedLpm, message: r.message, locked: r.locked,
-  })));
+  await db()("alarm").insert(
+    rows.map((r) => ({
+      organisation_id: r.organisationId,
+      site_id: r.siteId,
+      bench_run_id: r.benchRunId,
+      at: r.at,
+      kind: r.kind,
+      subject_id: r.subjectId,
+      measured_lpm: r.measuredLpm,
+      expected_lpm: r.expectedLpm,
+      message: r.message,
+      locked: r.locked,
+    })),
+  );
 }
 
-export type NewEvent = { organisation_id: string; site_id: string; at: string; type: string; subject_id: string; reason: string; bench_run_id?: string; stream?: string; seq?: number };
+export type NewEvent = {
+  organisation_id: string;
+  site_id: string;
+  at: string;
+  type: string;
+  subject_id: string;
+  reason: string;
+  bench_run_id?: string;
+  stream?: string;
+  seq?: number;
+};
 
 export async function insertEvents(rows: NewEvent[]): Promise<void> {
-  await ensureMonths("site_event", rows.map((r) => r.at));
+  await ensureMonths(
+    "site_event",
+    rows.map((r) => r.at),
+  );
   for (let i = 0; i < rows.length; i += 1000) await db()("site_event").insert(rows.slice(i, i + 1000));
 }

@@ -1,31 +1,98 @@
 import { z } from "zod";
 import { db } from "./connection.ts";
 
-export type NewDrillResult = { organisationId: string; siteId: string; version: number; userId: string; date: string; seed: number; steps: unknown; hidden: unknown; named: unknown; right: boolean; seconds: number; lostL: number; usedL: number };
+export type NewDrillResult = {
+  organisationId: string;
+  siteId: string;
+  version: number;
+  userId: string;
+  date: string;
+  seed: number;
+  steps: unknown;
+  hidden: unknown;
+  named: unknown;
+  right: boolean;
+  seconds: number;
+  lostL: number;
+  usedL: number;
+};
 
 export async function insertDrillResult(r: NewDrillResult): Promise<void> {
   await db()("drill_result").insert({
-    organisation_id: r.organisationId, site_id: r.siteId, version: r.version, user_id: r.userId, date: r.date, seed: r.seed, steps: JSON.stringify(r.steps), hidden: JSON.stringify(r.hidden), named: JSON.stringify(r.named),
-    named_right: r.right, seconds: Math.round(r.seconds), lost_l: r.lostL, used_l: r.usedL,
+    organisation_id: r.organisationId,
+    site_id: r.siteId,
+    version: r.version,
+    user_id: r.userId,
+    date: r.date,
+    seed: r.seed,
+    steps: JSON.stringify(r.steps),
+    hidden: JSON.stringify(r.hidden),
+    named: JSON.stringify(r.named),
+    named_right: r.right,
+    seconds: Math.round(r.seconds),
+    lost_l: r.lostL,
+    used_l: r.usedL,
   });
 }
 
 const cause = z.object({ kind: z.string(), subjectId: z.string() });
-const drillRow = z.object({ id: z.string(), done_at: z.date(), user_name: z.string(), hidden: cause, named: cause, named_right: z.boolean(), checks: z.number(), seconds: z.number(), lost_l: z.number() });
+const drillRow = z.object({
+  id: z.string(),
+  done_at: z.date(),
+  user_name: z.string(),
+  hidden: cause,
+  named: cause,
+  named_right: z.boolean(),
+  checks: z.number(),
+  seconds: z.number(),
+  lost_l: z.number(),
+});
 export type DrillRow = z.infer<typeof drillRow>;
 
 export async function drillsOfSite(organisationId: string, siteId: string, limit = 50): Promise<DrillRow[]> {
-  const rows: unknown[] = await db()("drill_result as d").join("app_user as u", "u.id", "d.user_id").where({ "d.organisation_id": organisationId, "d.site_id": siteId }).orderBy("d.done_at", "desc").limit(limit)
-    .select("d.id", "d.done_at", "u.name as user_name", "d.hidden", "d.named", "d.named_right", db().raw("jsonb_array_length(d.steps) as checks"), "d.seconds", "d.lost_l");
+  const rows: unknown[] = await db()("drill_result as d")
+    .join("app_user as u", "u.id", "d.user_id")
+    .where({ "d.organisation_id": organisationId, "d.site_id": siteId })
+    .orderBy("d.done_at", "desc")
+    .limit(limit)
+    .select(
+      "d.id",
+      "d.done_at",
+      "u.name as user_name",
+      "d.hidden",
+      "d.named",
+      "d.named_right",
+      db().raw("jsonb_array_length(d.steps) as checks"),
+      "d.seconds",
+      "d.lost_l",
+    );
   return z.array(drillRow).parse(rows);
 }
 
-const personRow = z.object({ user_name: z.string(), drills: z.number(), right: z.number(), checks: z.number(), minutes: z.number(), lost_l: z.number() });
+const personRow = z.object({
+  user_name: z.string(),
+  drills: z.number(),
+  right: z.number(),
+  checks: z.number(),
+  minutes: z.number(),
+  lost_l: z.number(),
+});
 export type DrillPerson = z.infer<typeof personRow>;
 
 /** Each person's drills over all sites: how many, how many right, and on average checks, minutes and litres. */
 export async function drillPeople(organisationId: string): Promise<DrillPerson[]> {
-  const rows: unknown[] = await db()("drill_result as d").join("app_user as u", "u.id", "d.user_id").where({ "d.organisation_id": organisationId }).groupBy("u.id", "u.name").orderBy("u.name")
-    .select("u.name as user_name", db().raw("count(*)::int as drills"), db().raw("count(*) filter (where d.named_right)::int as \"right\""), db().raw("avg(jsonb_array_length(d.steps))::float8 as checks"), db().raw("avg(d.seconds / 60.0)::float8 as minutes"), db().raw("avg(d.lost_l)::float8 as lost_l"));
+  const rows: unknown[] = await db()("drill_result as d")
+    .join("app_user as u", "u.id", "d.user_id")
+    .where({ "d.organisation_id": organisationId })
+    .groupBy("u.id", "u.name")
+    .orderBy("u.name")
+    .select(
+      "u.name as user_name",
+      db().raw("count(*)::int as drills"),
+      db().raw('count(*) filter (where d.named_right)::int as "right"'),
+      db().raw("avg(jsonb_array_length(d.steps))::float8 as checks"),
+      db().raw("avg(d.seconds / 60.0)::float8 as minutes"),
+      db().raw("avg(d.lost_l)::float8 as lost_l"),
+    );
   return z.array(personRow).parse(rows);
 }

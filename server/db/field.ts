@@ -4,7 +4,15 @@ import { db } from "./connection.ts";
 import { ensureMonths } from "./months.ts";
 
 const gatewayRow = z.object({
-  site_id: z.string(), organisation_id: z.string(), url: z.string(), topic: z.string(), set_by: z.string(), set_at: z.date(), state: z.enum(["waiting", "live", "silent", "unreachable"]), heard_at: z.date().nullable(), says: stateMessage.nullable(),
+  site_id: z.string(),
+  organisation_id: z.string(),
+  url: z.string(),
+  topic: z.string(),
+  set_by: z.string(),
+  set_at: z.date(),
+  state: z.enum(["waiting", "live", "silent", "unreachable"]),
+  heard_at: z.date().nullable(),
+  says: stateMessage.nullable(),
 });
 export type GatewayRow = z.infer<typeof gatewayRow>;
 
@@ -17,19 +25,51 @@ export async function allGateways(): Promise<GatewayRow[]> {
   return z.array(gatewayRow).parse(await db()("field_gateway").orderBy("site_id"));
 }
 
-export async function setGateway(row: { siteId: string; organisationId: string; url: string; topic: string; userId: string }): Promise<void> {
-  await db()("field_gateway").insert({ site_id: row.siteId, organisation_id: row.organisationId, url: row.url, topic: row.topic, set_by: row.userId, set_at: new Date(), state: "waiting", heard_at: null, says: null }).onConflict("site_id").merge();
+export async function setGateway(row: {
+  siteId: string;
+  organisationId: string;
+  url: string;
+  topic: string;
+  userId: string;
+}): Promise<void> {
+  await db()("field_gateway")
+    .insert({
+      site_id: row.siteId,
+      organisation_id: row.organisationId,
+      url: row.url,
+      topic: row.topic,
+      set_by: row.userId,
+      set_at: new Date(),
+      state: "waiting",
+      heard_at: null,
+      says: null,
+    })
+    .onConflict("site_id")
+    .merge();
 }
 
 export async function removeGateway(siteId: string): Promise<void> {
   await db()("field_gateway").where({ site_id: siteId }).delete();
 }
 
-export async function updateGateway(siteId: string, values: { state?: GatewayRow["state"]; heard_at?: Date; says?: string }): Promise<void> {
+export async function updateGateway(
+  siteId: string,
+  values: { state?: GatewayRow["state"]; heard_at?: Date; says?: string },
+): Promise<void> {
   await db()("field_gateway").where({ site_id: siteId }).update(values);
 }
 
-const streamRow = z.object({ stream: z.string(), first_seq: z.number(), applied_seq: z.number(), last_at: z.date().nullable(), judge: z.unknown(), readings: z.number(), events: z.number(), repeats: z.number(), lost: z.number() });
+const streamRow = z.object({
+  stream: z.string(),
+  first_seq: z.number(),
+  applied_seq: z.number(),
+  last_at: z.date().nullable(),
+  judge: z.unknown(),
+  readings: z.number(),
+  events: z.number(),
+  repeats: z.number(),
+  lost: z.number(),
+});
 export type StreamRow = z.infer<typeof streamRow>;
 
 export async function streamOf(siteId: string, stream: string): Promise<StreamRow | null> {
@@ -37,8 +77,22 @@ export async function streamOf(siteId: string, stream: string): Promise<StreamRo
   return row ? streamRow.parse(row) : null;
 }
 
-export async function beginStream(row: { siteId: string; organisationId: string; stream: string; firstSeq: number }): Promise<void> {
-  await db()("field_stream").insert({ site_id: row.siteId, organisation_id: row.organisationId, stream: row.stream, first_seq: row.firstSeq, applied_seq: row.firstSeq - 1 }).onConflict(["site_id", "stream"]).ignore();
+export async function beginStream(row: {
+  siteId: string;
+  organisationId: string;
+  stream: string;
+  firstSeq: number;
+}): Promise<void> {
+  await db()("field_stream")
+    .insert({
+      site_id: row.siteId,
+      organisation_id: row.organisationId,
+      stream: row.stream,
+      first_seq: row.firstSeq,
+      applied_seq: row.firstSeq - 1,
+    })
+    .onConflict(["site_id", "stream"])
+    .ignore();
 }
 
 /** Locks the stream until the transaction ends: two recorders come one after the other. */
@@ -47,30 +101,78 @@ export async function lockStream(siteId: string, stream: string): Promise<Stream
   return row ? streamRow.parse(row) : null;
 }
 
-export async function advanceStream(siteId: string, stream: string, to: { appliedSeq: number; lastAt: string | null; judge: unknown; readings: number; events: number; repeats: number; lost: number }): Promise<void> {
-  await db()("field_stream").where({ site_id: siteId, stream }).update({
-    applied_seq: to.appliedSeq, judge: JSON.stringify(to.judge), readings: to.readings, events: to.events, repeats: to.repeats, lost: to.lost, ...(to.lastAt ? { last_at: to.lastAt } : {}),
-  });
+export async function advanceStream(
+  siteId: string,
+  stream: string,
+  to: {
+    appliedSeq: number;
+    lastAt: string | null;
+    judge: unknown;
+    readings: number;
+    events: number;
+    repeats: number;
+    lost: number;
+  },
+): Promise<void> {
+  await db()("field_stream")
+    .where({ site_id: siteId, stream })
+    .update({
+      applied_seq: to.appliedSeq,
+      judge: JSON.stringify(to.judge),
+      readings: to.readings,
+      events: to.events,
+      repeats: to.repeats,
+      lost: to.lost,
+      ...(to.lastAt ? { last_at: to.lastAt } : {}),
+    });
 }
 
 export type NewInstant = { at: string; stream: string; seq: number; open: string[]; valves: string[]; pumps: string[] };
-export type NewReading = { at: string; stream: string; seq: number; sensor_id: string; quantity: "flow" | "pressure"; value: number };
+export type NewReading = {
+  at: string;
+  stream: string;
+  seq: number;
+  sensor_id: string;
+  quantity: "flow" | "pressure";
+  value: number;
+};
 
-export async function insertReadings(of: { organisation_id: string; site_id: string }, instants: NewInstant[], readings: NewReading[]): Promise<void> {
+export async function insertReadings(
+  of: { organisation_id: string; site_id: string },
+  instants: NewInstant[],
+  readings: NewReading[],
+): Promise<void> {
   const times = instants.map((i) => i.at);
   await ensureMonths("field_instant", times);
   await ensureMonths("reading", times);
-  for (let i = 0; i < instants.length; i += 1000) await db()("field_instant").insert(instants.slice(i, i + 1000).map((r) => ({ ...of, ...r })));
-  for (let i = 0; i < readings.length; i += 1000) await db()("reading").insert(readings.slice(i, i + 1000).map((r) => ({ ...of, ...r })));
+  for (let i = 0; i < instants.length; i += 1000)
+    await db()("field_instant").insert(instants.slice(i, i + 1000).map((r) => ({ ...of, ...r })));
+  for (let i = 0; i < readings.length; i += 1000)
+    await db()("reading").insert(readings.slice(i, i + 1000).map((r) => ({ ...of, ...r })));
 }
 
 const instantRow = z.object({ at: z.date(), open: z.array(z.string()), flow: z.number().nullable() });
 export type InstantRow = z.infer<typeof instantRow>;
 
 /** What was read in the last so many minutes of a stream, thinned to one in `everyS` seconds, oldest first. */
-export async function recentInstants(siteId: string, stream: string, since: Date, everyS: number): Promise<InstantRow[]> {
-  const rows: unknown[] = await db()("field_instant as i").where({ "i.site_id": siteId, "i.stream": stream }).where("i.at", ">", since).whereRaw("extract(epoch from i.at)::bigint % ? = 0", [everyS]).orderBy("i.at")
-    .select("i.at", "i.open", db().raw("(select sum(r.value) from reading r where r.site_id = i.site_id and r.at = i.at and r.stream = i.stream and r.seq = i.seq and r.quantity = 'flow') as flow"));
+export async function recentInstants(
+  siteId: string,
+  stream: string,
+  since: Date,
+  everyS: number,
+): Promise<InstantRow[]> {
+  const rows: unknown[] = await db()("field_instant as i")
+    .where({ "i.site_id": siteId, "i.stream": stream })
+    .where("i.at", ">", since)
+    .whereRaw("extract(epoch from i.at)::bigint % ? = 0", [everyS])
+    .orderBy("i.at")
+    .select(
+      "i.at",
+      "i.open",
+      db().raw(
+        "(select sum(r.value) from reading r where r.site_id = i.site_id and r.at = i.at and r.stream = i.stream and r.seq = i.seq and r.quantity = 'flow') as flow",
+      ),
+    );
   return z.array(instantRow).parse(rows);
 }
 
@@ -78,11 +180,21 @@ const eventRow = z.object({ at: z.date(), type: z.string(), subject_id: z.string
 export type LiveEventRow = z.infer<typeof eventRow>;
 
 export async function recentEvents(siteId: string, stream: string, limit: number): Promise<LiveEventRow[]> {
-  const rows: unknown[] = await db()("site_event").where({ site_id: siteId, stream }).orderBy([{ column: "at", order: "desc" }, { column: "seq", order: "desc" }]).limit(limit).select("at", "type", "subject_id", "reason");
+  const rows: unknown[] = await db()("site_event")
+    .where({ site_id: siteId, stream })
+    .orderBy([
+      { column: "at", order: "desc" },
+      { column: "seq", order: "desc" },
+    ])
+    .limit(limit)
+    .select("at", "type", "subject_id", "reason");
   return z.array(eventRow).parse(rows);
 }
 
 /** Marks what the controller locked out on the live alarm it belongs to: the newest one not cleared of about that time. */
 export async function addLockToLiveAlarm(siteId: string, at: string, elementId: string): Promise<void> {
-  await db().raw("update alarm set locked = array_append(locked, ?) where id = (select id from alarm where site_id = ? and bench_run_id is null and state <> 'cleared' and at between ?::timestamptz - interval '10 minutes' and ?::timestamptz + interval '5 seconds' order by (subject_id = ?) desc, at desc limit 1) and not (? = any(locked))", [elementId, siteId, at, at, elementId, elementId]);
+  await db().raw(
+    "update alarm set locked = array_append(locked, ?) where id = (select id from alarm where site_id = ? and bench_run_id is null and state <> 'cleared' and at between ?::timestamptz - interval '10 minutes' and ?::timestamptz + interval '5 seconds' order by (subject_id = ?) desc, at desc limit 1) and not (? = any(locked))",
+    [elementId, siteId, at, at, elementId, elementId],
+  );
 }

@@ -37,30 +37,86 @@ export type How = "bench" | "readings" | "list" | "stopwatch";
 const HOWS = z.enum(["bench", "readings", "list", "stopwatch"]);
 
 const runRow = z.object({
-  id: z.string(), organisation_id: z.string(), site_id: z.string(), version: z.number(), state: z.enum(["queued", "running", "done", "stopped", "failed"]), how: HOWS,
-  request: z.union([learningRequest, outsideRequest]), baseline: z.array(z.unknown()), refused: z.array(z.unknown()), waits: z.array(z.unknown()), left_ids: z.array(z.string()), sets: z.array(z.unknown()), meter: z.unknown(),
-  seconds: z.number().nullable(), litres: z.number().nullable(), elapsed: z.number(), asked_at: z.date(), start_at: z.date(), ended_at: z.date().nullable(), asked_by_name: z.string(),
+  id: z.string(),
+  organisation_id: z.string(),
+  site_id: z.string(),
+  version: z.number(),
+  state: z.enum(["queued", "running", "done", "stopped", "failed"]),
+  how: HOWS,
+  request: z.union([learningRequest, outsideRequest]),
+  baseline: z.array(z.unknown()),
+  refused: z.array(z.unknown()),
+  waits: z.array(z.unknown()),
+  left_ids: z.array(z.string()),
+  sets: z.array(z.unknown()),
+  meter: z.unknown(),
+  seconds: z.number().nullable(),
+  litres: z.number().nullable(),
+  elapsed: z.number(),
+  asked_at: z.date(),
+  start_at: z.date(),
+  ended_at: z.date().nullable(),
+  asked_by_name: z.string(),
 });
-export type LearningRun = Omit<z.infer<typeof runRow>, "baseline" | "refused" | "waits" | "sets" | "meter" | "request"> & {
-  request: LearningRequest | z.infer<typeof outsideRequest>; baseline: Baseline[]; refused: { stationId: string; reasons: RefusalReason[] }[]; waits: Wait[]; sets: KeptSet[]; meter: Meter | null;
+export type LearningRun = Omit<
+  z.infer<typeof runRow>,
+  "baseline" | "refused" | "waits" | "sets" | "meter" | "request"
+> & {
+  request: LearningRequest | z.infer<typeof outsideRequest>;
+  baseline: Baseline[];
+  refused: { stationId: string; reasons: RefusalReason[] }[];
+  waits: Wait[];
+  sets: KeptSet[];
+  meter: Meter | null;
 };
 const resultRow = z.object({
-  run_id: z.string(), element_id: z.string(), verdict: z.enum(["accepted", "unsteady", "noFlow", "overCeiling", "stopped"]), mean_lpm: z.number(), sd_lpm: z.number(), samples: z.number(),
-  seconds_to_steady: z.number().nullable(), companion_ids: z.array(z.string()), learned_at: z.date(), taken_at: z.date().nullable(), before: z.unknown(), how: HOWS, version: z.number(), traced: z.boolean(),
+  run_id: z.string(),
+  element_id: z.string(),
+  verdict: z.enum(["accepted", "unsteady", "noFlow", "overCeiling", "stopped"]),
+  mean_lpm: z.number(),
+  sd_lpm: z.number(),
+  samples: z.number(),
+  seconds_to_steady: z.number().nullable(),
+  companion_ids: z.array(z.string()),
+  learned_at: z.date(),
+  taken_at: z.date().nullable(),
+  before: z.unknown(),
+  how: HOWS,
+  version: z.number(),
+  traced: z.boolean(),
 });
 export type LearningResultRow = z.infer<typeof resultRow>;
 
-export async function insertLearningRun(run: { organisationId: string; siteId: string; version: number; request: LearningRequest | { source: string }; userId: string; how?: How; state?: "queued" | "done"; startAt?: Date; sets?: KeptSet[] }): Promise<string> {
+export async function insertLearningRun(run: {
+  organisationId: string;
+  siteId: string;
+  version: number;
+  request: LearningRequest | { source: string };
+  userId: string;
+  how?: How;
+  state?: "queued" | "done";
+  startAt?: Date;
+  sets?: KeptSet[];
+}): Promise<string> {
   const [row] = await db()("learning_run")
     .insert({
-      organisation_id: run.organisationId, site_id: run.siteId, version: run.version, state: run.state ?? "queued", request: JSON.stringify(run.request), asked_by: run.userId, how: run.how ?? "bench",
-      start_at: run.startAt ?? new Date(), sets: JSON.stringify(run.sets ?? []), ...(run.state === "done" ? { ended_at: new Date() } : {}),
+      organisation_id: run.organisationId,
+      site_id: run.siteId,
+      version: run.version,
+      state: run.state ?? "queued",
+      request: JSON.stringify(run.request),
+      asked_by: run.userId,
+      how: run.how ?? "bench",
+      start_at: run.startAt ?? new Date(),
+      sets: JSON.stringify(run.sets ?? []),
+      ...(run.state === "done" ? { ended_at: new Date() } : {}),
     })
     .returning("id");
   return row.id;
 }
 
-const runs = () => db()("learning_run as r").join("app_user as u", "u.id", "r.asked_by").select("r.*", "u.name as asked_by_name");
+const runs = () =>
+  db()("learning_run as r").join("app_user as u", "u.id", "r.asked_by").select("r.*", "u.name as asked_by_name");
 
 export async function learningRunById(runId: string): Promise<LearningRun | null> {
   const row: unknown = await runs().where("r.id", runId).first();
@@ -69,13 +125,20 @@ export async function learningRunById(runId: string): Promise<LearningRun | null
 
 /** The newest run on the bench. */
 export async function latestLearningRun(siteId: string): Promise<LearningRun | null> {
-  const row: unknown = await runs().where({ "r.site_id": siteId, "r.how": "bench" }).orderBy("r.asked_at", "desc").first();
+  const row: unknown = await runs()
+    .where({ "r.site_id": siteId, "r.how": "bench" })
+    .orderBy("r.asked_at", "desc")
+    .first();
   return row ? (runRow.parse(row) as LearningRun) : null;
 }
 
 /** Runs whose sets may still be taken, newest first. */
 export async function runsWithSets(siteId: string): Promise<LearningRun[]> {
-  const rows: unknown[] = await runs().where("r.site_id", siteId).whereRaw("jsonb_array_length(r.sets) > 0").orderBy("r.asked_at", "desc").limit(20);
+  const rows: unknown[] = await runs()
+    .where("r.site_id", siteId)
+    .whereRaw("jsonb_array_length(r.sets) > 0")
+    .orderBy("r.asked_at", "desc")
+    .limit(20);
   return z.array(runRow).parse(rows) as LearningRun[];
 }
 
@@ -85,34 +148,86 @@ export async function updateLearningRun(runId: string, values: Record<string, un
 
 /** Makes a waiting run this worker's own; false when another was quicker, it was stopped, or its hour has not come. */
 export async function claimRun(runId: string, worker: string): Promise<boolean> {
-  return (await db()("learning_run").where({ id: runId, state: "queued" }).where("start_at", "<=", db().raw("now() + interval '1 second'")).update({ state: "running", worker, beat_at: db().fn.now() })) === 1;
+  return (
+    (await db()("learning_run")
+      .where({ id: runId, state: "queued" })
+      .where("start_at", "<=", db().raw("now() + interval '1 second'"))
+      .update({ state: "running", worker, beat_at: db().fn.now() })) === 1
+  );
 }
 
 /** The worker shows that it lives and how far it is. Answers the state; null when the run is another worker's by now. */
 export async function beat(runId: string, worker: string, elapsed?: number): Promise<LearningRun["state"] | null> {
-  const [row] = await db()("learning_run").where({ id: runId, worker }).update({ beat_at: db().fn.now(), ...(elapsed === undefined ? {} : { elapsed }) }).returning("state");
+  const [row] = await db()("learning_run")
+    .where({ id: runId, worker })
+    .update({ beat_at: db().fn.now(), ...(elapsed === undefined ? {} : { elapsed }) })
+    .returning("state");
   return row?.state ?? null;
 }
 
 /** Runs whose worker fell silent, or whose hour has come without one taking them up: waiting again, to be told to the queue. */
 export async function lostRuns(silentS: number): Promise<string[]> {
   const silent = db().raw("now() - make_interval(secs => ?)", [silentS]);
-  const lost = await db()("learning_run").where({ state: "running" }).where("beat_at", "<", silent).update({ state: "queued", worker: null, beat_at: db().fn.now() }).returning("id");
-  const waiting = await db()("learning_run").where({ state: "queued" }).where("start_at", "<", silent).where((q) => q.whereNull("beat_at").orWhere("beat_at", "<", silent)).update({ beat_at: db().fn.now() }).returning("id");
+  const lost = await db()("learning_run")
+    .where({ state: "running" })
+    .where("beat_at", "<", silent)
+    .update({ state: "queued", worker: null, beat_at: db().fn.now() })
+    .returning("id");
+  const waiting = await db()("learning_run")
+    .where({ state: "queued" })
+    .where("start_at", "<", silent)
+    .where((q) => q.whereNull("beat_at").orWhere("beat_at", "<", silent))
+    .update({ beat_at: db().fn.now() })
+    .returning("id");
   return [...lost, ...waiting].map((r) => r.id);
 }
 
-export async function insertLearningResult(run: { id: string; organisation_id: string; site_id: string }, result: LearnResult, trace: KeptTrace | null = null): Promise<void> {
+export async function insertLearningResult(
+  run: { id: string; organisation_id: string; site_id: string },
+  result: LearnResult,
+  trace: KeptTrace | null = null,
+): Promise<void> {
   await db()("learning_result")
     .insert({
-      run_id: run.id, organisation_id: run.organisation_id, site_id: run.site_id, element_id: result.stationId, verdict: result.verdict, mean_lpm: result.meanLpm, sd_lpm: result.sdLpm,
-      samples: result.samples, seconds_to_steady: result.secondsToSteady, companion_ids: result.companionIds ?? [], trace: trace && JSON.stringify(trace), learned_at: db().fn.now(), taken_at: null, taken_by: null, before: null,
+      run_id: run.id,
+      organisation_id: run.organisation_id,
+      site_id: run.site_id,
+      element_id: result.stationId,
+      verdict: result.verdict,
+      mean_lpm: result.meanLpm,
+      sd_lpm: result.sdLpm,
+      samples: result.samples,
+      seconds_to_steady: result.secondsToSteady,
+      companion_ids: result.companionIds ?? [],
+      trace: trace && JSON.stringify(trace),
+      learned_at: db().fn.now(),
+      taken_at: null,
+      taken_by: null,
+      before: null,
     })
     .onConflict(["run_id", "element_id"])
     .merge();
 }
 
-const results = () => db()("learning_result as l").join("learning_run as r", "r.id", "l.run_id").select("l.run_id", "l.element_id", "l.verdict", "l.mean_lpm", "l.sd_lpm", "l.samples", "l.seconds_to_steady", "l.companion_ids", "l.learned_at", "l.taken_at", "l.before", "r.how", "r.version", db().raw("l.trace is not null as traced"));
+const results = () =>
+  db()("learning_result as l")
+    .join("learning_run as r", "r.id", "l.run_id")
+    .select(
+      "l.run_id",
+      "l.element_id",
+      "l.verdict",
+      "l.mean_lpm",
+      "l.sd_lpm",
+      "l.samples",
+      "l.seconds_to_steady",
+      "l.companion_ids",
+      "l.learned_at",
+      "l.taken_at",
+      "l.before",
+      "r.how",
+      "r.version",
+      db().raw("l.trace is not null as traced"),
+    );
 
 export async function learningResults(runId: string): Promise<LearningResultRow[]> {
   const rows: unknown[] = await results().where("l.run_id", runId).orderBy("l.learned_at");
@@ -121,20 +236,41 @@ export async function learningResults(runId: string): Promise<LearningResultRow[
 
 /** The newest result of each station, whatever run it came from. */
 export async function proposals(siteId: string): Promise<LearningResultRow[]> {
-  const rows: unknown[] = await results().distinctOn("l.element_id").where("l.site_id", siteId).orderBy([{ column: "l.element_id" }, { column: "l.learned_at", order: "desc" }]);
+  const rows: unknown[] = await results()
+    .distinctOn("l.element_id")
+    .where("l.site_id", siteId)
+    .orderBy([{ column: "l.element_id" }, { column: "l.learned_at", order: "desc" }]);
   return z.array(resultRow).parse(rows);
 }
 
 export async function traceOf(runId: string, elementId: string): Promise<KeptTrace | null> {
-  const row: { trace: KeptTrace | null } | undefined = await db()("learning_result").where({ run_id: runId, element_id: elementId }).first("trace");
+  const row: { trace: KeptTrace | null } | undefined = await db()("learning_result")
+    .where({ run_id: runId, element_id: elementId })
+    .first("trace");
   return row?.trace ?? null;
 }
 
-export async function tracesOf(runId: string): Promise<{ element_id: string; companion_ids: string[]; trace: KeptTrace }[]> {
-  return db()("learning_result").where({ run_id: runId }).whereNotNull("trace").orderBy("learned_at").select("element_id", "companion_ids", "trace");
+export async function tracesOf(
+  runId: string,
+): Promise<{ element_id: string; companion_ids: string[]; trace: KeptTrace }[]> {
+  return db()("learning_result")
+    .where({ run_id: runId })
+    .whereNotNull("trace")
+    .orderBy("learned_at")
+    .select("element_id", "companion_ids", "trace");
 }
 
 /** Marks a result as taken, with what stood before it, or as not taken again. */
-export async function markTaken(runId: string, elementId: string, taken: { userId: string; before: unknown } | null): Promise<void> {
-  await db()("learning_result").where({ run_id: runId, element_id: elementId }).update(taken ? { taken_by: taken.userId, taken_at: db().fn.now(), before: JSON.stringify(taken.before) } : { taken_by: null, taken_at: null, before: null });
+export async function markTaken(
+  runId: string,
+  elementId: string,
+  taken: { userId: string; before: unknown } | null,
+): Promise<void> {
+  await db()("learning_result")
+    .where({ run_id: runId, element_id: elementId })
+    .update(
+      taken
+        ? { taken_by: taken.userId, taken_at: db().fn.now(), before: JSON.stringify(taken.before) }
+        : { taken_by: null, taken_at: null, before: null },
+    );
 }

@@ -2,11 +2,23 @@ import { z } from "zod";
 import type { DeviceBody, LibraryItem } from "../../core/library/library-item.ts";
 import { db } from "./connection.ts";
 
-const row = z.object({ id: z.string(), kind: z.string(), name: z.string(), note: z.string(), body: z.looseObject({ kind: z.string() }), kept_at: z.date(), kept_by_name: z.string() });
+const row = z.object({
+  id: z.string(),
+  kind: z.string(),
+  name: z.string(),
+  note: z.string(),
+  body: z.looseObject({ kind: z.string() }),
+  kept_at: z.date(),
+  kept_by_name: z.string(),
+});
 export type KeptItem = LibraryItem & { id: string; keptBy: string; keptAt: string };
 
 export async function libraryItems(organisationId: string): Promise<KeptItem[]> {
-  const rows: unknown[] = await db()("library_item as i").join("app_user as u", "u.id", "i.kept_by").where("i.organisation_id", organisationId).orderBy(["i.kind", "i.name"]).select("i.*", "u.name as kept_by_name");
+  const rows: unknown[] = await db()("library_item as i")
+    .join("app_user as u", "u.id", "i.kept_by")
+    .where("i.organisation_id", organisationId)
+    .orderBy(["i.kind", "i.name"])
+    .select("i.*", "u.name as kept_by_name");
   return rows.map((r) => {
     const { id, name, note, body, kept_at, kept_by_name } = row.parse(r);
     return { id, name, note, body: body as unknown as DeviceBody, keptBy: kept_by_name, keptAt: kept_at.toISOString() };

@@ -5,8 +5,14 @@ import { db } from "./connection.ts";
 const row = z.object({ id: z.string(), profile: profileSchema });
 
 export async function profilesOf(organisationId: string): Promise<KeptProfile[]> {
-  const rows: unknown[] = await db()("controller_profile").where({ organisation_id: organisationId }).orderBy("name").select("id", "profile");
-  return rows.map((r) => { const { id, profile } = row.parse(r); return { ...profile, id }; });
+  const rows: unknown[] = await db()("controller_profile")
+    .where({ organisation_id: organisationId })
+    .orderBy("name")
+    .select("id", "profile");
+  return rows.map((r) => {
+    const { id, profile } = row.parse(r);
+    return { ...profile, id };
+  });
 }
 
 /** A profile of that name takes the new description and keeps its id, which sites name. */

@@ -2,7 +2,13 @@ import { z } from "zod";
 import { siteFileSchema, type SiteFile } from "../../core/site-file/schema.ts";
 import { db } from "./connection.ts";
 
-const siteRow = z.object({ id: z.string(), organisation_id: z.string(), file_id: z.string(), name: z.string(), version: z.number() });
+const siteRow = z.object({
+  id: z.string(),
+  organisation_id: z.string(),
+  file_id: z.string(),
+  name: z.string(),
+  version: z.number(),
+});
 export type SiteRow = z.infer<typeof siteRow>;
 
 export async function insertSite(organisationId: string, fileId: string, name: string): Promise<SiteRow> {
@@ -31,24 +37,53 @@ export async function setSiteHead(siteId: string, version: number, name: string)
 }
 
 export type SiteListRow = {
-  id: string; name: string; version: number; site_file: SiteFile; open_alarms: number; locked_out: number; oldest_learned: string | null; revised_at: Date; summary: unknown; summary_version: number | null;
+  id: string;
+  name: string;
+  version: number;
+  site_file: SiteFile;
+  open_alarms: number;
+  locked_out: number;
+  oldest_learned: string | null;
+  revised_at: Date;
+  summary: unknown;
+  summary_version: number | null;
 };
 
 /** All sites of an organisation with what Rounds shows; one query, whatever their number. */
 export async function listSites(organisationId: string, date: string): Promise<SiteListRow[]> {
   return db()("site as s")
-    .join("revision as r", (j) => { j.on("r.site_id", "s.id").andOn("r.version", "s.version"); })
-    .leftJoin("site_summary as m", (j) => { j.on("m.site_id", "s.id").andOnVal("m.date", date); })
+    .join("revision as r", (j) => {
+      j.on("r.site_id", "s.id").andOn("r.version", "s.version");
+    })
+    .leftJoin("site_summary as m", (j) => {
+      j.on("m.site_id", "s.id").andOnVal("m.date", date);
+    })
     .where("s.organisation_id", organisationId)
     .orderBy("s.name")
     .select(
-      "s.id", "s.name", "s.version", "r.site_file", "r.made_at as revised_at", "m.summary", "m.version as summary_version",
-      db().raw("(select count(*)::int from alarm a where a.site_id = s.id and a.organisation_id = s.organisation_id and a.state <> 'cleared') as open_alarms"),
-      db().raw("(select count(*)::int from element e where e.site_id = s.id and e.locked_out and e.present) as locked_out"),
+      "s.id",
+      "s.name",
+      "s.version",
+      "r.site_file",
+      "r.made_at as revised_at",
+      "m.summary",
+      "m.version as summary_version",
+      db().raw(
+        "(select count(*)::int from alarm a where a.site_id = s.id and a.organisation_id = s.organisation_id and a.state <> 'cleared') as open_alarms",
+      ),
+      db().raw(
+        "(select count(*)::int from element e where e.site_id = s.id and e.locked_out and e.present) as locked_out",
+      ),
     );
 }
 
-export async function saveSummary(organisationId: string, siteId: string, version: number, date: string, summary: unknown): Promise<void> {
+export async function saveSummary(
+  organisationId: string,
+  siteId: string,
+  version: number,
+  date: string,
+  summary: unknown,
+): Promise<void> {
   await db()("site_summary")
     .insert({ organisation_id: organisationId, site_id: siteId, version, date, summary: JSON.stringify(summary) })
     .onConflict(["site_id", "date"])
@@ -60,8 +95,18 @@ export function decodeSiteFile(value: unknown): SiteFile {
 }
 
 /** The units and time zone that each of these sites is kept in. */
-export async function customsOfSites(organisationId: string, siteIds: string[]): Promise<Map<string, { units: "us" | "metric"; zone: string }>> {
-  const rows: { id: string; units: string; zone: string }[] = await db()("site as s").join("revision as r", (on) => on.on("r.site_id", "s.id").andOn("r.version", "s.version")).where("s.organisation_id", organisationId).whereIn("s.id", siteIds)
-    .select("s.id", db().raw("r.site_file -> 'site' ->> 'units' as units"), db().raw("r.site_file -> 'site' ->> 'timeZone' as zone"));
+export async function customsOfSites(
+  organisationId: string,
+  siteIds: string[],
+): Promise<Map<string, { units: "us" | "metric"; zone: string }>> {
+  const rows: { id: string; units: string; zone: string }[] = await db()("site as s")
+    .join("revision as r", (on) => on.on("r.site_id", "s.id").andOn("r.version", "s.version"))
+    .where("s.organisation_id", organisationId)
+    .whereIn("s.id", siteIds)
+    .select(
+      "s.id",
+      db().raw("r.site_file -> 'site' ->> 'units' as units"),
+      db().raw("r.site_file -> 'site' ->> 'timeZone' as zone"),
+    );
   return new Map(rows.map((r) => [r.id, { units: r.units === "us" ? "us" : "metric", zone: r.zone }]));
 }

@@ -3,7 +3,14 @@ import { db } from "./connection.ts";
 
 export const roleSchema = z.enum(["manager", "technician", "viewer"]);
 export type Role = z.infer<typeof roleSchema>;
-const userRow = z.object({ id: z.string(), organisation_id: z.string(), email: z.string(), name: z.string(), role: roleSchema, password_hash: z.string() });
+const userRow = z.object({
+  id: z.string(),
+  organisation_id: z.string(),
+  email: z.string(),
+  name: z.string(),
+  role: roleSchema,
+  password_hash: z.string(),
+});
 export type UserRow = z.infer<typeof userRow>;
 
 export async function userByEmail(email: string): Promise<UserRow | null> {
@@ -21,9 +28,21 @@ export async function insertOrganisation(name: string): Promise<string> {
   return row.id;
 }
 
-export async function insertUser(user: { organisationId: string; email: string; name: string; role: Role; passwordHash: string }): Promise<string> {
+export async function insertUser(user: {
+  organisationId: string;
+  email: string;
+  name: string;
+  role: Role;
+  passwordHash: string;
+}): Promise<string> {
   const [row] = await db()("app_user")
-    .insert({ organisation_id: user.organisationId, email: user.email.toLowerCase(), name: user.name, role: user.role, password_hash: user.passwordHash })
+    .insert({
+      organisation_id: user.organisationId,
+      email: user.email.toLowerCase(),
+      name: user.name,
+      role: user.role,
+      password_hash: user.passwordHash,
+    })
     .returning("id");
   return row.id;
 }
@@ -35,6 +54,9 @@ export async function organisationCount(): Promise<number> {
 
 /** People of an organisation, by name: whom something can be assigned to. */
 export async function colleagues(organisationId: string): Promise<{ id: string; name: string; role: Role }[]> {
-  const rows: unknown[] = await db()("app_user").where({ organisation_id: organisationId }).orderBy("name").select("id", "name", "role");
+  const rows: unknown[] = await db()("app_user")
+    .where({ organisation_id: organisationId })
+    .orderBy("name")
+    .select("id", "name", "role");
   return z.array(userRow.pick({ id: true, name: true, role: true })).parse(rows);
 }

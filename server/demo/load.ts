@@ -27,17 +27,53 @@ export async function loadDemo(): Promise<boolean> {
     const tolly: SignedIn = { userId: ids.get(DEMO_USERS[1].email) as string, organisationId, ...DEMO_USERS[1] };
     const loaded = new Map<string, string>();
     for (const file of demoSites()) loaded.set(file.site.id, (await importSite(maren, JSON.stringify(file))).id);
-    await takeBenchNight(tolly, loaded.get("larkspur-clinic") as string, { date: "2026-11-20", faults: [{ at: "+900", kind: "brokenLateral", subjectId: "lc3" }], seed: 4, exact: false });
-    await takeBenchNight(tolly, loaded.get("quarrel-hill") as string, { date: "2026-11-21", faults: [{ at: "+4000", kind: "clogged", subjectId: "qh5", size: 0.6 }], seed: 7, exact: false });
-    await setGateway({ siteId: loaded.get(DEMO_GATEWAY.siteFileId) as string, organisationId, url: DEMO_GATEWAY.url, topic: DEMO_GATEWAY.siteFileId, userId: maren.userId });
+    await takeBenchNight(tolly, loaded.get("larkspur-clinic") as string, {
+      date: "2026-11-20",
+      faults: [{ at: "+900", kind: "brokenLateral", subjectId: "lc3" }],
+      seed: 4,
+      exact: false,
+    });
+    await takeBenchNight(tolly, loaded.get("quarrel-hill") as string, {
+      date: "2026-11-21",
+      faults: [{ at: "+4000", kind: "clogged", subjectId: "qh5", size: 0.6 }],
+      seed: 7,
+      exact: false,
+    });
+    await setGateway({
+      siteId: loaded.get(DEMO_GATEWAY.siteFileId) as string,
+      organisationId,
+      url: DEMO_GATEWAY.url,
+      topic: DEMO_GATEWAY.siteFileId,
+      userId: maren.userId,
+    });
     await practise(tolly, loaded.get("hollin-bank") as string);
     const other = await insertOrganisation("Ruddle Valley Parks");
-    await insertUser({ organisationId: other, email: "iskra@ruddle.example", name: "Iskra Fenn", role: "manager", passwordHash });
-    const request = learningRequest.parse({
-      stationIds: null, seed: 5, pace: 0, date: "2026-11-24", from: "09:00",
-      faults: [{ kind: "brokenOutlet", subjectId: "sc9", at: "+0" }, { kind: "clogged", subjectId: "sc13", at: "+0", size: 0.3 }, { kind: "wrongValve", subjectId: "sc16", otherId: "sc6", at: "+0" }],
+    await insertUser({
+      organisationId: other,
+      email: "iskra@ruddle.example",
+      name: "Iskra Fenn",
+      role: "manager",
+      passwordHash,
     });
-    return insertLearningRun({ organisationId, siteId: loaded.get("sallow-court") as string, version: 1, request, userId: tolly.userId });
+    const request = learningRequest.parse({
+      stationIds: null,
+      seed: 5,
+      pace: 0,
+      date: "2026-11-24",
+      from: "09:00",
+      faults: [
+        { kind: "brokenOutlet", subjectId: "sc9", at: "+0" },
+        { kind: "clogged", subjectId: "sc13", at: "+0", size: 0.3 },
+        { kind: "wrongValve", subjectId: "sc16", otherId: "sc6", at: "+0" },
+      ],
+    });
+    return insertLearningRun({
+      organisationId,
+      siteId: loaded.get("sallow-court") as string,
+      version: 1,
+      request,
+      userId: tolly.userId,
+    });
   });
   await runLearning(learned);
   log.info("demo data loaded");
@@ -53,9 +89,19 @@ async function practise(user: SignedIn, siteId: string): Promise<void> {
     if (!drill) continue;
     const { bench, hidden } = drill;
     const other = bench.stations.find((s) => s.id !== hidden.subjectId) as (typeof bench.stations)[number];
-    const step = (open: string[], check: Check) => ({ standing: { open, valves: bench.masterValves, pumps: open.length > 0 ? bench.pumps : [] }, check });
+    const step = (open: string[], check: Check) => ({
+      standing: { open, valves: bench.masterValves, pumps: open.length > 0 ? bench.pumps : [] },
+      check,
+    });
     await keepDrill(user, siteId, {
-      version, date, seed, steps: [step([], { type: "read" }), step([other.id], { type: "read" }), ...(i === 1 ? [] : [step([other.id], { type: "look", subjectId: bench.mainlines[0] as string })])],
+      version,
+      date,
+      seed,
+      steps: [
+        step([], { type: "read" }),
+        step([other.id], { type: "read" }),
+        ...(i === 1 ? [] : [step([other.id], { type: "look", subjectId: bench.mainlines[0] as string })]),
+      ],
       named: i === 2 ? { kind: "clogged", subjectId: other.id } : hidden,
     });
   }

@@ -4,20 +4,83 @@ import type { Device, Pipe, Program, SiteFile, Station } from "../../core/site-f
 
 /** What the made-up sites are put together from. */
 export const LEARNED_AT = "2026-05-06T03:10:00Z";
-export const WATCHFUL: SiteFile["policy"] = { preset: "watchful", basis: "station", highPercent: 20, lowPercent: 25, persistenceS: 60, highResponse: "findAndIsolate", lowResponse: "findAndIsolate", closeWaitS: 30 };
+export const WATCHFUL: SiteFile["policy"] = {
+  preset: "watchful",
+  basis: "station",
+  highPercent: 20,
+  lowPercent: 25,
+  persistenceS: 60,
+  highResponse: "findAndIsolate",
+  lowResponse: "findAndIsolate",
+  closeWaitS: 30,
+};
 
-export const pipe = (id: string, nominal: string, lengthM: number, material = "PVC", series = "SCH40", name?: string): Pipe => ({ id, ...(name ? { name } : {}), kind: "pipe", material, series, nominal, lengthM });
-export const meter = (id: string, continuousMaxLpm: number, safeMaxLpm: number): Device => ({ id, name: "Water meter", kind: "meter", continuousMaxLpm, safeMaxLpm, lossKpaAt: { flowLpm: continuousMaxLpm, lossKpa: 40 } });
-export const backflow = (id: string, maxLpm: number): Device => ({ id, name: "Backflow preventer", kind: "backflow", maxLpm, lossPoints: [{ flowLpm: 0, lossKpa: 60 }, { flowLpm: maxLpm, lossKpa: 95 }] });
-export const valve = (id: string, maxLpm: number, normally: "closed" | "open" = "closed"): Device => ({ id, name: "Master valve", kind: "masterValve", normally, maxLpm, kv: maxLpm / 12 });
+export const pipe = (
+  id: string,
+  nominal: string,
+  lengthM: number,
+  material = "PVC",
+  series = "SCH40",
+  name?: string,
+): Pipe => ({ id, ...(name ? { name } : {}), kind: "pipe", material, series, nominal, lengthM });
+export const meter = (id: string, continuousMaxLpm: number, safeMaxLpm: number): Device => ({
+  id,
+  name: "Water meter",
+  kind: "meter",
+  continuousMaxLpm,
+  safeMaxLpm,
+  lossKpaAt: { flowLpm: continuousMaxLpm, lossKpa: 40 },
+});
+export const backflow = (id: string, maxLpm: number): Device => ({
+  id,
+  name: "Backflow preventer",
+  kind: "backflow",
+  maxLpm,
+  lossPoints: [
+    { flowLpm: 0, lossKpa: 60 },
+    { flowLpm: maxLpm, lossKpa: 95 },
+  ],
+});
+export const valve = (id: string, maxLpm: number, normally: "closed" | "open" = "closed"): Device => ({
+  id,
+  name: "Master valve",
+  kind: "masterValve",
+  normally,
+  maxLpm,
+  kv: maxLpm / 12,
+});
 /** Paddle sensors see from 0.15 m/s; the large mains have magnetic ones that state their own minimum. */
 export const sensor = (id: string, boreMm: number, kGpm: number, offsetHz: number, minLpm?: number): Device => ({
-  id, name: "Flow sensor", kind: "flowSensor", output: { type: "frequency", kGpm, offsetHz }, insideDiameterMm: boreMm, vMinMs: 0.15, vMaxMs: 6, ...(minLpm === undefined ? {} : { minLpm }),
+  id,
+  name: "Flow sensor",
+  kind: "flowSensor",
+  output: { type: "frequency", kGpm, offsetHz },
+  insideDiameterMm: boreMm,
+  vMinMs: 0.15,
+  vMaxMs: 6,
+  ...(minLpm === undefined ? {} : { minLpm }),
 });
 
-export type Plot = { name: string; emitter: NonNullable<Station["emitter"]>; planting: NonNullable<Station["planting"]>; from: number; to: number; cycle?: Station["cycle"]; soakMin?: number };
+export type Plot = {
+  name: string;
+  emitter: NonNullable<Station["emitter"]>;
+  planting: NonNullable<Station["planting"]>;
+  from: number;
+  to: number;
+  cycle?: Station["cycle"];
+  soakMin?: number;
+};
 
-export function stations(prefix: string, count: number, first: number, controllerId: string, mainlineId: string, plots: Plot[], seed: number, learnedShare = 1): Station[] {
+export function stations(
+  prefix: string,
+  count: number,
+  first: number,
+  controllerId: string,
+  mainlineId: string,
+  plots: Plot[],
+  seed: number,
+  learnedShare = 1,
+): Station[] {
   const random = randomFrom(seed);
   return Array.from({ length: count }, (_, i) => {
     const plot = plots[i % plots.length] as Plot;
@@ -26,18 +89,30 @@ export function stations(prefix: string, count: number, first: number, controlle
     const sd = Math.round(mean * (0.008 + 0.014 * random()) * 100) / 100;
     const round = Math.floor(i / plots.length) + 1;
     return {
-      id: `${prefix}${first + i}`, number: first + i, name: count > plots.length ? `${plot.name} ${round}` : plot.name, controllerId, mainlineId,
-      planting: plot.planting, emitter: plot.emitter, designFlowLpm: design, requiredKpa: plot.emitter === "drip" ? 170 : plot.emitter === "rotor" ? 310 : 210,
+      id: `${prefix}${first + i}`,
+      number: first + i,
+      name: count > plots.length ? `${plot.name} ${round}` : plot.name,
+      controllerId,
+      mainlineId,
+      planting: plot.planting,
+      emitter: plot.emitter,
+      designFlowLpm: design,
+      requiredKpa: plot.emitter === "drip" ? 170 : plot.emitter === "rotor" ? 310 : 210,
       ...(random() < learnedShare ? { learned: { meanLpm: mean, sdLpm: sd, at: LEARNED_AT } } : {}),
       ...(plot.cycle ? { cycle: plot.cycle, soakMin: plot.soakMin ?? 20 } : {}),
     };
   });
 }
 
-export const runs = (list: Station[], minutes: (s: Station) => number): Program["runs"] => list.map((s) => ({ stationId: s.id, minutes: minutes(s) }));
-export const byEmitter = (s: Station): number => ({ spray: 9, rotor: 22, drip: 35, bubbler: 6, other: 10 })[s.emitter ?? "other"];
+export const runs = (list: Station[], minutes: (s: Station) => number): Program["runs"] =>
+  list.map((s) => ({ stationId: s.id, minutes: minutes(s) }));
+export const byEmitter = (s: Station): number =>
+  ({ spray: 9, rotor: 22, drip: 35, bubbler: 6, other: 10 })[s.emitter ?? "other"];
 export const ALL_DAYS: Program["days"] = { type: "weekdays", days: [...WEEKDAYS] };
 
-export function file(site: SiteFile["site"], rest: Omit<SiteFile, "format" | "version" | "site" | "policy"> & { policy?: SiteFile["policy"] }): SiteFile {
+export function file(
+  site: SiteFile["site"],
+  rest: Omit<SiteFile, "format" | "version" | "site" | "policy"> & { policy?: SiteFile["policy"] },
+): SiteFile {
   return { format: "presa-site", version: 1, site, ...rest, policy: rest.policy ?? WATCHFUL };
 }

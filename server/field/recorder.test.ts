@@ -23,7 +23,9 @@ let maren: SignedIn;
 let stranger: SignedIn;
 const folders: string[] = [];
 const stops: (() => Promise<void>)[] = [];
-beforeAll(async () => { [maren, stranger] = await twoPeople(); });
+beforeAll(async () => {
+  [maren, stranger] = await twoPeople();
+});
 afterAll(async () => {
   for (const stop of stops.reverse()) await stop().catch(() => {});
   for (const f of folders) rmSync(f, { recursive: true, force: true });
@@ -32,13 +34,29 @@ afterAll(async () => {
 
 let count = 0;
 const DATE = "2026-07-14";
-const folder = (): string => { const f = mkdtempSync(join(tmpdir(), "presa-gateway-")); folders.push(f); return f; };
-const gatewayFor = async (site: SiteFile, options: { pace: number; faults?: unknown[]; folder?: string; port?: number; from?: number }): Promise<Gateway> => {
+const folder = (): string => {
+  const f = mkdtempSync(join(tmpdir(), "presa-gateway-"));
+  folders.push(f);
+  return f;
+};
+const gatewayFor = async (
+  site: SiteFile,
+  options: { pace: number; faults?: unknown[]; folder?: string; port?: number; from?: number },
+): Promise<Gateway> => {
   const begun = await startGateway({ site, folder: options.folder ?? folder(), ...options });
   stops.push(() => begun.stop());
   return begun;
 };
-const imported = (change: (s: SiteFile) => void = () => {}): Promise<LoadedSite> => importSite(maren, JSON.stringify(smallSite((s) => { s.site.id = `field${++count}`; change(s); })));
+const imported = (change: (s: SiteFile) => void = () => {}): Promise<LoadedSite> =>
+  importSite(
+    maren,
+    JSON.stringify(
+      smallSite((s) => {
+        s.site.id = `field${++count}`;
+        change(s);
+      }),
+    ),
+  );
 const start = (site: LoadedSite): number => instantOf(site.file.site.timeZone, DATE, "21:58");
 const until = async (what: () => Promise<boolean>, seconds: number): Promise<void> => {
   const end = Date.now() + seconds * 1000;
@@ -54,8 +72,16 @@ const compare = async (site: LoadedSite, gateway: Gateway): Promise<number> => {
   const { stream } = lines[0] as ReadingMessage;
   const last = lines.length + journal.first - 1;
   await until(async () => ((await streamOf(site.id, stream))?.applied_seq ?? 0) >= last, 30);
-  const kept: { seq: number; value: number }[] = await db()("reading").where({ site_id: site.id, stream, quantity: "flow" }).where("seq", "<=", last).orderBy("seq").select("seq", "value");
-  const events: { seq: number }[] = await db()("site_event").where({ site_id: site.id, stream }).where("seq", "<=", last).orderBy("seq").select("seq");
+  const kept: { seq: number; value: number }[] = await db()("reading")
+    .where({ site_id: site.id, stream, quantity: "flow" })
+    .where("seq", "<=", last)
+    .orderBy("seq")
+    .select("seq", "value");
+  const events: { seq: number }[] = await db()("site_event")
+    .where({ site_id: site.id, stream })
+    .where("seq", "<=", last)
+    .orderBy("seq")
+    .select("seq");
   const said = lines.filter((l) => l.kind === "reading");
   expect(kept.map((k) => [k.seq, k.value])).toEqual(said.map((l) => [l.seq, l.flow.fs]));
   expect(events.map((e) => e.seq)).toEqual(lines.filter((l) => (l.kind as string) === "event").map((l) => l.seq));
@@ -63,8 +89,13 @@ const compare = async (site: LoadedSite, gateway: Gateway): Promise<number> => {
 };
 /** A worker process as it is started in earnest. */
 const worker = async (): Promise<ChildProcess> => {
-  const child = spawn(process.execPath, ["--import", "tsx", "server/jobs/worker.ts"], { stdio: "ignore", env: process.env });
-  stops.push(async () => { child.kill("SIGKILL"); });
+  const child = spawn(process.execPath, ["--import", "tsx", "server/jobs/worker.ts"], {
+    stdio: "ignore",
+    env: process.env,
+  });
+  stops.push(async () => {
+    child.kill("SIGKILL");
+  });
   return child;
 };
 
@@ -81,7 +112,12 @@ describe("a field gateway", () => {
   });
 
   it("200 readings a second for a minute, with the recording process killed and started again: nothing lost, nothing twice", async () => {
-    const site = await imported((s) => { (s.programs[0] as SiteFile["programs"][number]).runs = [1, 2, 3].map((n) => ({ stationId: `s${n}`, minutes: 150 })); });
+    const site = await imported((s) => {
+      (s.programs[0] as SiteFile["programs"][number]).runs = [1, 2, 3].map((n) => ({
+        stationId: `s${n}`,
+        minutes: 150,
+      }));
+    });
     const gateway = await gatewayFor(site.file, { pace: 200, from: start(site) + 60 });
     await setField(maren, site.id, { url: `mqtt://127.0.0.1:${gateway.port}`, topic: site.file.site.id });
     const begun = Date.now();
@@ -105,7 +141,9 @@ describe("a field gateway", () => {
 
 describe("what a gateway says", () => {
   let stop: () => Promise<void>;
-  beforeAll(async () => { stop = await recordGateways(200); });
+  beforeAll(async () => {
+    stop = await recordGateways(200);
+  });
   afterAll(() => stop());
 
   it("comes in once and in order though messages come late, twice and not at all, and the gateway is restarted", async () => {
@@ -117,7 +155,8 @@ describe("what a gateway says", () => {
     // Someone sends old numbers again, out of order.
     const noise = connect(`mqtt://127.0.0.1:${gateway.port}`);
     await new Promise((r) => noise.once("connect", r));
-    for (const line of gateway.journal().lines(5, 60).reverse()) await noise.publishAsync(`presa/1/${site.file.site.id}/data`, line, { qos: 1 });
+    for (const line of gateway.journal().lines(5, 60).reverse())
+      await noise.publishAsync(`presa/1/${site.file.site.id}/data`, line, { qos: 1 });
     await noise.publishAsync(`presa/1/${site.file.site.id}/data`, "{ not a message", { qos: 1 });
     await noise.endAsync();
     await gateway.stop();
@@ -137,22 +176,48 @@ describe("what a gateway says", () => {
     const gateway = await gatewayFor(site.file, { pace: 200, from: start(site) });
     await setField(maren, site.id, { url: `mqtt://127.0.0.1:${gateway.port}`, topic: site.file.site.id });
     await until(async () => (await gatewayOf(site.id))?.says?.simulated === true, 20);
-    await playField(maren, site.id, { from: new Date(start(site) * 1000).toISOString(), pace: 200, faults: [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }] });
-    await until(async () => (await alarmsOfSite(maren.organisationId, site.id)).some((a) => a.locked.includes("s1")), 30);
+    await playField(maren, site.id, {
+      from: new Date(start(site) * 1000).toISOString(),
+      pace: 200,
+      faults: [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }],
+    });
+    await until(
+      async () => (await alarmsOfSite(maren.organisationId, site.id)).some((a) => a.locked.includes("s1")),
+      30,
+    );
     const [alarm] = await alarmsOfSite(maren.organisationId, site.id);
     expect(alarm).toMatchObject({ kind: "stationHigh", subject_id: "s1", night_lost_l: null });
     const locked = await loadSite(maren, site.id);
     expect(locked.file.stations.find((s) => s.id === "s1")?.lockedOut).toBe(true);
-    const cleared = await actOnAlarm(maren, site.id, alarm?.id as string, { action: "clear", cause: "a lateral, mended" });
+    const cleared = await actOnAlarm(maren, site.id, alarm?.id as string, {
+      action: "clear",
+      cause: "a lateral, mended",
+    });
     expect(cleared.site.file.stations.find((s) => s.id === "s1")?.lockedOut).toBeUndefined();
     const streams = await db()("field_stream").where({ site_id: site.id }).count({ n: "*" }).first();
     expect(Number(streams?.n)).toBe(2);
-    expect((await refusal(playField(maren, site.id, { faults: [{ at: "+0", kind: "brokenLateral", subjectId: "gone" }] }))).code).toBe("badRequest");
+    expect(
+      (await refusal(playField(maren, site.id, { faults: [{ at: "+0", kind: "brokenLateral", subjectId: "gone" }] })))
+        .code,
+    ).toBe("badRequest");
     // A fault said to begin before now begins now, and is told.
-    await playField(maren, site.id, { from: new Date((start(site) + 240) * 1000).toISOString(), pace: 100, faults: [] });
+    await playField(maren, site.id, {
+      from: new Date((start(site) + 240) * 1000).toISOString(),
+      pace: 100,
+      faults: [],
+    });
     await until(async () => ((await fieldStatus(maren, site.id)).open ?? []).length > 0, 20);
-    await playField(maren, site.id, { pace: 200, faults: [{ at: "+0", kind: "mainlineBreak", subjectId: "main", size: 300 }] });
-    await until(async () => (await alarmsOfSite(maren.organisationId, site.id)).some((a) => a.kind === "mainline" && a.locked.includes("main")), 30);
+    await playField(maren, site.id, {
+      pace: 200,
+      faults: [{ at: "+0", kind: "mainlineBreak", subjectId: "main", size: 300 }],
+    });
+    await until(
+      async () =>
+        (await alarmsOfSite(maren.organisationId, site.id)).some(
+          (a) => a.kind === "mainline" && a.locked.includes("main"),
+        ),
+      30,
+    );
   }, 90_000);
 
   it("numbers that a gateway no longer keeps are counted as lost, and the rest goes on", async () => {
@@ -162,10 +227,23 @@ describe("what a gateway says", () => {
     const { createServer } = await import("node:net");
     const broker = await Aedes.createBroker();
     const server = createServer(broker.handle);
-    await new Promise<void>((r) => { server.listen(0, "127.0.0.1", r); });
+    await new Promise<void>((r) => {
+      server.listen(0, "127.0.0.1", r);
+    });
     const port = (server.address() as { port: number }).port;
-    const send = (what: string, body: unknown, retain = false): void => broker.publish({ cmd: "publish", topic: `${topic}/${what}`, payload: JSON.stringify(body), qos: 1, dup: false, retain }, () => {});
-    const reading = (seq: number) => ({ stream: "r1", seq, at: new Date((start(site) + seq) * 1000).toISOString(), kind: "reading", flow: { fs: 0 }, open: [] });
+    const send = (what: string, body: unknown, retain = false): void =>
+      broker.publish(
+        { cmd: "publish", topic: `${topic}/${what}`, payload: JSON.stringify(body), qos: 1, dup: false, retain },
+        () => {},
+      );
+    const reading = (seq: number) => ({
+      stream: "r1",
+      seq,
+      at: new Date((start(site) + seq) * 1000).toISOString(),
+      kind: "reading",
+      flow: { fs: 0 },
+      open: [],
+    });
     const state = { stream: "r1", first: 1, last: 30, online: true };
     broker.on("publish", (packet, client) => {
       if (!client || packet.topic !== `${topic}/ask`) return;

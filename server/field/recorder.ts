@@ -2,7 +2,14 @@ import { connect, type MqttClient } from "mqtt";
 import pg from "pg";
 import { z } from "zod";
 import { LiveJudge } from "../../core/field/live-judge.ts";
-import { dataMessage, playMessage, readJson, type StateMessage, stateMessage, topicOf } from "../../core/field/messages.ts";
+import {
+  dataMessage,
+  playMessage,
+  readJson,
+  type StateMessage,
+  stateMessage,
+  topicOf,
+} from "../../core/field/messages.ts";
 import { arrive, missing, type Ready, type Sequence, sequenceFrom } from "../../core/field/sequence.ts";
 import { writeSiteText } from "../../core/site-file/parse-site.ts";
 import { databaseUrl } from "../db/connection.ts";
@@ -42,12 +49,19 @@ class Recorder {
 
   constructor(gateway: GatewayRow) {
     this.gateway = gateway;
-    this.client = connect(gateway.url, { clean: true, reconnectPeriod: 1000, connectTimeout: 5000, clientId: `presa-${gateway.site_id.slice(0, 8)}-${process.pid}` });
+    this.client = connect(gateway.url, {
+      clean: true,
+      reconnectPeriod: 1000,
+      connectTimeout: 5000,
+      clientId: `presa-${gateway.site_id.slice(0, 8)}-${process.pid}`,
+    });
     this.client.on("connect", () => {
       this.publishedVersion = 0;
       this.client.subscribe([topicOf(gateway.topic, "state"), topicOf(gateway.topic, "data")], { qos: 1 });
     });
-    this.client.on("error", () => { if (!this.says) this.note("unreachable").catch(() => {}); });
+    this.client.on("error", () => {
+      if (!this.says) this.note("unreachable").catch(() => {});
+    });
     this.client.on("message", (topic, payload) => this.hear(topic, payload.toString()));
     this.timer = setInterval(() => this.beat(), FLUSH_MS);
   }
@@ -80,18 +94,25 @@ class Recorder {
   private beat(): void {
     if (this.busy) return;
     this.busy = true;
-    this.working = this.work().catch((error) => {
-      log.error({ err: error, site: this.gateway.site_id }, "field recorder failed");
-      // Whatever was not taken in is asked for again.
-      this.sequence = null;
-      this.queue = [];
-    }).finally(() => { this.busy = false; });
+    this.working = this.work()
+      .catch((error) => {
+        log.error({ err: error, site: this.gateway.site_id }, "field recorder failed");
+        // Whatever was not taken in is asked for again.
+        this.sequence = null;
+        this.queue = [];
+      })
+      .finally(() => {
+        this.busy = false;
+      });
   }
 
   private async work(): Promise<void> {
     const { says } = this;
     if (!says) return;
-    await this.note(!this.client.connected ? "unreachable" : Date.now() - this.heard > SILENT_MS || !says.online ? "silent" : "live", says);
+    await this.note(
+      !this.client.connected ? "unreachable" : Date.now() - this.heard > SILENT_MS || !says.online ? "silent" : "live",
+      says,
+    );
     if (!this.client.connected) return;
     await this.publishSite();
     if (this.sequence?.stream !== says.stream) await this.openStream(says);
@@ -100,7 +121,14 @@ class Recorder {
     while (this.queue.length > 0) {
       const part = this.queue.splice(0, MOST_AT_ONCE);
       const repeats = sequence.repeats - this.repeatsTold;
-      const done = await takeIn(this.gateway, sequence.stream, says.isolates, part, Math.max(0, repeats), await this.judged());
+      const done = await takeIn(
+        this.gateway,
+        sequence.stream,
+        says.isolates,
+        part,
+        Math.max(0, repeats),
+        await this.judged(),
+      );
       this.repeatsTold = sequence.repeats;
       if (done.ok) continue;
       this.queue = [];
@@ -155,7 +183,10 @@ class Recorder {
     const words = `${state} ${JSON.stringify({ ...says, last: 0 })}`;
     if (state === this.stateTold && words === this.wordsTold && Date.now() - this.notedAt < 5000) return;
     [this.stateTold, this.wordsTold, this.notedAt] = [state, words, Date.now()];
-    await updateGateway(this.gateway.site_id, { state, ...(says ? { says: JSON.stringify(says), heard_at: new Date(this.heard) } : {}) });
+    await updateGateway(this.gateway.site_id, {
+      state,
+      ...(says ? { says: JSON.stringify(says), heard_at: new Date(this.heard) } : {}),
+    });
     await tell(`field_${this.gateway.site_id}`, { type: "state", state });
   }
 
@@ -201,18 +232,31 @@ export async function recordGateways(lookEveryMs = 1500): Promise<() => Promise<
     const wanted = new Map((await allGateways()).map((g) => [g.site_id, g]));
     for (const [id, r] of recorders) {
       const now = wanted.get(id);
-      if (!now || now.url !== r.gateway.url || now.topic !== r.gateway.topic || now.set_at.getTime() !== r.gateway.set_at.getTime()) await forget(id);
+      if (
+        !now ||
+        now.url !== r.gateway.url ||
+        now.topic !== r.gateway.topic ||
+        now.set_at.getTime() !== r.gateway.set_at.getTime()
+      )
+        await forget(id);
     }
     for (const [id, gateway] of wanted) {
       if (recorders.has(id) || stopped) continue;
-      const { rows } = await client.query("select pg_try_advisory_lock(hashtext('presa field'), hashtext($1)) as mine", [id]);
+      const { rows } = await client.query(
+        "select pg_try_advisory_lock(hashtext('presa field'), hashtext($1)) as mine",
+        [id],
+      );
       if (rows[0]?.mine) recorders.set(id, new Recorder(gateway));
     }
   };
   const again = (): void => {
     if (looking || stopped) return;
     looking = true;
-    look().catch((error) => log.error({ err: error }, "looking for gateways failed")).finally(() => { looking = false; });
+    look()
+      .catch((error) => log.error({ err: error }, "looking for gateways failed"))
+      .finally(() => {
+        looking = false;
+      });
   };
   const timer = setInterval(again, lookEveryMs);
   again();

@@ -22,7 +22,14 @@ export type TakenIn = { ok: true; applied: number; alarms: number } | { ok: fals
  *
  * @param ready in order, beginning with the number after the last one taken in
  */
-export async function takeIn(gateway: GatewayRow, stream: string, isolates: boolean, ready: readonly Ready[], repeats: number, site: Judged): Promise<TakenIn> {
+export async function takeIn(
+  gateway: GatewayRow,
+  stream: string,
+  isolates: boolean,
+  ready: readonly Ready[],
+  repeats: number,
+  site: Judged,
+): Promise<TakenIn> {
   const of = { organisation_id: gateway.organisation_id, site_id: gateway.site_id };
   const first = ready[0];
   if (!first) return { ok: true, applied: 0, alarms: 0 };
@@ -53,17 +60,77 @@ export async function takeIn(gateway: GatewayRow, stream: string, isolates: bool
         alarms.push(...site.judge.event(state, item.message));
       }
     }
-    await insertReadings(of, readings.map((r) => ({ at: r.at, stream, seq: r.seq, open: r.open, valves: r.valves, pumps: r.pumps })), readings.flatMap((r) => [...figures(r, "flow", stream), ...figures(r, "pressure", stream)]));
-    await insertEvents(events.map((e) => ({ ...of, at: e.at, type: e.type, subject_id: e.subject, reason: e.reason, stream, seq: e.seq })));
+    await insertReadings(
+      of,
+      readings.map((r) => ({ at: r.at, stream, seq: r.seq, open: r.open, valves: r.valves, pumps: r.pumps })),
+      readings.flatMap((r) => [...figures(r, "flow", stream), ...figures(r, "pressure", stream)]),
+    );
+    await insertEvents(
+      events.map((e) => ({
+        ...of,
+        at: e.at,
+        type: e.type,
+        subject_id: e.subject,
+        reason: e.reason,
+        stream,
+        seq: e.seq,
+      })),
+    );
     const elements = idsOf(site.file);
     const told = alarms.filter((a) => elements.has(a.subjectId));
-    await insertAlarms(told.map((a) => ({ organisationId: gateway.organisation_id, siteId: gateway.site_id, benchRunId: null, at: new Date(a.at * 1000).toISOString(), kind: a.kind, subjectId: a.subjectId, measuredLpm: a.measuredLpm, expectedLpm: a.expectedLpm, message: alarmWords(site.file, a), locked: [] })));
-    await lockOut(gateway, events.filter((e) => e.type === "lockedOut" && elements.has(e.subject)));
-    const newest = readings.reduce<string | null>((latest, r) => (latest === null || Date.parse(r.at) > Date.parse(latest) ? r.at : latest), null);
-    await advanceStream(gateway.site_id, stream, { appliedSeq: applied, lastAt: newest, judge: state, readings: row.readings + readings.length, events: row.events + events.length, repeats: row.repeats + repeats, lost: row.lost + lost });
+    await insertAlarms(
+      told.map((a) => ({
+        organisationId: gateway.organisation_id,
+        siteId: gateway.site_id,
+        benchRunId: null,
+        at: new Date(a.at * 1000).toISOString(),
+        kind: a.kind,
+        subjectId: a.subjectId,
+        measuredLpm: a.measuredLpm,
+        expectedLpm: a.expectedLpm,
+        message: alarmWords(site.file, a),
+        locked: [],
+      })),
+    );
+    await lockOut(
+      gateway,
+      events.filter((e) => e.type === "lockedOut" && elements.has(e.subject)),
+    );
+    const newest = readings.reduce<string | null>(
+      (latest, r) => (latest === null || Date.parse(r.at) > Date.parse(latest) ? r.at : latest),
+      null,
+    );
+    await advanceStream(gateway.site_id, stream, {
+      appliedSeq: applied,
+      lastAt: newest,
+      judge: state,
+      readings: row.readings + readings.length,
+      events: row.events + events.length,
+      repeats: row.repeats + repeats,
+      lost: row.lost + lost,
+    });
     const last = readings.at(-1);
-    if (last) await tell(`field_${gateway.site_id}`, { type: "reading", at: last.at, flow: last.flow, pressure: last.pressure, open: last.open.slice(0, 40), running: last.open.length, valves: last.valves, pumps: last.pumps, lost: row.lost + lost, repeats: row.repeats + repeats, readings: row.readings + readings.length });
-    if (events.length > 0) await tell(`field_${gateway.site_id}`, { type: "events", events: events.slice(-20).map((e) => ({ at: e.at, type: e.type, subject_id: e.subject, reason: e.reason.slice(0, 100) })) });
+    if (last)
+      await tell(`field_${gateway.site_id}`, {
+        type: "reading",
+        at: last.at,
+        flow: last.flow,
+        pressure: last.pressure,
+        open: last.open.slice(0, 40),
+        running: last.open.length,
+        valves: last.valves,
+        pumps: last.pumps,
+        lost: row.lost + lost,
+        repeats: row.repeats + repeats,
+        readings: row.readings + readings.length,
+      });
+    if (events.length > 0)
+      await tell(`field_${gateway.site_id}`, {
+        type: "events",
+        events: events
+          .slice(-20)
+          .map((e) => ({ at: e.at, type: e.type, subject_id: e.subject, reason: e.reason.slice(0, 100) })),
+      });
     return { ok: true, applied, alarms: told.length };
   });
   if (done.ok && done.alarms > 0) await alarmsChanged(gateway.organisation_id);
@@ -71,7 +138,9 @@ export async function takeIn(gateway: GatewayRow, stream: string, isolates: bool
 }
 
 function figures(r: ReadingMessage, quantity: "flow" | "pressure", stream: string) {
-  return Object.entries(r[quantity]).flatMap(([sensor_id, value]) => (value === null ? [] : [{ at: r.at, stream, seq: r.seq, sensor_id, quantity, value }]));
+  return Object.entries(r[quantity]).flatMap(([sensor_id, value]) =>
+    value === null ? [] : [{ at: r.at, stream, seq: r.seq, sensor_id, quantity, value }],
+  );
 }
 
 /** What the controller locked out is locked out in the configuration too, in the name of who set the gateway up. */
@@ -80,12 +149,33 @@ async function lockOut(gateway: GatewayRow, events: EventMessage[]): Promise<voi
   for (const e of events) await addLockToLiveAlarm(gateway.site_id, e.at, e.subject);
   const user = await userById(gateway.set_by);
   if (!user) return;
-  const as = { userId: user.id, organisationId: user.organisation_id, name: user.name, email: user.email, role: user.role };
-  await amendSite(as, gateway.site_id, "Locked out by the controller, as its gateway told", (file) => withLocks(file, events.map((e) => e.subject), true));
+  const as = {
+    userId: user.id,
+    organisationId: user.organisation_id,
+    name: user.name,
+    email: user.email,
+    role: user.role,
+  };
+  await amendSite(as, gateway.site_id, "Locked out by the controller, as its gateway told", (file) =>
+    withLocks(
+      file,
+      events.map((e) => e.subject),
+      true,
+    ),
+  );
 }
 
 function idsOf(file: SiteFile): Set<string> {
-  return new Set([
-    ...file.sources, ...file.pocs, ...file.mainlines, ...file.controllers, ...file.programs, ...file.stations, ...file.pocs.flatMap((p) => p.devices), ...file.mainlines.flatMap((m) => [...m.pipes, ...(m.devices ?? [])]),
-  ].map((x) => x.id));
+  return new Set(
+    [
+      ...file.sources,
+      ...file.pocs,
+      ...file.mainlines,
+      ...file.controllers,
+      ...file.programs,
+      ...file.stations,
+      ...file.pocs.flatMap((p) => p.devices),
+      ...file.mainlines.flatMap((m) => [...m.pipes, ...(m.devices ?? [])]),
+    ].map((x) => x.id),
+  );
 }

@@ -2,7 +2,18 @@ import { randomUUID } from "node:crypto";
 import { instantOf } from "../../core/calendar/wall-time.ts";
 import { beginLearning, type LearnEvent, type LearnResult } from "../../core/learn/learn.ts";
 import { setKey } from "../../core/limits/set-ratio.ts";
-import { beat, claimRun, insertLearningResult, type KeptSet, type KeptTrace, learningResults, type LearningRun, learningRunById, lostRuns, updateLearningRun } from "../db/learning.ts";
+import {
+  beat,
+  claimRun,
+  insertLearningResult,
+  type KeptSet,
+  type KeptTrace,
+  learningResults,
+  type LearningRun,
+  learningRunById,
+  lostRuns,
+  updateLearningRun,
+} from "../db/learning.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { tell } from "../live/channel.ts";
 import { log } from "../log.ts";
@@ -53,15 +64,35 @@ export async function runLearning(runId: string): Promise<void> {
   }
 }
 
-type Kept = { refused: LearningRun["refused"]; baseline: LearningRun["baseline"]; waits: LearningRun["waits"]; sets: KeptSet[]; left: string[] };
+type Kept = {
+  refused: LearningRun["refused"];
+  baseline: LearningRun["baseline"];
+  waits: LearningRun["waits"];
+  sets: KeptSet[];
+  left: string[];
+};
 
-async function walk(run: LearningRun, request: Extract<LearningRun["request"], { pace: number }>, site: Parameters<typeof beginLearning>[0], worker: string): Promise<void> {
+async function walk(
+  run: LearningRun,
+  request: Extract<LearningRun["request"], { pace: number }>,
+  site: Parameters<typeof beginLearning>[0],
+  worker: string,
+): Promise<void> {
   const say = (message: LearningMessage): Promise<void> => tell(`learning_${run.id}`, message);
   const done = await learningResults(run.id);
   const setsDone = new Set(run.sets.map((s) => setKey(s.stationIds)));
   const begun = beginLearning(site, {
-    date: request.date, from: request.from, ...(request.to ? { to: request.to } : {}), avoid: request.avoid, baselineS: request.baselineS, faults: request.faults, seed: request.seed + run.elapsed, elapsedS: run.elapsed,
-    doneIds: done.filter((r) => r.verdict !== "stopped").map((r) => r.element_id), sets: request.sets.filter((ids) => !setsDone.has(setKey(ids))), ...(request.stationIds ? { stationIds: request.stationIds } : {}),
+    date: request.date,
+    from: request.from,
+    ...(request.to ? { to: request.to } : {}),
+    avoid: request.avoid,
+    baselineS: request.baselineS,
+    faults: request.faults,
+    seed: request.seed + run.elapsed,
+    elapsedS: run.elapsed,
+    doneIds: done.filter((r) => r.verdict !== "stopped").map((r) => r.element_id),
+    sets: request.sets.filter((ids) => !setsDone.has(setKey(ids))),
+    ...(request.stationIds ? { stationIds: request.stationIds } : {}),
   });
   if (!begun.ok) throw new Error(begun.problem.message);
   const benchBegan = instantOf(site.site.timeZone, request.date, request.from);
@@ -86,7 +117,12 @@ async function walk(run: LearningRun, request: Extract<LearningRun["request"], {
   const stopped = async (): Promise<void> => {
     const now = await learningRunById(run.id);
     if (now?.state !== "stopped") return;
-    if (open !== null && !setOpen) await insertLearningResult(run, { stationId: open, verdict: "stopped", ...soFar(trace), secondsToSteady: null }, trace);
+    if (open !== null && !setOpen)
+      await insertLearningResult(
+        run,
+        { stationId: open, verdict: "stopped", ...soFar(trace), secondsToSteady: null },
+        trace,
+      );
     await say({ type: "ended", state: "stopped", seconds: now.elapsed, litres: 0, end: true });
   };
   for (;;) {
@@ -94,7 +130,13 @@ async function walk(run: LearningRun, request: Extract<LearningRun["request"], {
     if (next.done) {
       await flush();
       if (!(await alive(next.value.seconds))) return stopped();
-      await updateLearningRun(run.id, { state: "done", ended_at: new Date(), seconds: next.value.seconds, litres: (run.litres ?? 0) + next.value.litres, left_ids: kept.left });
+      await updateLearningRun(run.id, {
+        state: "done",
+        ended_at: new Date(),
+        seconds: next.value.seconds,
+        litres: (run.litres ?? 0) + next.value.litres,
+        left_ids: kept.left,
+      });
       return say({ type: "ended", state: "done", ...next.value, end: true });
     }
     const event = next.value;
@@ -135,12 +177,18 @@ async function walk(run: LearningRun, request: Extract<LearningRun["request"], {
         await say({ type: "set" });
         break;
       case "refused":
-        kept.refused = [...kept.refused.filter((r) => r.stationId !== event.stationId), { stationId: event.stationId, reasons: event.reasons }];
+        kept.refused = [
+          ...kept.refused.filter((r) => r.stationId !== event.stationId),
+          { stationId: event.stationId, reasons: event.reasons },
+        ];
         await updateLearningRun(run.id, { refused: JSON.stringify(kept.refused) });
         await say({ type: "refused", stationId: event.stationId, reasons: event.reasons });
         break;
       case "baseline":
-        kept.baseline = [...kept.baseline.filter((b) => b.pocIds.join() !== event.baseline.pocIds.join()), event.baseline];
+        kept.baseline = [
+          ...kept.baseline.filter((b) => b.pocIds.join() !== event.baseline.pocIds.join()),
+          event.baseline,
+        ];
         await updateLearningRun(run.id, { baseline: JSON.stringify(kept.baseline) });
         await say({ type: "baseline", baseline: event.baseline });
         break;
@@ -170,7 +218,11 @@ function soFar(trace: KeptTrace | null): { meanLpm: number; sdLpm: number; sampl
   const last = trace?.read.at(-1);
   const seen = trace && last ? trace.lpm.slice(last[0], last[1] + 1) : [];
   const mean = seen.length > 0 ? seen.reduce((a, b) => a + b, 0) / seen.length : 0;
-  return { meanLpm: mean, sdLpm: seen.length > 1 ? Math.sqrt(seen.reduce((a, b) => a + (b - mean) ** 2, 0) / (seen.length - 1)) : 0, samples: seen.length };
+  return {
+    meanLpm: mean,
+    sdLpm: seen.length > 1 ? Math.sqrt(seen.reduce((a, b) => a + (b - mean) ** 2, 0) / (seen.length - 1)) : 0,
+    samples: seen.length,
+  };
 }
 
 async function sleep(ms: number): Promise<void> {

@@ -10,7 +10,9 @@ for (let i = 0; i < 2; i++)
   await boss.work<{ runId: string }>(LEARNING_QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
     if (job) await runLearning(job.data.runId);
   });
-const sweep = setInterval(() => { takeUpLostRuns().catch((error) => log.error({ err: error }, "looking for lost runs failed")); }, 5000);
+const sweep = setInterval(() => {
+  takeUpLostRuns().catch((error) => log.error({ err: error }, "looking for lost runs failed"));
+}, 5000);
 const stopRecording = await recordGateways();
 log.info("worker ready");
 

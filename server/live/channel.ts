@@ -43,7 +43,9 @@ export function eventStream(topic: string, first: () => Promise<unknown>, signal
       const opening = JSON.stringify(await first());
       send(opening);
       if (opening.includes('"end":true')) finish(controller);
-      beat = setInterval(() => { if (!closed) controller.enqueue(encoder.encode(": still here\n\n")); }, 15_000);
+      beat = setInterval(() => {
+        if (!closed) controller.enqueue(encoder.encode(": still here\n\n"));
+      }, 15_000);
     },
     cancel() {
       closed = true;
@@ -51,5 +53,7 @@ export function eventStream(topic: string, first: () => Promise<unknown>, signal
       client.end().catch(() => {});
     },
   });
-  return new Response(stream, { headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" } });
+  return new Response(stream, {
+    headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" },
+  });
 }

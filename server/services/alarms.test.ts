@@ -9,13 +9,28 @@ import { importSite, loadSite } from "./sites.ts";
 
 let maren: SignedIn;
 let stranger: SignedIn;
-beforeAll(async () => { [maren, stranger] = await twoPeople(); });
+beforeAll(async () => {
+  [maren, stranger] = await twoPeople();
+});
 afterAll(closeDatabase);
 
 let count = 0;
 async function alarmed(): Promise<{ siteId: string; alarmId: string }> {
-  const site = await importSite(maren, JSON.stringify(smallSite((s) => { s.site.id = `alarm${++count}`; s.site.name = `Alarm site ${count}`; })));
-  await takeBenchNight(maren, site.id, { date: "2026-07-14", faults: [{ at: "+60", kind: "brokenLateral", subjectId: "s1", size: 90 }], seed: 1, exact: true });
+  const site = await importSite(
+    maren,
+    JSON.stringify(
+      smallSite((s) => {
+        s.site.id = `alarm${++count}`;
+        s.site.name = `Alarm site ${count}`;
+      }),
+    ),
+  );
+  await takeBenchNight(maren, site.id, {
+    date: "2026-07-14",
+    faults: [{ at: "+60", kind: "brokenLateral", subjectId: "s1", size: 90 }],
+    seed: 1,
+    exact: true,
+  });
   return { siteId: site.id, alarmId: (await logBook(maren, site.id)).alarms[0]?.id as string };
 }
 const PNG = Buffer.from("89504e470d0a1a0a0000000d49484452", "hex").toString("base64");
@@ -29,10 +44,19 @@ describe("an alarm", () => {
     await actOnAlarm(maren, siteId, alarmId, { action: "clear", cause: "lateral split" });
     expect((await loadSite(maren, siteId)).file.stations[0]?.lockedOut).toBeUndefined();
     const { alarm, site } = await actOnAlarm(maren, siteId, alarmId, { action: "reopen", words: "it leaks again" });
-    expect([alarm.state, alarm.assigned_to_name, alarm.cause, site.file.stations[0]?.lockedOut]).toEqual(["open", "maren", "lateral split", true]);
+    expect([alarm.state, alarm.assigned_to_name, alarm.cause, site.file.stations[0]?.lockedOut]).toEqual([
+      "open",
+      "maren",
+      "lateral split",
+      true,
+    ]);
     const { entries } = await logBook(maren, siteId);
     expect(entries.map((e) => [e.action, e.words, e.made_by_name, e.has_photo])).toEqual([
-      ["assigned", "maren", "maren", false], ["note", "wet ground by the gate", "maren", false], ["photo", "", "maren", true], ["cleared", "lateral split", "maren", false], ["reopened", "it leaks again", "maren", false],
+      ["assigned", "maren", "maren", false],
+      ["note", "wet ground by the gate", "maren", false],
+      ["photo", "", "maren", true],
+      ["cleared", "lateral split", "maren", false],
+      ["reopened", "it leaks again", "maren", false],
     ]);
     const photo = entries.find((e) => e.has_photo);
     expect((await alarmPhoto(maren, photo?.id as string)).photo_type).toBe("image/png");
@@ -41,10 +65,18 @@ describe("an alarm", () => {
   });
   it("refuses what does not fit its state, its people or its pictures", async () => {
     const { siteId, alarmId } = await alarmed();
-    expect((await refusal(actOnAlarm(maren, siteId, alarmId, { action: "reopen", words: "why" }))).code).toBe("conflict");
-    expect((await refusal(actOnAlarm(maren, siteId, alarmId, { action: "assign", to: stranger.userId }))).code).toBe("badRequest");
-    expect((await refusal(actOnAlarm(maren, siteId, alarmId, { action: "photo", type: "image/jpeg", data: PNG }))).code).toBe("badRequest");
-    expect((await refusal(actOnAlarm(stranger, siteId, alarmId, { action: "note", words: "x" }))).code).toBe("notFound");
+    expect((await refusal(actOnAlarm(maren, siteId, alarmId, { action: "reopen", words: "why" }))).code).toBe(
+      "conflict",
+    );
+    expect((await refusal(actOnAlarm(maren, siteId, alarmId, { action: "assign", to: stranger.userId }))).code).toBe(
+      "badRequest",
+    );
+    expect(
+      (await refusal(actOnAlarm(maren, siteId, alarmId, { action: "photo", type: "image/jpeg", data: PNG }))).code,
+    ).toBe("badRequest");
+    expect((await refusal(actOnAlarm(stranger, siteId, alarmId, { action: "note", words: "x" }))).code).toBe(
+      "notFound",
+    );
     await expect(db()("alarm_entry").where({ alarm_id: alarmId }).count({ n: "*" }).first()).resolves.toEqual({ n: 0 });
   });
   it("is found over all sites by state, kind, person and words, and goes out as CSV", async () => {
@@ -52,7 +84,8 @@ describe("an alarm", () => {
     const other = await alarmed();
     await actOnAlarm(maren, siteId, alarmId, { action: "assign", to: maren.userId });
     await actOnAlarm(maren, other.siteId, other.alarmId, { action: "clear", cause: "100 % a mole" });
-    const ids = async (filter: Parameters<typeof alarmList>[1]): Promise<string[]> => (await alarmList(maren, filter)).alarms.map((a) => a.id);
+    const ids = async (filter: Parameters<typeof alarmList>[1]): Promise<string[]> =>
+      (await alarmList(maren, filter)).alarms.map((a) => a.id);
     expect(await ids({ siteId })).toEqual([alarmId]);
     expect(await ids({ state: "cleared", siteId: other.siteId })).toEqual([other.alarmId]);
     expect(await ids({ assignedTo: maren.userId, siteId })).toEqual([alarmId]);
@@ -60,6 +93,8 @@ describe("an alarm", () => {
     expect(await ids({ find: "100 _ a" })).toEqual([]);
     expect(await ids({ kind: "burst", siteId })).toEqual([]);
     expect((await alarmList(stranger, {})).alarms).toEqual([]);
-    expect(await alarmsCsv(maren, { siteId })).toMatch(/^site,at,kind.*\nAlarm site \d+,2026-07-14T22:\d\d:\d\d\+02:00,stationHigh,station 1 S1,/);
+    expect(await alarmsCsv(maren, { siteId })).toMatch(
+      /^site,at,kind.*\nAlarm site \d+,2026-07-14T22:\d\d:\d\d\+02:00,stationHigh,station 1 S1,/,
+    );
   });
 });

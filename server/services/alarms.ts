@@ -6,7 +6,19 @@ import { withLocks } from "../../core/site-file/locks.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
-import { type AlarmEntryRow, type AlarmFilter, type AlarmRow, alarmById, alarmsOfOrganisation, alarmsOfSite, entriesOf, insertAlarmEntry, type NewEntry, photoOf, updateAlarm } from "../db/alarms.ts";
+import {
+  type AlarmEntryRow,
+  type AlarmFilter,
+  type AlarmRow,
+  alarmById,
+  alarmsOfOrganisation,
+  alarmsOfSite,
+  entriesOf,
+  insertAlarmEntry,
+  type NewEntry,
+  photoOf,
+  updateAlarm,
+} from "../db/alarms.ts";
 import { inTransaction } from "../db/connection.ts";
 import { customsOfSites } from "../db/sites.ts";
 import { colleagues } from "../db/users.ts";
@@ -23,7 +35,12 @@ export const alarmAction = z.discriminatedUnion("action", [
   z.strictObject({ action: z.literal("cause"), cause }),
   z.strictObject({ action: z.literal("note"), words }),
   /** A picture as base64, at most 4 MB. */
-  z.strictObject({ action: z.literal("photo"), type: z.enum(["image/jpeg", "image/png", "image/webp"]), data: z.base64().max(5_600_000), words: z.string().trim().max(4000).default("") }),
+  z.strictObject({
+    action: z.literal("photo"),
+    type: z.enum(["image/jpeg", "image/png", "image/webp"]),
+    data: z.base64().max(5_600_000),
+    words: z.string().trim().max(4000).default(""),
+  }),
   z.strictObject({ action: z.literal("clear"), cause, repaired: z.boolean().optional() }),
   z.strictObject({ action: z.literal("reopen"), words }),
 ]);
@@ -38,17 +55,31 @@ export async function alarmsChanged(organisationId: string): Promise<void> {
  * What a person does about an alarm; each leaves an entry that nobody deletes. Clearing needs a cause and frees what the alarm had locked, unless another open alarm still holds
  * it; a station that was repaired is marked so: what was learned of it before is stale. Opening it again locks again what it had locked.
  */
-export async function actOnAlarm(user: SignedIn, siteId: string, alarmId: string, asked: AlarmAction): Promise<{ alarm: AlarmRow; site: LoadedSite }> {
+export async function actOnAlarm(
+  user: SignedIn,
+  siteId: string,
+  alarmId: string,
+  asked: AlarmAction,
+): Promise<{ alarm: AlarmRow; site: LoadedSite }> {
   const act = alarmAction.parse(asked);
   const done = await inTransaction(async () => {
     const alarm = isUuid(alarmId) && isUuid(siteId) ? await alarmById(user.organisationId, siteId, alarmId) : null;
     if (!alarm) throw new AppError("notFound", "There is no such alarm on this site.");
     const afterwards = act.action === "note" || act.action === "photo" || act.action === "reopen";
-    if (alarm.state === "cleared" && !afterwards) throw new AppError("conflict", `This alarm was cleared by ${alarm.cleared_by_name ?? "someone"} already.`);
-    if (alarm.state !== "cleared" && act.action === "reopen") throw new AppError("conflict", "This alarm is open already.");
+    if (alarm.state === "cleared" && !afterwards)
+      throw new AppError("conflict", `This alarm was cleared by ${alarm.cleared_by_name ?? "someone"} already.`);
+    if (alarm.state !== "cleared" && act.action === "reopen")
+      throw new AppError("conflict", "This alarm is open already.");
     let site = await loadSite(user, siteId);
     const now = new Date();
-    const entry = (action: NewEntry["action"], more: Partial<NewEntry> = {}): Promise<void> => insertAlarmEntry({ organisationId: user.organisationId, alarmId: alarm.id, userId: user.userId, action, ...more });
+    const entry = (action: NewEntry["action"], more: Partial<NewEntry> = {}): Promise<void> =>
+      insertAlarmEntry({
+        organisationId: user.organisationId,
+        alarmId: alarm.id,
+        userId: user.userId,
+        action,
+        ...more,
+      });
     switch (act.action) {
       case "acknowledge":
         await updateAlarm(alarm.id, { state: "acknowledged", acknowledged_by: user.userId, acknowledged_at: now });
@@ -72,14 +103,29 @@ export async function actOnAlarm(user: SignedIn, siteId: string, alarmId: string
         await entry("photo", { words: act.words, photo: picture(act.data, act.type), photoType: act.type });
         break;
       case "clear":
-        await updateAlarm(alarm.id, { state: "cleared", cause: act.cause, cleared_by: user.userId, cleared_at: now, ...(alarm.acknowledged_at ? {} : { acknowledged_by: user.userId, acknowledged_at: now }) });
+        await updateAlarm(alarm.id, {
+          state: "cleared",
+          cause: act.cause,
+          cleared_by: user.userId,
+          cleared_at: now,
+          ...(alarm.acknowledged_at ? {} : { acknowledged_by: user.userId, acknowledged_at: now }),
+        });
         await entry("cleared", { words: act.cause });
         site = await freed(user, site, alarm, act.cause, act.repaired === true ? now : null);
         break;
       case "reopen":
-        await updateAlarm(alarm.id, { state: "open", cleared_by: null, cleared_at: null, acknowledged_by: null, acknowledged_at: null });
+        await updateAlarm(alarm.id, {
+          state: "open",
+          cleared_by: null,
+          cleared_at: null,
+          acknowledged_by: null,
+          acknowledged_at: null,
+        });
         await entry("reopened", { words: act.words });
-        if (alarm.locked.length > 0) site = await amendSite(user, siteId, `Alarm opened again: ${act.words}`, (file) => withLocks(file, alarm.locked, true));
+        if (alarm.locked.length > 0)
+          site = await amendSite(user, siteId, `Alarm opened again: ${act.words}`, (file) =>
+            withLocks(file, alarm.locked, true),
+          );
         break;
     }
     return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as AlarmRow, site };
@@ -88,14 +134,29 @@ export async function actOnAlarm(user: SignedIn, siteId: string, alarmId: string
   return done;
 }
 
-async function freed(user: SignedIn, site: LoadedSite, alarm: AlarmRow, found: string, repairedAt: Date | null): Promise<LoadedSite> {
-  const others = (await alarmsOfSite(user.organisationId, site.id)).filter((a) => a.id !== alarm.id && a.state !== "cleared").flatMap((a) => a.locked);
+async function freed(
+  user: SignedIn,
+  site: LoadedSite,
+  alarm: AlarmRow,
+  found: string,
+  repairedAt: Date | null,
+): Promise<LoadedSite> {
+  const others = (await alarmsOfSite(user.organisationId, site.id))
+    .filter((a) => a.id !== alarm.id && a.state !== "cleared")
+    .flatMap((a) => a.locked);
   const free = alarm.locked.filter((id) => !others.includes(id));
   const repaired = repairedAt !== null && site.file.stations.some((s) => s.id === alarm.subject_id);
   if (free.length === 0 && !repaired) return site;
   return amendSite(user, site.id, `Alarm cleared: ${found}`, (file) => {
     const open = withLocks(file, free, false);
-    return repaired ? { ...open, stations: open.stations.map((s) => (s.id === alarm.subject_id ? { ...s, repairedAt: repairedAt.toISOString() } : s)) } : open;
+    return repaired
+      ? {
+          ...open,
+          stations: open.stations.map((s) =>
+            s.id === alarm.subject_id ? { ...s, repairedAt: repairedAt.toISOString() } : s,
+          ),
+        }
+      : open;
   });
 }
 
@@ -103,9 +164,12 @@ async function freed(user: SignedIn, site: LoadedSite, alarm: AlarmRow, found: s
 function picture(base64: string, type: string): Buffer {
   const bytes = Buffer.from(base64, "base64");
   const begins: Record<string, boolean> = {
-    "image/jpeg": bytes[0] === 0xff && bytes[1] === 0xd8, "image/png": bytes.subarray(1, 4).toString("latin1") === "PNG", "image/webp": bytes.subarray(8, 12).toString("latin1") === "WEBP",
+    "image/jpeg": bytes[0] === 0xff && bytes[1] === 0xd8,
+    "image/png": bytes.subarray(1, 4).toString("latin1") === "PNG",
+    "image/webp": bytes.subarray(8, 12).toString("latin1") === "WEBP",
   };
-  if (bytes.length > 4 * 1024 * 1024) throw new AppError("tooLarge", "The picture is larger than 4 MB. Send a smaller one.");
+  if (bytes.length > 4 * 1024 * 1024)
+    throw new AppError("tooLarge", "The picture is larger than 4 MB. Send a smaller one.");
   if (!begins[type]) throw new AppError("badRequest", "This is not a JPEG, PNG or WebP picture.");
   return bytes;
 }
@@ -116,13 +180,36 @@ export async function alarmPhoto(user: SignedIn, entryId: string): Promise<{ pho
   return found;
 }
 
-export type AlarmList = { alarms: (AlarmRow & { site_units: "us" | "metric"; site_zone: string })[]; entries: AlarmEntryRow[]; people: { id: string; name: string }[] };
+export type AlarmList = {
+  alarms: (AlarmRow & { site_units: "us" | "metric"; site_zone: string })[];
+  entries: AlarmEntryRow[];
+  people: { id: string; name: string }[];
+};
 
 /** Alarms over all sites, with what was done about them. */
 export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<AlarmList> {
-  const alarms = await alarmsOfOrganisation(user.organisationId, { ...filter, siteId: filter.siteId && isUuid(filter.siteId) ? filter.siteId : undefined, assignedTo: filter.assignedTo && isUuid(filter.assignedTo) ? filter.assignedTo : undefined });
-  const [entries, people, customs] = await Promise.all([entriesOf(user.organisationId, alarms.map((a) => a.id)), colleagues(user.organisationId), customsOfSites(user.organisationId, [...new Set(alarms.map((a) => a.site_id))])]);
-  return { alarms: alarms.map((a) => ({ ...a, site_units: customs.get(a.site_id)?.units ?? "metric", site_zone: customs.get(a.site_id)?.zone ?? "UTC" })), entries, people };
+  const alarms = await alarmsOfOrganisation(user.organisationId, {
+    ...filter,
+    siteId: filter.siteId && isUuid(filter.siteId) ? filter.siteId : undefined,
+    assignedTo: filter.assignedTo && isUuid(filter.assignedTo) ? filter.assignedTo : undefined,
+  });
+  const [entries, people, customs] = await Promise.all([
+    entriesOf(
+      user.organisationId,
+      alarms.map((a) => a.id),
+    ),
+    colleagues(user.organisationId),
+    customsOfSites(user.organisationId, [...new Set(alarms.map((a) => a.site_id))]),
+  ]);
+  return {
+    alarms: alarms.map((a) => ({
+      ...a,
+      site_units: customs.get(a.site_id)?.units ?? "metric",
+      site_zone: customs.get(a.site_id)?.zone ?? "UTC",
+    })),
+    entries,
+    people,
+  };
 }
 
 /** The same as CSV, one line an alarm. */
@@ -133,8 +220,21 @@ export async function alarmsCsv(user: SignedIn, filter: AlarmFilter): Promise<st
   const lines = alarms.map((a) => {
     const file = files.get(a.site_id) as SiteFile;
     return csvLine([
-      a.site_name, localIso(file.site.timeZone, Math.floor(a.at.getTime() / 1000)), a.kind, subjectName(file, a.subject_id), a.measured_lpm, a.expected_lpm, a.state, a.assigned_to_name, a.cause, a.acknowledged_by_name, a.cleared_by_name,
-      a.cleared_at?.toISOString() ?? null, a.locked.map((id) => subjectName(file, id)).join("; "), a.night_lost_l, a.night_unwatered_min,
+      a.site_name,
+      localIso(file.site.timeZone, Math.floor(a.at.getTime() / 1000)),
+      a.kind,
+      subjectName(file, a.subject_id),
+      a.measured_lpm,
+      a.expected_lpm,
+      a.state,
+      a.assigned_to_name,
+      a.cause,
+      a.acknowledged_by_name,
+      a.cleared_by_name,
+      a.cleared_at?.toISOString() ?? null,
+      a.locked.map((id) => subjectName(file, id)).join("; "),
+      a.night_lost_l,
+      a.night_unwatered_min,
     ]);
   });
   return `${csvLine(["site", "at", "kind", "subject", "read L/min", "expected L/min", "state", "assigned to", "cause", "acknowledged by", "cleared by", "cleared at", "locked out", "litres lost that night", "minutes not watered that night"])}\n${lines.join("\n")}\n`;

@@ -9,24 +9,62 @@ import { importSite } from "./sites.ts";
 
 let maren: SignedIn;
 let stranger: SignedIn;
-beforeAll(async () => { [maren, stranger] = await twoPeople(); });
+beforeAll(async () => {
+  [maren, stranger] = await twoPeople();
+});
 afterAll(() => closeDatabase());
 
 describe("drills", () => {
   it("are judged by the server from their seed, and kept by person", async () => {
-    const site = await importSite(maren, JSON.stringify(smallSite((s) => { s.site.id = "drilled"; })));
-    const asked = (more: Partial<DrillRequest>): DrillRequest => ({ version: 1, date: "2026-07-14", seed: 7, steps: [], named: { kind: "brokenLateral", subjectId: "s1" }, ...more });
+    const site = await importSite(
+      maren,
+      JSON.stringify(
+        smallSite((s) => {
+          s.site.id = "drilled";
+        }),
+      ),
+    );
+    const asked = (more: Partial<DrillRequest>): DrillRequest => ({
+      version: 1,
+      date: "2026-07-14",
+      seed: 7,
+      steps: [],
+      named: { kind: "brokenLateral", subjectId: "s1" },
+      ...more,
+    });
     const hidden = beginDrill(site.file, "2026-07-14", 7)?.hidden as DrillRequest["named"];
-    const steps: DrillRequest["steps"] = [{ standing: { open: ["s1"], valves: ["mv"], pumps: [] }, check: { type: "read" } }];
-    expect(await keepDrill(maren, site.id, asked({ steps, named: hidden }))).toMatchObject({ right: true, seconds: 80, hidden });
-    const wrong = hidden.kind === "sensorDead" ? ({ kind: "stuckOpen", subjectId: "s2" } as const) : ({ kind: "sensorDead", subjectId: "fs" } as const);
+    const steps: DrillRequest["steps"] = [
+      { standing: { open: ["s1"], valves: ["mv"], pumps: [] }, check: { type: "read" } },
+    ];
+    expect(await keepDrill(maren, site.id, asked({ steps, named: hidden }))).toMatchObject({
+      right: true,
+      seconds: 80,
+      hidden,
+    });
+    const wrong =
+      hidden.kind === "sensorDead"
+        ? ({ kind: "stuckOpen", subjectId: "s2" } as const)
+        : ({ kind: "sensorDead", subjectId: "fs" } as const);
     expect(await keepDrill(maren, site.id, asked({ named: wrong }))).toMatchObject({ right: false });
     const book = await drillBook(maren, site.id);
-    expect(book.drills.map((d) => [d.user_name, d.named_right, d.checks])).toEqual([["maren", false, 0], ["maren", true, 1]]);
+    expect(book.drills.map((d) => [d.user_name, d.named_right, d.checks])).toEqual([
+      ["maren", false, 0],
+      ["maren", true, 1],
+    ]);
     expect(book.people).toMatchObject([{ user_name: "maren", drills: 2, right: 1, checks: 0.5 }]);
     expect((await refusal(keepDrill(stranger, site.id, asked({})))).code).toBe("notFound");
     expect((await refusal(keepDrill(maren, site.id, asked({ version: 9 })))).code).toBe("badRequest");
     expect((await refusal(keepDrill(maren, site.id, asked({ date: "2026-07-15" })))).code).toBe("badRequest");
-    expect((await refusal(keepDrill(maren, site.id, asked({ steps: [{ standing: { open: ["elsewhere"], valves: [], pumps: [] }, check: { type: "read" } }] })))).code).toBe("badRequest");
+    expect(
+      (
+        await refusal(
+          keepDrill(
+            maren,
+            site.id,
+            asked({ steps: [{ standing: { open: ["elsewhere"], valves: [], pumps: [] }, check: { type: "read" } }] }),
+          ),
+        )
+      ).code,
+    ).toBe("badRequest");
   });
 });

@@ -10,11 +10,22 @@ import { loadSite } from "./sites.ts";
 
 const id = z.string().min(1).max(64);
 const check = z.discriminatedUnion("type", [
-  z.strictObject({ type: z.literal("read") }), z.strictObject({ type: z.literal("meter"), pocId: id }), z.strictObject({ type: z.literal("gauge"), pocId: id }), z.strictObject({ type: z.literal("look"), subjectId: id }),
+  z.strictObject({ type: z.literal("read") }),
+  z.strictObject({ type: z.literal("meter"), pocId: id }),
+  z.strictObject({ type: z.literal("gauge"), pocId: id }),
+  z.strictObject({ type: z.literal("look"), subjectId: id }),
 ]);
-const standing = z.strictObject({ open: z.array(id).max(500), valves: z.array(id).max(100), pumps: z.array(id).max(100) });
+const standing = z.strictObject({
+  open: z.array(id).max(500),
+  valves: z.array(id).max(100),
+  pumps: z.array(id).max(100),
+});
 export const drillRequest = z.strictObject({
-  version: z.int().min(1), date: dateSchema, seed: z.int().min(0).max(1e9), steps: z.array(z.strictObject({ standing, check })).max(100), named: z.strictObject({ kind: z.enum(FAULT_KINDS), subjectId: id }),
+  version: z.int().min(1),
+  date: dateSchema,
+  seed: z.int().min(0).max(1e9),
+  steps: z.array(z.strictObject({ standing, check })).max(100),
+  named: z.strictObject({ kind: z.enum(FAULT_KINDS), subjectId: id }),
 });
 export type DrillRequest = z.infer<typeof drillRequest>;
 
@@ -23,14 +34,45 @@ export async function keepDrill(user: SignedIn, siteId: string, asked: DrillRequ
   const site = await loadSite(user, siteId);
   const revision = await revisionAt(site.id, asked.version);
   const drill = revision && beginDrill(revision.site_file, asked.date, asked.seed);
-  if (!drill) throw new AppError("badRequest", "There is no such drill on this site: no such revision, or nothing that runs behind a flow sensor on that date.");
+  if (!drill)
+    throw new AppError(
+      "badRequest",
+      "There is no such drill on this site: no such revision, or nothing that runs behind a flow sensor on that date.",
+    );
   const { bench } = drill;
-  const known = new Set([...bench.stations.map((s) => s.id), ...bench.pocs, ...bench.mainlines, ...bench.masterValves, ...bench.pumps]);
+  const known = new Set([
+    ...bench.stations.map((s) => s.id),
+    ...bench.pocs,
+    ...bench.mainlines,
+    ...bench.masterValves,
+    ...bench.pumps,
+  ]);
   for (const [i, { standing: s, check: c }] of asked.steps.entries())
-    for (const used of [...s.open, ...s.valves, ...s.pumps, ...("pocId" in c ? [c.pocId] : []), ...("subjectId" in c ? [c.subjectId] : [])])
-      if (!known.has(used)) throw new AppError("badRequest", `Step ${i + 1} names "${used}", which is not in this drill.`);
+    for (const used of [
+      ...s.open,
+      ...s.valves,
+      ...s.pumps,
+      ...("pocId" in c ? [c.pocId] : []),
+      ...("subjectId" in c ? [c.subjectId] : []),
+    ])
+      if (!known.has(used))
+        throw new AppError("badRequest", `Step ${i + 1} names "${used}", which is not in this drill.`);
   const outcome = judgeDrill(drill, asked.steps, asked.named);
-  await insertDrillResult({ organisationId: user.organisationId, siteId: site.id, version: asked.version, userId: user.userId, date: asked.date, seed: asked.seed, steps: asked.steps, hidden: outcome.hidden, named: asked.named, right: outcome.right, seconds: outcome.seconds, lostL: outcome.lostL, usedL: outcome.usedL });
+  await insertDrillResult({
+    organisationId: user.organisationId,
+    siteId: site.id,
+    version: asked.version,
+    userId: user.userId,
+    date: asked.date,
+    seed: asked.seed,
+    steps: asked.steps,
+    hidden: outcome.hidden,
+    named: asked.named,
+    right: outcome.right,
+    seconds: outcome.seconds,
+    lostL: outcome.lostL,
+    usedL: outcome.usedL,
+  });
   return outcome;
 }
 
@@ -38,6 +80,9 @@ export type DrillBook = { drills: DrillRow[]; people: DrillPerson[] };
 
 export async function drillBook(user: SignedIn, siteId: string): Promise<DrillBook> {
   const site = await loadSite(user, siteId);
-  const [drills, people] = await Promise.all([drillsOfSite(user.organisationId, site.id), drillPeople(user.organisationId)]);
+  const [drills, people] = await Promise.all([
+    drillsOfSite(user.organisationId, site.id),
+    drillPeople(user.organisationId),
+  ]);
   return { drills, people };
 }

@@ -7,11 +7,27 @@ import { playMessage, type PlayMessage, type StateMessage } from "../../core/fie
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { db } from "../db/connection.ts";
-import { gatewayOf, type GatewayRow, type LiveEventRow, recentEvents, recentInstants, removeGateway, setGateway, streamOf } from "../db/field.ts";
+import {
+  gatewayOf,
+  type GatewayRow,
+  type LiveEventRow,
+  recentEvents,
+  recentInstants,
+  removeGateway,
+  setGateway,
+  streamOf,
+} from "../db/field.ts";
 import { loadSite } from "./sites.ts";
 
-const url = z.string().trim().max(200).refine(isLoopback, "has to be mqtt:// on this machine, such as mqtt://127.0.0.1:18830");
-const topic = z.string().trim().regex(/^[\w.-]{1,100}$/, "takes letters, digits, dot, dash and underscore");
+const url = z
+  .string()
+  .trim()
+  .max(200)
+  .refine(isLoopback, "has to be mqtt:// on this machine, such as mqtt://127.0.0.1:18830");
+const topic = z
+  .string()
+  .trim()
+  .regex(/^[\w.-]{1,100}$/, "takes letters, digits, dot, dash and underscore");
 export const gatewayRequest = z.strictObject({ url, topic });
 export const playRequest = playMessage;
 
@@ -21,13 +37,24 @@ const UNHEARD_MS = 20_000;
 function isLoopback(text: string): boolean {
   if (!URL.canParse(text)) return false;
   const at = new URL(text);
-  return at.protocol === "mqtt:" && ["127.0.0.1", "localhost", "[::1]"].includes(at.hostname) && at.username === "" && (at.pathname === "" || at.pathname === "/");
+  return (
+    at.protocol === "mqtt:" &&
+    ["127.0.0.1", "localhost", "[::1]"].includes(at.hostname) &&
+    at.username === "" &&
+    (at.pathname === "" || at.pathname === "/")
+  );
 }
 
 export type FieldStatus = {
   /** Of the configuration, which what the controller locks out changes. */
   version: number;
-  gateway: { url: string; topic: string; state: "waiting" | "live" | "silent" | "unreachable"; heardAt: string | null; says: StateMessage | null } | null;
+  gateway: {
+    url: string;
+    topic: string;
+    state: "waiting" | "live" | "silent" | "unreachable";
+    heardAt: string | null;
+    says: StateMessage | null;
+  } | null;
   stream: { readings: number; events: number; repeats: number; lost: number; lastAt: string | null } | null;
   /** The last half hour, read against expected and limits, oldest first. */
   rows: TraceRow[];
@@ -44,18 +71,43 @@ export async function fieldStatus(user: SignedIn, siteId: string): Promise<Field
   const gateway = await gatewayOf(siteId);
   if (!gateway) return { version, gateway: null, stream: null, rows: [], open: [], events: [] };
   const stream = gateway.says ? await streamOf(siteId, gateway.says.stream) : null;
-  const shown = { url: gateway.url, topic: gateway.topic, state: stateNow(gateway.state, gateway.heard_at), heardAt: gateway.heard_at?.toISOString() ?? null, says: gateway.says };
+  const shown = {
+    url: gateway.url,
+    topic: gateway.topic,
+    state: stateNow(gateway.state, gateway.heard_at),
+    heardAt: gateway.heard_at?.toISOString() ?? null,
+    says: gateway.says,
+  };
   if (!stream?.last_at) return { version, gateway: shown, stream: null, rows: [], open: [], events: [] };
-  const [instants, events] = await Promise.all([recentInstants(siteId, stream.stream, new Date(stream.last_at.getTime() - SHOWN_MIN * 60_000), SHOWN_EVERY_S), recentEvents(siteId, stream.stream, 60)]);
+  const [instants, events] = await Promise.all([
+    recentInstants(siteId, stream.stream, new Date(stream.last_at.getTime() - SHOWN_MIN * 60_000), SHOWN_EVERY_S),
+    recentEvents(siteId, stream.stream, 60),
+  ]);
   const judge = new LiveJudge(file);
   const rows = instants.map((i): TraceRow => {
     const at = i.at.getTime() / 1000;
     const band = judge.band(i.open, at);
-    return { at, readingLpm: i.flow ?? 0, expectedLpm: band?.expectedLpm ?? 0, highLpm: band?.highLpm ?? null, lowLpm: band?.lowLpm ?? null };
+    return {
+      at,
+      readingLpm: i.flow ?? 0,
+      expectedLpm: band?.expectedLpm ?? 0,
+      highLpm: band?.highLpm ?? null,
+      lowLpm: band?.lowLpm ?? null,
+    };
   });
   return {
-    version, gateway: shown, stream: { readings: stream.readings, events: stream.events, repeats: stream.repeats, lost: stream.lost, lastAt: stream.last_at.toISOString() },
-    rows, open: instants.at(-1)?.open ?? [], events: events.map((e) => ({ ...e, at: e.at.toISOString() })),
+    version,
+    gateway: shown,
+    stream: {
+      readings: stream.readings,
+      events: stream.events,
+      repeats: stream.repeats,
+      lost: stream.lost,
+      lastAt: stream.last_at.toISOString(),
+    },
+    rows,
+    open: instants.at(-1)?.open ?? [],
+    events: events.map((e) => ({ ...e, at: e.at.toISOString() })),
   };
 }
 
@@ -72,10 +124,21 @@ export async function fieldState(user: SignedIn, siteId: string): Promise<Gatewa
 }
 
 /** Sets which gateway the site is read from, or that it is read from none. What was read before stays. */
-export async function setField(user: SignedIn, siteId: string, asked: z.infer<typeof gatewayRequest> | null): Promise<void> {
+export async function setField(
+  user: SignedIn,
+  siteId: string,
+  asked: z.infer<typeof gatewayRequest> | null,
+): Promise<void> {
   await loadSite(user, siteId);
   if (asked === null) await removeGateway(siteId);
-  else await setGateway({ siteId, organisationId: user.organisationId, url: asked.url, topic: asked.topic, userId: user.userId });
+  else
+    await setGateway({
+      siteId,
+      organisationId: user.organisationId,
+      url: asked.url,
+      topic: asked.topic,
+      userId: user.userId,
+    });
 }
 
 /** Tells a gateway that plays a site from when, how fast and with which faults. A real one has no such thing and is refused. */
@@ -83,10 +146,12 @@ export async function playField(user: SignedIn, siteId: string, asked: PlayMessa
   const { file } = await loadSite(user, siteId);
   const gateway = await gatewayOf(siteId);
   if (!gateway) throw new AppError("conflict", "This site has no gateway yet. Set its address first.");
-  if (!gateway.says?.simulated) throw new AppError("conflict", "Only a gateway that plays a simulated site takes this.");
+  if (!gateway.says?.simulated)
+    throw new AppError("conflict", "Only a gateway that plays a simulated site takes this.");
   const faults = resolveFaults(file, asked.faults ?? [], localDate(file.site.timeZone, 0), 0);
   if (!faults.ok) throw new AppError("badRequest", faults.problem.message);
   // More than a notification holds.
-  if (JSON.stringify(asked).length > 7000) throw new AppError("tooLarge", "So many faults at once cannot be sent. Take some out.");
+  if (JSON.stringify(asked).length > 7000)
+    throw new AppError("tooLarge", "So many faults at once cannot be sent. Take some out.");
   await db().raw("select pg_notify('presa_field_play', ?)", [JSON.stringify({ siteId, play: asked })]);
 }

@@ -6,8 +6,20 @@ import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { type FlowFigureRow, flowFiguresOf, learnedBefore } from "../db/flow-figures.ts";
 import {
-  insertLearningRun, type KeptSet, type KeptTrace, latestLearningRun, type LearningRequest, type LearningResultRow, type LearningRun, learningRunById, type Meter, proposals, runsWithSets, traceOf,
-  tracesOf, updateLearningRun,
+  insertLearningRun,
+  type KeptSet,
+  type KeptTrace,
+  latestLearningRun,
+  type LearningRequest,
+  type LearningResultRow,
+  type LearningRun,
+  learningRunById,
+  type Meter,
+  proposals,
+  runsWithSets,
+  traceOf,
+  tracesOf,
+  updateLearningRun,
 } from "../db/learning.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { LEARNING_QUEUE, queue } from "../jobs/queue.ts";
@@ -17,28 +29,71 @@ export type { How, KeptTrace, LearningRequest } from "../db/learning.ts";
 export type { LearningMessage } from "../jobs/learning-run.ts";
 
 /** The newest run on the bench, the newest result of every station, the sets learned, and what was learned of each station before. */
-export type LearningView = { run: LearningRun | null; results: LearningResultRow[]; sets: (KeptSet & { runId: string })[]; past: Record<string, { meanLpm: number; at: string }[]> };
+export type LearningView = {
+  run: LearningRun | null;
+  results: LearningResultRow[];
+  sets: (KeptSet & { runId: string })[];
+  past: Record<string, { meanLpm: number; at: string }[]>;
+};
 
-export async function startLearning(user: SignedIn, siteId: string, request: LearningRequest): Promise<{ runId: string }> {
+export async function startLearning(
+  user: SignedIn,
+  siteId: string,
+  request: LearningRequest,
+): Promise<{ runId: string }> {
   const site = await loadSite(user, siteId);
   const { date, from, to, avoid, faults, sets } = request;
-  const begun = beginLearning(site.file, { date, from, ...(to ? { to } : {}), avoid, faults, sets, ...(request.stationIds ? { stationIds: request.stationIds } : {}) });
+  const begun = beginLearning(site.file, {
+    date,
+    from,
+    ...(to ? { to } : {}),
+    avoid,
+    faults,
+    sets,
+    ...(request.stationIds ? { stationIds: request.stationIds } : {}),
+  });
   if (!begun.ok) throw new AppError("badRequest", begun.problem.message, { path: begun.problem.path });
   const startAt = hourOf(site.file.site.timeZone, request);
-  const runId = await onePerSite(() => insertLearningRun({ organisationId: user.organisationId, siteId, version: site.version, request, userId: user.userId, startAt }));
+  const runId = await onePerSite(() =>
+    insertLearningRun({
+      organisationId: user.organisationId,
+      siteId,
+      version: site.version,
+      request,
+      userId: user.userId,
+      startAt,
+    }),
+  );
   await tellQueue(runId, startAt);
   return { runId };
 }
 
 /** Goes on with the stations that a stopped run, or one whose window ended, has left: on the same run, what it has is kept. */
-export async function goOnLearning(user: SignedIn, siteId: string, runId: string, when: Pick<LearningRequest, "date" | "from" | "to" | "avoid" | "pace" | "later">): Promise<void> {
+export async function goOnLearning(
+  user: SignedIn,
+  siteId: string,
+  runId: string,
+  when: Pick<LearningRequest, "date" | "from" | "to" | "avoid" | "pace" | "later">,
+): Promise<void> {
   const run = await ownLearningRun(user, siteId, runId);
   const site = await loadSite(user, siteId);
-  if (!("pace" in run.request) || run.state === "queued" || run.state === "running") throw new AppError("conflict", "Only learning that has stopped can go on.");
+  if (!("pace" in run.request) || run.state === "queued" || run.state === "running")
+    throw new AppError("conflict", "Only learning that has stopped can go on.");
   const { to: _, ...asked } = run.request;
   const request = { ...asked, ...when };
   const startAt = hourOf(site.file.site.timeZone, request);
-  await onePerSite(() => updateLearningRun(run.id, { state: "queued", request: JSON.stringify(request), start_at: startAt, ended_at: null, left_ids: [], elapsed: 0, worker: null, beat_at: null }));
+  await onePerSite(() =>
+    updateLearningRun(run.id, {
+      state: "queued",
+      request: JSON.stringify(request),
+      start_at: startAt,
+      ended_at: null,
+      left_ids: [],
+      elapsed: 0,
+      worker: null,
+      beat_at: null,
+    }),
+  );
   await tellQueue(run.id, startAt);
 }
 
@@ -46,7 +101,11 @@ async function onePerSite<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work();
   } catch (error) {
-    if ((error as { constraint?: string }).constraint === "learning_run_one_a_site") throw new AppError("conflict", "Learning is already running or waiting on this site. Stop it first, or watch it to its end.");
+    if ((error as { constraint?: string }).constraint === "learning_run_one_a_site")
+      throw new AppError(
+        "conflict",
+        "Learning is already running or waiting on this site. Stop it first, or watch it to its end.",
+      );
     throw error;
   }
 }
@@ -55,7 +114,11 @@ async function onePerSite<T>(work: () => Promise<T>): Promise<T> {
 function hourOf(timeZone: string, request: Pick<LearningRequest, "date" | "from" | "later">): Date {
   if (!request.later) return new Date();
   const at = new Date(1000 * instantOf(timeZone, request.date, request.from));
-  if (at.getTime() <= Date.now()) throw new AppError("badRequest", `${request.date} ${request.from} is past on the site's clock. Choose a later hour, or start now.`);
+  if (at.getTime() <= Date.now())
+    throw new AppError(
+      "badRequest",
+      `${request.date} ${request.from} is past on the site's clock. Choose a later hour, or start now.`,
+    );
   return at;
 }
 
@@ -65,27 +128,48 @@ async function tellQueue(runId: string, startAt: Date): Promise<void> {
 
 export async function latestLearning(user: SignedIn, siteId: string): Promise<LearningView> {
   await loadSite(user, siteId);
-  const [run, results, withSets, past] = await Promise.all([latestLearningRun(siteId), proposals(siteId), runsWithSets(siteId), learnedBefore(siteId)]);
-  return { run, results, sets: withSets.flatMap((r) => r.sets.map((s) => ({ ...s, runId: r.id }))), past: Object.fromEntries(past) };
+  const [run, results, withSets, past] = await Promise.all([
+    latestLearningRun(siteId),
+    proposals(siteId),
+    runsWithSets(siteId),
+    learnedBefore(siteId),
+  ]);
+  return {
+    run,
+    results,
+    sets: withSets.flatMap((r) => r.sets.map((s) => ({ ...s, runId: r.id }))),
+    past: Object.fromEntries(past),
+  };
 }
 
 export async function ownLearningRun(user: SignedIn, siteId: string, runId: string): Promise<LearningRun> {
   const run = isUuid(runId) ? await learningRunById(runId) : null;
-  if (!run || run.organisation_id !== user.organisationId || run.site_id !== siteId) throw new AppError("notFound", "There is no such learning run.");
+  if (!run || run.organisation_id !== user.organisationId || run.site_id !== siteId)
+    throw new AppError("notFound", "There is no such learning run.");
   return run;
 }
 
 /** May be stopped at any time; keeps what it has. */
 export async function stopLearning(user: SignedIn, siteId: string, runId: string): Promise<void> {
   const run = await ownLearningRun(user, siteId, runId);
-  if (run.state === "queued" || run.state === "running") await updateLearningRun(run.id, { state: "stopped", ended_at: new Date() });
+  if (run.state === "queued" || run.state === "running")
+    await updateLearningRun(run.id, { state: "stopped", ended_at: new Date() });
 }
 
 /** A meter read before and after the baseline test: sees the leak that hides under the sensor's minimum. */
-export async function noteMeter(user: SignedIn, siteId: string, runId: string, read: { beforeL: number; afterL: number; minutes: number }): Promise<Meter> {
+export async function noteMeter(
+  user: SignedIn,
+  siteId: string,
+  runId: string,
+  read: { beforeL: number; afterL: number; minutes: number },
+): Promise<Meter> {
   const run = await ownLearningRun(user, siteId, runId);
   const leakLpm = meterLeakLpm(read.beforeL, read.afterL, read.minutes);
-  if (leakLpm === null) throw new AppError("badRequest", "The second reading must not be under the first, and some minutes must lie between them.");
+  if (leakLpm === null)
+    throw new AppError(
+      "badRequest",
+      "The second reading must not be under the first, and some minutes must lie between them.",
+    );
   const meter = { ...read, leakLpm };
   await updateLearningRun(run.id, { meter: JSON.stringify(meter) });
   return meter;
@@ -99,7 +183,12 @@ export async function stationHistory(user: SignedIn, siteId: string, stationId: 
 }
 
 /** The readings that a station's result rests on. */
-export async function keptReadings(user: SignedIn, siteId: string, runId: string, stationId: string): Promise<KeptTrace> {
+export async function keptReadings(
+  user: SignedIn,
+  siteId: string,
+  runId: string,
+  stationId: string,
+): Promise<KeptTrace> {
   const run = await ownLearningRun(user, siteId, runId);
   const trace = await traceOf(run.id, stationId);
   if (!trace) throw new AppError("notFound", "No readings were kept of that station in this run.");
@@ -112,6 +201,12 @@ export async function readingsOf(user: SignedIn, siteId: string, runId: string):
   const revision = await revisionAt(run.site_id, run.version);
   const zone = revision?.site_file.site.timeZone ?? "UTC";
   const number = new Map(revision?.site_file.stations.map((s) => [s.id, String(s.number)]));
-  const rows = (await tracesOf(run.id)).flatMap(({ element_id, trace }) => trace.lpm.map((lpm, i) => ({ time: localIso(zone, trace.at + i), lpm, stations: number.get(element_id) ?? element_id })));
+  const rows = (await tracesOf(run.id)).flatMap(({ element_id, trace }) =>
+    trace.lpm.map((lpm, i) => ({
+      time: localIso(zone, trace.at + i),
+      lpm,
+      stations: number.get(element_id) ?? element_id,
+    })),
+  );
   return readingsCsv(rows);
 }

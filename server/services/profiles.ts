@@ -15,6 +15,7 @@ export async function describeProfile(user: SignedIn, profile: Profile): Promise
 }
 
 export async function forgetProfile(user: SignedIn, id: string): Promise<KeptProfile[]> {
-  if (!isUuid(id) || !(await dropProfile(user.organisationId, id))) throw new AppError("notFound", "There is no such profile in your organisation.");
+  if (!isUuid(id) || !(await dropProfile(user.organisationId, id)))
+    throw new AppError("notFound", "There is no such profile in your organisation.");
   return profiles(user);
 }

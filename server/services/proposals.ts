@@ -13,7 +13,15 @@ import { dateSchema, type SiteFile, type Station } from "../../core/site-file/sc
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
-import { type How, insertLearningResult, insertLearningRun, type LearningResultRow, learningResults, markTaken, updateLearningRun } from "../db/learning.ts";
+import {
+  type How,
+  insertLearningResult,
+  insertLearningRun,
+  type LearningResultRow,
+  learningResults,
+  markTaken,
+  updateLearningRun,
+} from "../db/learning.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { ownLearningRun } from "./learning.ts";
 import { amendSite, loadSite, type LoadedSite } from "./sites.ts";
@@ -22,23 +30,57 @@ const unit = z.enum(Object.keys(FLOW_UNITS) as [FlowUnit, ...FlowUnit[]]);
 const text = z.string().max(8_000_000);
 /** Flows from outside the bench: a list of learned flows, a recorder's log, a meter and a stopwatch. */
 export const outsideRequest = z.discriminatedUnion("how", [
-  z.strictObject({ how: z.literal("list"), source: z.string().max(200), text, unit, columns: z.array(z.enum(LEARNED_COLUMNS)).max(200).optional() }),
-  z.strictObject({ how: z.literal("readings"), source: z.string().max(200), text, unit, columns: z.array(z.enum(READING_COLUMNS)).max(200), date: dateSchema, litresPerPulse: z.number().gt(0).max(1e6).optional() }),
-  z.strictObject({ how: z.literal("stopwatch"), stationId: z.string().max(200), readings: z.array(z.strictObject({ litres: z.number().min(0).max(1e9), seconds: z.number().min(0).max(86_400) })).min(1).max(50) }),
+  z.strictObject({
+    how: z.literal("list"),
+    source: z.string().max(200),
+    text,
+    unit,
+    columns: z.array(z.enum(LEARNED_COLUMNS)).max(200).optional(),
+  }),
+  z.strictObject({
+    how: z.literal("readings"),
+    source: z.string().max(200),
+    text,
+    unit,
+    columns: z.array(z.enum(READING_COLUMNS)).max(200),
+    date: dateSchema,
+    litresPerPulse: z.number().gt(0).max(1e6).optional(),
+  }),
+  z.strictObject({
+    how: z.literal("stopwatch"),
+    stationId: z.string().max(200),
+    readings: z
+      .array(z.strictObject({ litres: z.number().min(0).max(1e9), seconds: z.number().min(0).max(86_400) }))
+      .min(1)
+      .max(50),
+  }),
 ]);
 export type OutsideRequest = z.infer<typeof outsideRequest>;
 
 /** Puts flows from outside into the ledger as proposals, by the same core that showed the preview. */
-export async function proposeFromOutside(user: SignedIn, siteId: string, asked: OutsideRequest): Promise<{ runId: string; proposals: number }> {
+export async function proposeFromOutside(
+  user: SignedIn,
+  siteId: string,
+  asked: OutsideRequest,
+): Promise<{ runId: string; proposals: number }> {
   const site = await loadSite(user, siteId);
   const found = readOutside(site.file, asked);
-  if (found.results.length === 0 && found.sets.length === 0) throw new AppError("badRequest", "Nothing in it could be used. The preview says why, line by line.");
+  if (found.results.length === 0 && found.sets.length === 0)
+    throw new AppError("badRequest", "Nothing in it could be used. The preview says why, line by line.");
   return inTransaction(async () => {
     const at = new Date().toISOString();
     const runId = await insertLearningRun({
-      organisationId: user.organisationId, siteId, version: site.version, request: { source: asked.how === "stopwatch" ? "stopwatch" : asked.source }, userId: user.userId, how: asked.how, state: "done", sets: found.sets.map((s) => ({ ...s, at })),
+      organisationId: user.organisationId,
+      siteId,
+      version: site.version,
+      request: { source: asked.how === "stopwatch" ? "stopwatch" : asked.source },
+      userId: user.userId,
+      how: asked.how,
+      state: "done",
+      sets: found.sets.map((s) => ({ ...s, at })),
     });
-    for (const result of found.results) await insertLearningResult({ id: runId, organisation_id: user.organisationId, site_id: siteId }, result);
+    for (const result of found.results)
+      await insertLearningResult({ id: runId, organisation_id: user.organisationId, site_id: siteId }, result);
     return { runId, proposals: found.results.length };
   });
 }
@@ -46,7 +88,9 @@ export async function proposeFromOutside(user: SignedIn, siteId: string, asked: 
 type Outside = { results: LearnResult[]; sets: ReturnType<typeof learnFromReadings>["sets"] };
 
 function readOutside(site: SiteFile, asked: OutsideRequest): Outside {
-  const refuse = (problem: string): never => { throw new AppError("badRequest", problem); };
+  const refuse = (problem: string): never => {
+    throw new AppError("badRequest", problem);
+  };
   switch (asked.how) {
     case "list": {
       const read = parseLearnedCsv(site, asked.text, asked.unit, asked.columns);
@@ -55,13 +99,20 @@ function readOutside(site: SiteFile, asked: OutsideRequest): Outside {
     case "readings": {
       const opened = readingsSheet(asked.text);
       if (!opened.ok) return refuse(opened.problem);
-      const made = readingSeries(site, opened.sheet, { columns: asked.columns, unit: asked.unit, date: asked.date, ...(asked.litresPerPulse ? { litresPerPulse: asked.litresPerPulse } : {}) });
+      const made = readingSeries(site, opened.sheet, {
+        columns: asked.columns,
+        unit: asked.unit,
+        date: asked.date,
+        ...(asked.litresPerPulse ? { litresPerPulse: asked.litresPerPulse } : {}),
+      });
       return made.ok ? learnFromReadings(site, made.series, asked.litresPerPulse ?? null) : refuse(made.problem);
     }
     case "stopwatch": {
       if (!site.stations.some((s) => s.id === asked.stationId)) return refuse("There is no such station on this site.");
       const flow = timedFlow(asked.readings);
-      return flow ? { results: [{ stationId: asked.stationId, verdict: "accepted", ...flow, secondsToSteady: null }], sets: [] } : refuse("Give the litres and the seconds of one reading at least, both over 0.");
+      return flow
+        ? { results: [{ stationId: asked.stationId, verdict: "accepted", ...flow, secondsToSteady: null }], sets: [] }
+        : refuse("Give the litres and the seconds of one reading at least, both over 0.");
     }
   }
 }
@@ -76,7 +127,8 @@ type Standing = { learned?: Station["learned"]; expectedFrom?: Station["expected
  */
 export async function takeLearned(user: SignedIn, siteId: string, picks: Pick[]): Promise<LoadedSite> {
   const rows = await picked(user, siteId, picks);
-  if (rows.some((r) => r.verdict !== "accepted")) throw new AppError("badRequest", "Only accepted results can be taken. Learn the others again.");
+  if (rows.some((r) => r.verdict !== "accepted"))
+    throw new AppError("badRequest", "Only accepted results can be taken. Learn the others again.");
   return inTransaction(async () => {
     const byStation = new Map(rows.map((r) => [r.element_id, r]));
     const basis = await basisAt(siteId, rows);
@@ -89,29 +141,48 @@ export async function takeLearned(user: SignedIn, siteId: string, picks: Pick[])
         before.set(s.id, { learned: s.learned, expectedFrom: s.expectedFrom });
         // A station that uses a figure by hand keeps using it until someone chooses.
         const keepsHand = s.expectedFrom === undefined && expectedFlow(s)?.from === "entered";
-        return { ...s, learned: learnedFrom(r, basis.get(r.run_id + r.element_id)), ...(keepsHand ? { expectedFrom: "entered" as const } : {}) };
+        return {
+          ...s,
+          learned: learnedFrom(r, basis.get(r.run_id + r.element_id)),
+          ...(keepsHand ? { expectedFrom: "entered" as const } : {}),
+        };
       }),
     }));
     for (const r of rows) {
       const stood = before.get(r.element_id);
-      if (!stood) throw new AppError("conflict", "A station of these is no longer on the site. Nothing was taken; leave it out.");
+      if (!stood)
+        throw new AppError("conflict", "A station of these is no longer on the site. Nothing was taken; leave it out.");
       await markTaken(r.run_id, r.element_id, { userId: user.userId, before: stood });
     }
     return saved;
   });
 }
 
-function learnedFrom(r: LearningResultRow, basis: NonNullable<Station["learned"]>["basis"]): NonNullable<Station["learned"]> {
-  return { meanLpm: hundredth(r.mean_lpm), sdLpm: hundredth(r.sd_lpm), at: r.learned_at.toISOString(), how: r.how as How, ...(r.companion_ids.length > 0 ? { companionIds: r.companion_ids } : {}), ...(basis ? { basis } : {}) };
+function learnedFrom(
+  r: LearningResultRow,
+  basis: NonNullable<Station["learned"]>["basis"],
+): NonNullable<Station["learned"]> {
+  return {
+    meanLpm: hundredth(r.mean_lpm),
+    sdLpm: hundredth(r.sd_lpm),
+    at: r.learned_at.toISOString(),
+    how: r.how as How,
+    ...(r.companion_ids.length > 0 ? { companionIds: r.companion_ids } : {}),
+    ...(basis ? { basis } : {}),
+  };
 }
 
 /** Marks of what each figure rests on: of the revision on which it was learned, not of the one it is taken into. */
-async function basisAt(siteId: string, rows: LearningResultRow[]): Promise<Map<string, NonNullable<Station["learned"]>["basis"]>> {
+async function basisAt(
+  siteId: string,
+  rows: LearningResultRow[],
+): Promise<Map<string, NonNullable<Station["learned"]>["basis"]>> {
   const found = new Map<string, NonNullable<Station["learned"]>["basis"]>();
   for (const version of new Set(rows.map((r) => r.version))) {
     const revision = await revisionAt(siteId, version);
     const w = revision && waterworks(revision.site_file);
-    for (const r of rows) if (w && r.version === version) found.set(r.run_id + r.element_id, basisOf(w, r.element_id) ?? undefined);
+    for (const r of rows)
+      if (w && r.version === version) found.set(r.run_id + r.element_id, basisOf(w, r.element_id) ?? undefined);
   }
   return found;
 }
@@ -119,7 +190,8 @@ async function basisAt(siteId: string, rows: LearningResultRow[]): Promise<Map<s
 /** Puts back what stood before proposals were taken, where nobody changed it since. */
 export async function undoTaken(user: SignedIn, siteId: string, picks: Pick[]): Promise<LoadedSite> {
   const rows = await picked(user, siteId, picks);
-  if (rows.some((r) => r.taken_at === null || r.before === null)) throw new AppError("badRequest", "Only what was taken can be undone.");
+  if (rows.some((r) => r.taken_at === null || r.before === null))
+    throw new AppError("badRequest", "Only what was taken can be undone.");
   return inTransaction(async () => {
     const byStation = new Map(rows.map((r) => [r.element_id, r]));
     const saved = await amendSite(user, siteId, `Taking the learned flow of ${count(rows.length)} undone`, (file) => ({
@@ -127,7 +199,11 @@ export async function undoTaken(user: SignedIn, siteId: string, picks: Pick[]): 
       stations: file.stations.map((s) => {
         const r = byStation.get(s.id);
         if (!r) return s;
-        if (s.learned?.at !== r.learned_at.toISOString() || s.learned.meanLpm !== hundredth(r.mean_lpm)) throw new AppError("conflict", `Station ${s.number} has been learned again since. Choose its figure by hand instead; its history has them all.`);
+        if (s.learned?.at !== r.learned_at.toISOString() || s.learned.meanLpm !== hundredth(r.mean_lpm))
+          throw new AppError(
+            "conflict",
+            `Station ${s.number} has been learned again since. Choose its figure by hand instead; its history has them all.`,
+          );
         const { learned, expectedFrom } = r.before as Standing;
         const { learned: _l, expectedFrom: _e, ...rest } = s;
         return { ...rest, ...(learned ? { learned } : {}), ...(expectedFrom ? { expectedFrom } : {}) };
@@ -143,17 +219,32 @@ export async function takeSets(user: SignedIn, siteId: string, runId: string, wa
   const run = await ownLearningRun(user, siteId, runId);
   const keys = new Set(wanted.map(setKey));
   const sets = run.sets.filter((s) => keys.has(setKey(s.stationIds)));
-  if (sets.length !== keys.size || sets.some((s) => s.verdict !== "accepted")) throw new AppError("badRequest", "Only accepted sets of this run can be taken. Learn the others again.");
+  if (sets.length !== keys.size || sets.some((s) => s.verdict !== "accepted"))
+    throw new AppError("badRequest", "Only accepted sets of this run can be taken. Learn the others again.");
   return inTransaction(async () => {
-    const saved = await amendSite(user, siteId, `Ratio taken of ${sets.length} set${sets.length > 1 ? "s" : ""}`, (file) => ({
-      ...file,
-      setRatios: [
-        ...(file.setRatios ?? []).filter((r) => !keys.has(setKey(r.stationIds))),
-        ...sets.map((s) => ({ stationIds: s.stationIds, ratio: Math.round(s.ratio * 10_000) / 10_000, meanLpm: hundredth(s.meanLpm), sdLpm: hundredth(s.sdLpm), partsLpm: hundredth(s.partsLpm), at: s.at })),
-      ],
-    }));
+    const saved = await amendSite(
+      user,
+      siteId,
+      `Ratio taken of ${sets.length} set${sets.length > 1 ? "s" : ""}`,
+      (file) => ({
+        ...file,
+        setRatios: [
+          ...(file.setRatios ?? []).filter((r) => !keys.has(setKey(r.stationIds))),
+          ...sets.map((s) => ({
+            stationIds: s.stationIds,
+            ratio: Math.round(s.ratio * 10_000) / 10_000,
+            meanLpm: hundredth(s.meanLpm),
+            sdLpm: hundredth(s.sdLpm),
+            partsLpm: hundredth(s.partsLpm),
+            at: s.at,
+          })),
+        ],
+      }),
+    );
     const takenAt = new Date().toISOString();
-    await updateLearningRun(run.id, { sets: JSON.stringify(run.sets.map((s) => (keys.has(setKey(s.stationIds)) ? { ...s, takenAt } : s))) });
+    await updateLearningRun(run.id, {
+      sets: JSON.stringify(run.sets.map((s) => (keys.has(setKey(s.stationIds)) ? { ...s, takenAt } : s))),
+    });
     return saved;
   });
 }
@@ -169,7 +260,8 @@ async function picked(user: SignedIn, siteId: string, picks: Pick[]): Promise<Le
       rows.push(row);
     }
   }
-  if (new Set(rows.map((r) => r.element_id)).size !== rows.length) throw new AppError("badRequest", "A station is named twice.");
+  if (new Set(rows.map((r) => r.element_id)).size !== rows.length)
+    throw new AppError("badRequest", "A station is named twice.");
   return rows;
 }
 

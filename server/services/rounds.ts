@@ -4,8 +4,19 @@ import type { SignedIn } from "../auth/session.ts";
 import { decodeSiteFile, listSites, saveSummary } from "../db/sites.ts";
 
 export type RoundsRow = {
-  id: string; name: string; stations: number; controllers: number; units: "us" | "metric"; hold: string | null; localDate: string;
-  openAlarms: number; lockedOut: number; oldestLearned: string | null; unlearned: number; summary: NightSummary; version: number;
+  id: string;
+  name: string;
+  stations: number;
+  controllers: number;
+  units: "us" | "metric";
+  hold: string | null;
+  localDate: string;
+  openAlarms: number;
+  lockedOut: number;
+  oldestLearned: string | null;
+  unlearned: number;
+  summary: NightSummary;
+  version: number;
   /** Larger needs someone sooner. */
   urgency: number;
   why: string[];
@@ -26,9 +37,19 @@ export async function rounds(user: SignedIn, now: Date): Promise<RoundsRow[]> {
     const learned = file.stations.flatMap((s) => (s.learned ? [s.learned.at] : [])).sort();
     const unlearned = file.stations.filter((s) => s.monitored !== false && !s.learned).length;
     const facts = {
-      id: row.id, name: file.site.name, stations: file.stations.length, controllers: file.controllers.length, units: file.site.units,
-      hold: file.site.holdUntil ?? null, localDate: summary.date, openAlarms: row.open_alarms, lockedOut: row.locked_out,
-      oldestLearned: learned[0] ?? null, unlearned, summary, version: row.version,
+      id: row.id,
+      name: file.site.name,
+      stations: file.stations.length,
+      controllers: file.controllers.length,
+      units: file.site.units,
+      hold: file.site.holdUntil ?? null,
+      localDate: summary.date,
+      openAlarms: row.open_alarms,
+      lockedOut: row.locked_out,
+      oldestLearned: learned[0] ?? null,
+      unlearned,
+      summary,
+      version: row.version,
     };
     made.push({ ...facts, ...urgencyOf(facts) });
   }
@@ -46,7 +67,8 @@ function urgencyOf(row: Omit<RoundsRow, "urgency" | "why">): { urgency: number; 
   if (row.lockedOut > 0) add(60 + row.lockedOut, `${row.lockedOut} locked out`);
   if (row.hold === "indefinite") add(50, "off, no end set");
   if (row.summary.shortfallMin >= 1) add(40, `${Math.round(row.summary.shortfallMin)} min short tonight`);
-  if (row.summary.findings.errors > 0) add(30, `${row.summary.findings.errors} error${row.summary.findings.errors > 1 ? "s" : ""} in the settings`);
+  if (row.summary.findings.errors > 0)
+    add(30, `${row.summary.findings.errors} error${row.summary.findings.errors > 1 ? "s" : ""} in the settings`);
   if (row.hold !== null && row.hold !== "indefinite") add(5, `off until ${row.hold}`);
   if (row.unlearned > 0) add(3, `${row.unlearned} not learned`);
   return { urgency, why };

@@ -18,11 +18,17 @@ import { amendSite, createSite, exportSite, importSite, loadSite, restoreRevisio
 
 let maren: SignedIn;
 let stranger: SignedIn;
-beforeAll(async () => { [maren, stranger] = await twoPeople(); });
+beforeAll(async () => {
+  [maren, stranger] = await twoPeople();
+});
 afterAll(closeDatabase);
 
 let count = 0;
-const fresh = (change: (s: SiteFile) => void = () => {}): SiteFile => smallSite((s) => { s.site.id = `t${++count}`; change(s); });
+const fresh = (change: (s: SiteFile) => void = () => {}): SiteFile =>
+  smallSite((s) => {
+    s.site.id = `t${++count}`;
+    change(s);
+  });
 
 describe("configurations", () => {
   it("come back byte for byte as they went in, and every save is a revision in words", async () => {
@@ -33,7 +39,10 @@ describe("configurations", () => {
     (changed.stations[0] as { designFlowLpm: number }).designFlowLpm = 88;
     const saved = await saveSite(maren, site.id, { baseVersion: 1, file: changed, note: "measured" });
     expect(saved).toMatchObject({ version: 2, changes: [{ words: "station 1 S1: design flow 100 L/min → 88 L/min" }] });
-    expect((await revisionHeads(site.id, 9)).map((r) => [r.version, r.note, r.made_by_name])).toEqual([[2, "measured", "maren"], [1, "Imported from a site file", "maren"]]);
+    expect((await revisionHeads(site.id, 9)).map((r) => [r.version, r.note, r.made_by_name])).toEqual([
+      [2, "measured", "maren"],
+      [1, "Imported from a site file", "maren"],
+    ]);
     const element = await db()("element").where({ site_id: site.id, element_id: "s1" }).first();
     expect(element).toMatchObject({ expected_lpm: 88, number: 1, present: true });
   });
@@ -45,7 +54,10 @@ describe("configurations", () => {
     mine.site.notes = "mine";
     const theirs = structuredClone(file);
     theirs.site.notes = "theirs";
-    const both = await Promise.allSettled([saveSite(maren, site.id, { baseVersion: 1, file: mine, note: "" }), saveSite(maren, site.id, { baseVersion: 1, file: theirs, note: "" })]);
+    const both = await Promise.allSettled([
+      saveSite(maren, site.id, { baseVersion: 1, file: mine, note: "" }),
+      saveSite(maren, site.id, { baseVersion: 1, file: theirs, note: "" }),
+    ]);
     expect(both.map((r) => r.status).sort()).toEqual(["fulfilled", "rejected"]);
     const refused = both.find((r) => r.status === "rejected")?.reason as AppError;
     expect(refused.code).toBe("staleVersion");
@@ -61,7 +73,9 @@ describe("configurations", () => {
     expect((await refusal(saveSite(maren, site.id, { baseVersion: 1, file: broken, note: "" }))).code).toBe("badFile");
     const twice = structuredClone(file);
     (twice.stations[1] as { number: number }).number = 1;
-    expect((await refusal(saveSite(maren, site.id, { baseVersion: 1, file: twice, note: "" }))).message).toContain("number 1 is already used");
+    expect((await refusal(saveSite(maren, site.id, { baseVersion: 1, file: twice, note: "" }))).message).toContain(
+      "number 1 is already used",
+    );
     expect((await loadSite(maren, site.id)).file).toEqual(file);
     expect((await refusal(importSite(maren, '{"format":"presa-site"'))).code).toBe("badFile");
     expect((await refusal(importSite(maren, JSON.stringify(file)))).code).toBe("conflict");
@@ -80,7 +94,10 @@ describe("configurations", () => {
   it("are never seen by another organisation", async () => {
     const site = await createSite(maren, { name: "Own", timeZone: "Europe/Vienna", units: "us" });
     const works = [
-      () => loadSite(stranger, site.id), () => exportSite(stranger, site.id), () => logBook(stranger, site.id), () => takeBenchNight(stranger, site.id, { date: "2026-07-14", faults: [], seed: 1, exact: true }),
+      () => loadSite(stranger, site.id),
+      () => exportSite(stranger, site.id),
+      () => logBook(stranger, site.id),
+      () => takeBenchNight(stranger, site.id, { date: "2026-07-14", faults: [], seed: 1, exact: true }),
       () => saveSite(stranger, site.id, { baseVersion: 1, file: site.file, note: "" }),
     ];
     for (const work of works) expect((await refusal(work())).code).toBe("notFound");
@@ -91,17 +108,31 @@ describe("configurations", () => {
 describe("the log", () => {
   it("takes a night, locks out what the controller locked, and frees it when someone gives the cause", async () => {
     const site = await importSite(maren, JSON.stringify(fresh()));
-    const taken = await takeBenchNight(maren, site.id, { date: "2026-07-14", faults: [{ at: "+60", kind: "brokenLateral", subjectId: "s1", size: 90 }], seed: 1, exact: true });
+    const taken = await takeBenchNight(maren, site.id, {
+      date: "2026-07-14",
+      faults: [{ at: "+60", kind: "brokenLateral", subjectId: "s1", size: 90 }],
+      seed: 1,
+      exact: true,
+    });
     expect(taken).toEqual({ alarms: 1, version: 2 });
     const [alarm] = (await logBook(maren, site.id)).alarms;
     expect(alarm).toMatchObject({ kind: "stationHigh", subject_id: "s1", locked: ["s1"], state: "open" });
     expect((await loadSite(maren, site.id)).file.stations[0]?.lockedOut).toBe(true);
-    expect((await rounds(maren, new Date("2026-07-14T12:00:00Z"))).find((r) => r.id === site.id)).toMatchObject({ openAlarms: 1, lockedOut: 1 });
-    expect(Number((await db()("site_event").where({ site_id: site.id }).count({ n: "*" }).first())?.n)).toBeGreaterThan(5);
+    expect((await rounds(maren, new Date("2026-07-14T12:00:00Z"))).find((r) => r.id === site.id)).toMatchObject({
+      openAlarms: 1,
+      lockedOut: 1,
+    });
+    expect(Number((await db()("site_event").where({ site_id: site.id }).count({ n: "*" }).first())?.n)).toBeGreaterThan(
+      5,
+    );
     const id = alarm?.id as string;
     await actOnAlarm(maren, site.id, id, { action: "acknowledge" });
     const cleared = await actOnAlarm(maren, site.id, id, { action: "clear", cause: "lateral split by a root" });
-    expect(cleared.alarm).toMatchObject({ state: "cleared", cleared_by_name: "maren", cause: "lateral split by a root" });
+    expect(cleared.alarm).toMatchObject({
+      state: "cleared",
+      cleared_by_name: "maren",
+      cause: "lateral split by a root",
+    });
     expect(cleared.site.file.stations[0]?.lockedOut).toBeUndefined();
     expect((await refusal(actOnAlarm(maren, site.id, id, { action: "acknowledge" }))).code).toBe("conflict");
   });
@@ -110,7 +141,11 @@ describe("the log", () => {
 it("passwords are kept as argon2id and compared as such", async () => {
   const hash = await hashPassword("right");
   expect(hash).toMatch(/^\$argon2id\$/);
-  expect([await passwordMatches(hash, "right"), await passwordMatches(hash, "wrong"), await passwordMatches(undefined, "right")]).toEqual([true, false, false]);
+  expect([
+    await passwordMatches(hash, "right"),
+    await passwordMatches(hash, "wrong"),
+    await passwordMatches(undefined, "right"),
+  ]).toEqual([true, false, false]);
 });
 
 describe("records and wiring", () => {
@@ -131,7 +166,10 @@ describe("records and wiring", () => {
     const file = structuredClone(site.file);
     for (const s of file.stations) s.address = "3";
     const refused = await refusal(saveSite(maren, site.id, { baseVersion: site.version, file, note: "" }));
-    expect([refused.code, refused.message]).toEqual(["badFile", expect.stringContaining("Address 3 is on 1 S1 and again on 2 S2")]);
+    expect([refused.code, refused.message]).toEqual([
+      "badFile",
+      expect.stringContaining("Address 3 is on 1 S1 and again on 2 S2"),
+    ]);
     expect((await loadSite(maren, site.id)).version).toBe(site.version);
   });
 });
@@ -140,9 +178,17 @@ describe("the organisation's library", () => {
   it("keeps, replaces by name, goes out and in as CSV, and is nobody else's", async () => {
     const body = { kind: "meter", continuousMaxLpm: 190, safeMaxLpm: 240 };
     await keepDevice(maren, { name: "Vault meter", note: "", body });
-    const items = await keepDevice(maren, { name: "vault METER", note: "new sheet", body: { ...body, safeMaxLpm: 250 } });
-    expect(items).toMatchObject([{ name: "vault METER", note: "new sheet", body: { ...body, safeMaxLpm: 250 }, keptBy: "maren" }]);
-    expect((await refusal(keepDevice(maren, { name: "x", note: "", body: { kind: "meter", colour: 1 } }))).code).toBe("badRequest");
+    const items = await keepDevice(maren, {
+      name: "vault METER",
+      note: "new sheet",
+      body: { ...body, safeMaxLpm: 250 },
+    });
+    expect(items).toMatchObject([
+      { name: "vault METER", note: "new sheet", body: { ...body, safeMaxLpm: 250 }, keptBy: "maren" },
+    ]);
+    expect((await refusal(keepDevice(maren, { name: "x", note: "", body: { kind: "meter", colour: 1 } }))).code).toBe(
+      "badRequest",
+    );
     const csv = await exportLibrary(maren);
     const taken = await importLibrary(stranger, `${csv}Broken,regulator,,,,,,,,,,,,,,,,,,,,,,,lots,,,,,,,,,,,\n`);
     expect([taken.kept, taken.refused.map((r) => r.line)]).toEqual([1, [3]]);

@@ -25,12 +25,34 @@ export function isUuid(text: string): boolean {
 }
 
 /** A site from nothing: a name, a place in time and units. What it has is drawn on Waterworks next. */
-export async function createSite(user: SignedIn, request: { name: string; timeZone: string; units: "us" | "metric" }): Promise<LoadedSite> {
+export async function createSite(
+  user: SignedIn,
+  request: { name: string; timeZone: string; units: "us" | "metric" },
+): Promise<LoadedSite> {
   const file = {
-    format: "presa-site", version: 1,
-    site: { id: `site-${randomBytes(5).toString("hex")}`, name: request.name.trim(), timeZone: request.timeZone, units: request.units },
-    sources: [], pocs: [], mainlines: [], controllers: [], stations: [], programs: [],
-    policy: { preset: "watchful", basis: "station", highPercent: 20, lowPercent: 25, persistenceS: 60, highResponse: "findAndIsolate", lowResponse: "findAndIsolate" },
+    format: "presa-site",
+    version: 1,
+    site: {
+      id: `site-${randomBytes(5).toString("hex")}`,
+      name: request.name.trim(),
+      timeZone: request.timeZone,
+      units: request.units,
+    },
+    sources: [],
+    pocs: [],
+    mainlines: [],
+    controllers: [],
+    stations: [],
+    programs: [],
+    policy: {
+      preset: "watchful",
+      basis: "station",
+      highPercent: 20,
+      lowPercent: 25,
+      persistenceS: 60,
+      highResponse: "findAndIsolate",
+      lowResponse: "findAndIsolate",
+    },
   };
   return addSite(user, accepted(file), "Site created");
 }
@@ -45,18 +67,40 @@ export async function importSite(user: SignedIn, text: string): Promise<LoadedSi
 async function addSite(user: SignedIn, file: SiteFile, note: string): Promise<LoadedSite> {
   return inTransaction(async () => {
     if (await siteByFileId(user.organisationId, file.site.id))
-      throw new AppError("conflict", `A site with the id "${file.site.id}" is already here. Open it and replace its configuration, or change site.id in the file.`);
+      throw new AppError(
+        "conflict",
+        `A site with the id "${file.site.id}" is already here. Open it and replace its configuration, or change site.id in the file.`,
+      );
     const row = await insertSite(user.organisationId, file.site.id, file.site.name);
     return write(user, row, null, file, [{ path: "", words: note }], note);
   });
 }
 
-async function write(user: SignedIn, row: SiteRow, before: SiteFile | null, file: SiteFile, changes: Change[], note: string): Promise<LoadedSite> {
+async function write(
+  user: SignedIn,
+  row: SiteRow,
+  before: SiteFile | null,
+  file: SiteFile,
+  changes: Change[],
+  note: string,
+): Promise<LoadedSite> {
   const version = row.version + 1;
-  await insertRevision({ organisationId: user.organisationId, siteId: row.id, version, file, changes, note, userId: user.userId });
+  await insertRevision({
+    organisationId: user.organisationId,
+    siteId: row.id,
+    version,
+    file,
+    changes,
+    note,
+    userId: user.userId,
+  });
   await setSiteHead(row.id, version, file.site.name);
   await projectElements(user.organisationId, row.id, file);
-  await keepFlowFigures({ organisationId: user.organisationId, siteId: row.id, version, userId: user.userId }, before, file);
+  await keepFlowFigures(
+    { organisationId: user.organisationId, siteId: row.id, version, userId: user.userId },
+    before,
+    file,
+  );
   return { id: row.id, version, file };
 }
 
@@ -67,13 +111,24 @@ function accepted(value: unknown): SiteFile {
 }
 
 /** Findings that a save refuses: the configuration would not mean anything to a controller. Others are saved and shown. */
-const REFUSED = new Set(["duplicateStationNumber", "noDays", "datesReversed", "pumpCurveOrder", "addressTwice", "serialTwice"]);
+const REFUSED = new Set([
+  "duplicateStationNumber",
+  "noDays",
+  "datesReversed",
+  "pumpCurveOrder",
+  "addressTwice",
+  "serialTwice",
+]);
 
 /**
  * Saves a changed configuration as a new revision. Validated by the same core functions as everywhere; refused when
  * another writer saved since `baseVersion`, with what they changed in words, so nothing is overwritten silently.
  */
-export async function saveSite(user: SignedIn, siteId: string, request: { baseVersion: number; file: unknown; note: string }): Promise<LoadedSite & { changes: Change[] }> {
+export async function saveSite(
+  user: SignedIn,
+  siteId: string,
+  request: { baseVersion: number; file: unknown; note: string },
+): Promise<LoadedSite & { changes: Change[] }> {
   const asked = accepted(request.file);
   const refused = check(asked).filter((f) => REFUSED.has(f.code));
   return inTransaction(async () => {
@@ -82,15 +137,26 @@ export async function saveSite(user: SignedIn, siteId: string, request: { baseVe
     if (!row || !current) throw new AppError("notFound", "There is no such site in your organisation.");
     if (row.version !== request.baseVersion) {
       const base = await revisionAt(row.id, request.baseVersion);
-      throw new AppError("staleVersion", `${current.made_by_name} saved revision ${row.version} while you were editing revision ${request.baseVersion}. Nothing of yours was saved yet.`, {
-        current: { version: row.version, by: current.made_by_name, file: current.site_file },
-        theirs: base ? difference(base.site_file, current.site_file) : [],
-      });
+      throw new AppError(
+        "staleVersion",
+        `${current.made_by_name} saved revision ${row.version} while you were editing revision ${request.baseVersion}. Nothing of yours was saved yet.`,
+        {
+          current: { version: row.version, by: current.made_by_name, file: current.site_file },
+          theirs: base ? difference(base.site_file, current.site_file) : [],
+        },
+      );
     }
     const now = new Date().toISOString();
     const file = stampSince(current.site_file, stampRecords(current.site_file, asked, user.name, now), now);
-    if (file.site.id !== current.site_file.site.id) throw new AppError("badFile", "site.id may not change: revisions, alarms and learned flows hang on it.", { problems: [{ code: "shape", path: "site.id", message: "site.id may not change." }] });
-    const before = new Set(check(current.site_file).filter((f) => REFUSED.has(f.code)).map((f) => `${f.code}:${f.subjectId}`));
+    if (file.site.id !== current.site_file.site.id)
+      throw new AppError("badFile", "site.id may not change: revisions, alarms and learned flows hang on it.", {
+        problems: [{ code: "shape", path: "site.id", message: "site.id may not change." }],
+      });
+    const before = new Set(
+      check(current.site_file)
+        .filter((f) => REFUSED.has(f.code))
+        .map((f) => `${f.code}:${f.subjectId}`),
+    );
     const fresh = refused.filter((f) => !before.has(`${f.code}:${f.subjectId}`));
     if (fresh.length > 0) throw badFile(fresh.map((f) => ({ code: "shape", path: f.path, message: f.message })));
     const changes = difference(current.site_file, file);
@@ -100,7 +166,12 @@ export async function saveSite(user: SignedIn, siteId: string, request: { baseVe
 }
 
 /** Puts an earlier revision back as a new one; nothing of the history is lost. */
-export async function restoreRevision(user: SignedIn, siteId: string, version: number, baseVersion: number): Promise<LoadedSite & { changes: Change[] }> {
+export async function restoreRevision(
+  user: SignedIn,
+  siteId: string,
+  version: number,
+  baseVersion: number,
+): Promise<LoadedSite & { changes: Change[] }> {
   const row = isUuid(siteId) ? await siteById(user.organisationId, siteId) : null;
   const old = row && (await revisionAt(row.id, version));
   if (!old) throw new AppError("notFound", "There is no such revision.");
@@ -108,14 +179,25 @@ export async function restoreRevision(user: SignedIn, siteId: string, version: n
 }
 
 /** Changes the current configuration in one step under the row's lock, for what the server itself enters (lockouts, learned flows). */
-export async function amendSite(user: SignedIn, siteId: string, note: string, amend: (file: SiteFile) => SiteFile): Promise<LoadedSite> {
+export async function amendSite(
+  user: SignedIn,
+  siteId: string,
+  note: string,
+  amend: (file: SiteFile) => SiteFile,
+): Promise<LoadedSite> {
   return inTransaction(async () => {
     const row = isUuid(siteId) ? await lockSite(user.organisationId, siteId) : null;
     const current = row && (await revisionAt(row.id, row.version));
     if (!row || !current) throw new AppError("notFound", "There is no such site in your organisation.");
-    const file = stampSince(current.site_file, accepted(amend(structuredClone(current.site_file))), new Date().toISOString());
+    const file = stampSince(
+      current.site_file,
+      accepted(amend(structuredClone(current.site_file))),
+      new Date().toISOString(),
+    );
     const changes = difference(current.site_file, file);
-    return changes.length === 0 ? { id: row.id, version: row.version, file } : write(user, row, current.site_file, file, changes, note);
+    return changes.length === 0
+      ? { id: row.id, version: row.version, file }
+      : write(user, row, current.site_file, file, changes, note);
   });
 }
 

@@ -3,7 +3,13 @@ import { bodyText, guarded } from "@/server/auth/guard";
 import { AppError } from "@/server/app-error";
 import { createSite, importSite } from "@/server/services/sites";
 
-const fromNothing = z.strictObject({ create: z.strictObject({ name: z.string().trim().min(1).max(200), timeZone: z.string().min(1).max(80), units: z.enum(["us", "metric"]) }) });
+const fromNothing = z.strictObject({
+  create: z.strictObject({
+    name: z.string().trim().min(1).max(200),
+    timeZone: z.string().min(1).max(80),
+    units: z.enum(["us", "metric"]),
+  }),
+});
 
 /** `{ create: { name, … } }` for a site from nothing; any other body is a whole site file. */
 export const POST = guarded("technician", async ({ user, request }) => {

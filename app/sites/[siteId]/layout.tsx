@@ -6,7 +6,13 @@ import { signedIn } from "@/server/auth/session";
 import { logState } from "@/server/services/log-book";
 import { loadSite } from "@/server/services/sites";
 
-export default async function SiteLayout({ params, children }: { params: Promise<{ siteId: string }>; children: React.ReactNode }) {
+export default async function SiteLayout({
+  params,
+  children,
+}: {
+  params: Promise<{ siteId: string }>;
+  children: React.ReactNode;
+}) {
   const user = await signedIn();
   if (!user) redirect("/sign-in");
   const { siteId } = await params;
@@ -15,8 +21,15 @@ export default async function SiteLayout({ params, children }: { params: Promise
     throw error;
   });
   return (
-    <SiteFrame siteId={site.id} file={site.file} version={site.version} role={user.role} userName={user.name}
-      today={localDate(site.file.site.timeZone, Math.floor(Date.now() / 1000))} log={await logState(user, site.id)}>
+    <SiteFrame
+      siteId={site.id}
+      file={site.file}
+      version={site.version}
+      role={user.role}
+      userName={user.name}
+      today={localDate(site.file.site.timeZone, Math.floor(Date.now() / 1000))}
+      log={await logState(user, site.id)}
+    >
       {children}
     </SiteFrame>
   );

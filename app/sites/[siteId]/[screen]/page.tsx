@@ -11,8 +11,16 @@ import { StationsScreen } from "@/components/stations/stations-screen";
 import { WaterworksScreen } from "@/components/waterworks/waterworks-screen";
 
 const SCREENS: Record<string, React.ComponentType> = {
-  waterworks: WaterworksScreen, sensors: SensorsScreen, stations: StationsScreen, programs: ProgramsScreen, learn: LearnScreen,
-  night: NightScreen, limits: LimitsScreen, bench: BenchScreen, log: LogScreen, findings: FindingsScreen,
+  waterworks: WaterworksScreen,
+  sensors: SensorsScreen,
+  stations: StationsScreen,
+  programs: ProgramsScreen,
+  learn: LearnScreen,
+  night: NightScreen,
+  limits: LimitsScreen,
+  bench: BenchScreen,
+  log: LogScreen,
+  findings: FindingsScreen,
 };
 
 export default async function ScreenPage({ params }: { params: Promise<{ screen: string }> }) {

@@ -4,9 +4,13 @@ import { bodyJson, guarded } from "@/server/auth/guard";
 import { takeBenchNight } from "@/server/services/log-book";
 
 const body = z.strictObject({
-  date: dateSchema, faults: z.array(z.unknown()).max(100), seed: z.number().int().min(0).max(1e9), exact: z.boolean(),
+  date: dateSchema,
+  faults: z.array(z.unknown()).max(100),
+  seed: z.number().int().min(0).max(1e9),
+  exact: z.boolean(),
 });
 
 /** Takes a bench night into the log. */
 export const POST = guarded<{ siteId: string }>("technician", async ({ user, params, request }) =>
-  takeBenchNight(user, params.siteId, body.parse(await bodyJson(request))));
+  takeBenchNight(user, params.siteId, body.parse(await bodyJson(request))),
+);

@@ -7,4 +7,5 @@ type Params = { siteId: string };
 export const GET = guarded<Params>("viewer", ({ user, params }) => latestLearning(user, params.siteId));
 
 export const POST = guarded<Params>("technician", async ({ user, params, request }) =>
-  startLearning(user, params.siteId, learningRequest.parse(await bodyJson(request))));
+  startLearning(user, params.siteId, learningRequest.parse(await bodyJson(request))),
+);

@@ -9,10 +9,16 @@ const again = learningRequest.pick({ date: true, from: true, to: true, avoid: tr
 /** The live trace, as server-sent events. */
 export const GET = guarded<Params>("viewer", async ({ user, params, request }) => {
   const run = await ownLearningRun(user, params.siteId, params.runId);
-  return eventStream(`learning_${run.id}`, async () => {
-    const now = await ownLearningRun(user, params.siteId, params.runId);
-    return now.state === "queued" || now.state === "running" ? { type: "watching" } : { type: "ended", state: now.state, seconds: now.seconds ?? 0, litres: now.litres ?? 0, end: true };
-  }, request.signal);
+  return eventStream(
+    `learning_${run.id}`,
+    async () => {
+      const now = await ownLearningRun(user, params.siteId, params.runId);
+      return now.state === "queued" || now.state === "running"
+        ? { type: "watching" }
+        : { type: "ended", state: now.state, seconds: now.seconds ?? 0, litres: now.litres ?? 0, end: true };
+    },
+    request.signal,
+  );
 });
 
 /** Goes on with what a stopped run has left. */

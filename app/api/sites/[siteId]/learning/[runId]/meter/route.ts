@@ -6,4 +6,6 @@ const litres = z.number().min(0).max(1e12);
 const body = z.strictObject({ beforeL: litres, afterL: litres, minutes: z.number().gt(0).max(1440) });
 
 /** A meter reading before and after the baseline test. */
-export const POST = guarded<{ siteId: string; runId: string }>("technician", async ({ user, params, request }) => noteMeter(user, params.siteId, params.runId, body.parse(await bodyJson(request))));
+export const POST = guarded<{ siteId: string; runId: string }>("technician", async ({ user, params, request }) =>
+  noteMeter(user, params.siteId, params.runId, body.parse(await bodyJson(request))),
+);

@@ -5,5 +5,11 @@ import { keptReadings, readingsOf } from "@/server/services/learning";
 export const GET = guarded<{ siteId: string; runId: string }>("viewer", async ({ user, params, request }) => {
   const station = new URL(request.url).searchParams.get("station");
   if (station !== null) return keptReadings(user, params.siteId, params.runId, station);
-  return new Response(await readingsOf(user, params.siteId, params.runId), { headers: { "content-type": "text/csv; charset=utf-8", "content-disposition": 'attachment; filename="readings.csv"', "cache-control": "no-store" } });
+  return new Response(await readingsOf(user, params.siteId, params.runId), {
+    headers: {
+      "content-type": "text/csv; charset=utf-8",
+      "content-disposition": 'attachment; filename="readings.csv"',
+      "cache-control": "no-store",
+    },
+  });
 });

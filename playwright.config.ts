@@ -7,9 +7,9 @@ export default defineConfig({
   expect: { timeout: 10_000 },
   workers: 1,
   retries: 0,
-  outputDir: process.env.PLAYWRIGHT_OUTPUT ?? "/tmp/presa-playwright",
+  outputDir: process.env["PLAYWRIGHT_OUTPUT"] ?? "/tmp/presa-playwright",
   use: {
-    baseURL: process.env.PRESA_URL ?? "http://127.0.0.1:4310",
+    baseURL: process.env["PRESA_URL"] ?? "http://127.0.0.1:4310",
     viewport: { width: 1280, height: 800 },
     timezoneId: "America/Los_Angeles",
     locale: "en-GB",

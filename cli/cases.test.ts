@@ -59,7 +59,7 @@ describe("worked cases through the command line", () => {
       ]);
       expect(exit).toBe(expected.exit);
       for (const check of expected.checks) {
-        if (check.feasiblePlan) {
+        if (check["feasiblePlan"]) {
           const site = parseSiteOrThrow(read("site.json"));
           const due = new Map<string, number>();
           for (const start of programStarts(waterworks(site), request.date as string))

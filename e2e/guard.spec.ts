@@ -35,7 +35,7 @@ async function as(
   baseURL: string | undefined,
   email: string,
 ): Promise<APIRequestContext> {
-  const context = await playwright.request.newContext({ baseURL });
+  const context = await playwright.request.newContext({ baseURL: baseURL as string });
   expect((await context.post("/api/session", { data: { email, password: DEMO_PASSWORD } })).status()).toBe(200);
   return context;
 }
@@ -159,7 +159,7 @@ test("bad requests are answered with 4xx and a code, never 500", async ({ playwr
 });
 
 test("sign-in is limited and does not tell who exists", async ({ playwright, baseURL }) => {
-  const context = await playwright.request.newContext({ baseURL });
+  const context = await playwright.request.newContext({ baseURL: baseURL as string });
   const attempt = (email: string) => context.post("/api/session", { data: { email, password: "wrong" } });
   const [known, unknown] = [await attempt(`limit-${Date.now()}@presa.example`), await attempt("nobody@presa.example")];
   expect([known.status(), unknown.status()]).toEqual([401, 401]);

@@ -66,13 +66,11 @@ test("the grid: paste with a preview, several rows at once, sort, find, aids, CS
   await page.getByRole("button", { name: "Save CSV" }).click();
   const csv = readFileSync(await (await saved).path(), "utf8");
   expect(csv.split("\n")).toHaveLength(152);
-  await page
-    .getByLabel("Read CSV")
-    .setInputFiles({
-      name: "stations.csv",
-      mimeType: "text/csv",
-      buffer: Buffer.from(csv.replace("Kite lawn 1", "Kite lawn one")),
-    });
+  await page.getByLabel("Read CSV").setInputFiles({
+    name: "stations.csv",
+    mimeType: "text/csv",
+    buffer: Buffer.from(csv.replace("Kite lawn 1", "Kite lawn one")),
+  });
   await expect(preview).toContainText("1 cell of 1 station would change");
   await preview.getByRole("button", { name: "Leave everything as it is" }).click();
   await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();

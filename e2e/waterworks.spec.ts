@@ -235,13 +235,11 @@ test("a device kept in the library is taken on another site; the library goes ou
   await page.getByRole("link", { name: "Export as CSV" }).click();
   const csv = readFileSync(await (await out).path(), "utf8");
   expect(csv).toContain(name);
-  await page
-    .getByLabel(/Import CSV/)
-    .setInputFiles({
-      name: "devices.csv",
-      mimeType: "text/csv",
-      buffer: Buffer.from(`name,kind,setKpa\nBench regulator ${Date.now()},regulator,280\nBroken,regulator,many\n`),
-    });
+  await page.getByLabel(/Import CSV/).setInputFiles({
+    name: "devices.csv",
+    mimeType: "text/csv",
+    buffer: Buffer.from(`name,kind,setKpa\nBench regulator ${Date.now()},regulator,280\nBroken,regulator,many\n`),
+  });
   await expect(page.getByRole("status")).toContainText("1 device kept, 1 row refused:");
   await expect(page.getByRole("status")).toContainText('line 3: setKpa: "many" is not a number.');
   await page.getByRole("button", { name: `Take ${name} out of the library` }).click();

@@ -24,12 +24,12 @@ export type GatewayOptions = {
   /** On loopback; 0 takes a free one. @default 0 */
   port?: number;
   /** Epoch seconds to begin at; without it, where the journal ended, else now. */
-  from?: number;
+  from?: number | undefined;
   /** Seconds of the site in one. Never runs ahead of the clock. @default 1 */
-  pace?: number;
-  faults?: unknown[];
+  pace?: number | undefined;
+  faults?: unknown[] | undefined;
   /** @default 1 */
-  seed?: number;
+  seed?: number | undefined;
   say?: (words: string) => void;
 };
 export type Gateway = { port: number; topic: string; journal: () => Journal; stop: () => Promise<void> };
@@ -38,7 +38,7 @@ type Note = {
   seed: number;
   pace: number;
   faults: unknown[] /** The date on which the faults begin. */;
-  faultsOn?: string;
+  faultsOn?: string | undefined;
   begun: number;
 };
 

@@ -1,3 +1,3 @@
 import pino from "pino";
 
-export const log = pino({ level: process.env.LOG_LEVEL ?? "info", base: null }, pino.destination(2));
+export const log = pino({ level: process.env["LOG_LEVEL"] ?? "info", base: null }, pino.destination(2));

@@ -32,7 +32,7 @@ export function applyCheck(document: unknown, check: CaseCheck): void {
   const value = valueAt(document, path);
   const list = value as Record<string, unknown>[];
   const tolerance = (near: number): number =>
-    Math.max(Number(check.abs ?? 0), Math.abs(near) * Number(check.rel ?? 0)) + 1e-12;
+    Math.max(Number(check["abs"] ?? 0), Math.abs(near) * Number(check["rel"] ?? 0)) + 1e-12;
   const close = (actual: unknown, near: number): void => {
     expect(typeof actual, path).toBe("number");
     expect(Math.abs((actual as number) - near), `${path}: ${actual} should be near ${near}`).toBeLessThanOrEqual(
@@ -59,7 +59,7 @@ export function applyCheck(document: unknown, check: CaseCheck): void {
     expect(value, path).toBeLessThanOrEqual(hi);
   });
   on("time", (x: string) => {
-    expect(Math.abs(seconds(value) - seconds(x)), path).toBeLessThanOrEqual(Number(check.toleranceS ?? 0));
+    expect(Math.abs(seconds(value) - seconds(x)), path).toBeLessThanOrEqual(Number(check["toleranceS"] ?? 0));
   });
   on("contains", (x: string) => {
     expect(JSON.stringify(value), path).toContain(x);
@@ -80,7 +80,7 @@ export function applyCheck(document: unknown, check: CaseCheck): void {
     ).toBe(true);
   });
   on("countOf", (x: Record<string, unknown>) => {
-    expect(list.filter((e) => matches(e, x)).length, path).toBe(check.count);
+    expect(list.filter((e) => matches(e, x)).length, path).toBe(check["count"]);
   });
   on("setEquals", (x: unknown[]) => {
     expect([...list].sort(), path).toEqual([...x].sort());
@@ -107,37 +107,37 @@ export function applyCheck(document: unknown, check: CaseCheck): void {
       if (!(key in x.is)) expect(sum, `${path} ${key}`).toBeLessThanOrEqual(x.ignoreBelow);
   });
   on("runsAre", (x: [string, string, string, string][]) => {
-    const slack = Number(check.toleranceS ?? 0);
+    const slack = Number(check["toleranceS"] ?? 0);
     expect(list.length, path).toBe(x.length);
     for (const [s, p, from, to] of x)
       expect(
         list.some(
           (r) =>
-            r.stationId === s &&
-            r.programId === p &&
-            Math.abs(seconds(r.start) - seconds(from)) <= slack &&
-            Math.abs(seconds(r.end) - seconds(to)) <= slack,
+            r["stationId"] === s &&
+            r["programId"] === p &&
+            Math.abs(seconds(r["start"]) - seconds(from)) <= slack &&
+            Math.abs(seconds(r["end"]) - seconds(to)) <= slack,
         ),
         `${s} ${p} ${from} ${to} in ${JSON.stringify(list)}`,
       ).toBe(true);
   });
   on("lastEnd", (x: string) => {
-    expect(Math.abs(Math.max(...list.map((r) => seconds(r.end))) - seconds(x)), path).toBeLessThanOrEqual(
-      Number(check.toleranceS ?? 0),
+    expect(Math.abs(Math.max(...list.map((r) => seconds(r["end"]))) - seconds(x)), path).toBeLessThanOrEqual(
+      Number(check["toleranceS"] ?? 0),
     );
   });
   on("sequence", (x: Record<string, unknown>[]) => {
     const once = list.filter(
-      (a, i) => i === 0 || a.kind !== list[i - 1]?.kind || a.subjectId !== list[i - 1]?.subjectId,
+      (a, i) => i === 0 || a["kind"] !== list[i - 1]?.["kind"] || a["subjectId"] !== list[i - 1]?.["subjectId"],
     );
-    if (check.prefix !== true) expect(once.length, JSON.stringify(once)).toBe(x.length);
+    if (check["prefix"] !== true) expect(once.length, JSON.stringify(once)).toBe(x.length);
     x.forEach((wanted, i) => {
       const got = once[i] as Record<string, unknown>;
       for (const [key, w] of Object.entries(wanted)) {
         if (key === "at") {
           const [lo, hi] = w as [string, string];
-          expect(seconds(got.at), `${path}[${i}].at ${got.at}`).toBeGreaterThanOrEqual(seconds(lo));
-          expect(seconds(got.at), `${path}[${i}].at ${got.at}`).toBeLessThanOrEqual(seconds(hi));
+          expect(seconds(got["at"]), `${path}[${i}].at ${got["at"]}`).toBeGreaterThanOrEqual(seconds(lo));
+          expect(seconds(got["at"]), `${path}[${i}].at ${got["at"]}`).toBeLessThanOrEqual(seconds(hi));
         } else if (key.endsWith("Lpm"))
           expect(Math.abs(Number(got[key]) - Number(w)), `${path}[${i}].${key}`).toBeLessThanOrEqual(0.5);
         else expect(got[key], `${path}[${i}].${key}`).toEqual(w);

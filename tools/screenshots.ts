@@ -7,7 +7,7 @@ import { startGateway } from "../gateway/gateway.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "../server/demo/people.ts";
 
 /** `npm run screenshots`: one picture of each main view from the demo data, from a running Presa (PRESA_URL). */
-const base = process.env.PRESA_URL ?? "http://127.0.0.1:4310";
+const base = process.env["PRESA_URL"] ?? "http://127.0.0.1:4310";
 const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-gpu"] });
 const page = await (
   await browser.newContext({

@@ -1,4 +1,5 @@
 "use client";
+import { patched, type Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField, TextField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { FAULT_WORDS } from "@/core/bench/fault-words";
@@ -28,8 +29,8 @@ export function FaultList({
   from?: string;
 }) {
   const { draft } = useWorkspace();
-  const change = (i: number, values: Partial<FaultRequest>): void =>
-    onChange(faults.map((f, n) => (n === i ? { ...f, ...values } : f)));
+  const change = (i: number, values: Patch<FaultRequest>): void =>
+    onChange(faults.map((f, n) => (n === i ? patched(f, values) : f)));
   const add = (): void => {
     const subject = faultSubjects(draft, "brokenLateral")[0];
     if (subject) onChange([...faults, { kind: "brokenLateral", subjectId: subject.id, at: from }]);

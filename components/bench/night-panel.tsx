@@ -129,15 +129,13 @@ export function NightPanel({
   const stones: Stone[] = useMemo(
     () =>
       run
-        ? run.result.alarms
-            .slice(0, 12)
-            .map((a) => ({
-              at: seconds(a.at),
-              words: `${a.kind === "stationHigh" ? "high" : a.kind === "stationLow" ? "low" : a.kind}: ${subjectName(run.file, a.subjectId)}`,
-              mainlineId:
-                run.file.stations.find((s) => s.id === a.subjectId)?.mainlineId ??
-                (run.file.mainlines.some((m) => m.id === a.subjectId) ? a.subjectId : null),
-            }))
+        ? run.result.alarms.slice(0, 12).map((a) => ({
+            at: seconds(a.at),
+            words: `${a.kind === "stationHigh" ? "high" : a.kind === "stationLow" ? "low" : a.kind}: ${subjectName(run.file, a.subjectId)}`,
+            mainlineId:
+              run.file.stations.find((s) => s.id === a.subjectId)?.mainlineId ??
+              (run.file.mainlines.some((m) => m.id === a.subjectId) ? a.subjectId : null),
+          }))
         : [],
     [run],
   );

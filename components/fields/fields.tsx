@@ -3,7 +3,12 @@ import { useEffect, useId, useState } from "react";
 import { arithmetic } from "@/core/units/arithmetic";
 import { fromShown, type Quantity, showNumber, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
 
-type Base = { label: string; hideLabel?: boolean; disabled?: boolean; hint?: string };
+type Base = {
+  label: string;
+  hideLabel?: boolean | undefined;
+  disabled?: boolean | undefined;
+  hint?: string | undefined;
+};
 
 function Labelled({
   id,
@@ -37,7 +42,7 @@ export function TextField({
   disabled,
   hint,
   placeholder,
-}: Base & { value: string; onCommit: (value: string) => void; placeholder?: string }) {
+}: Base & { value: string; onCommit: (value: string) => void; placeholder?: string | undefined }) {
   const id = useId();
   const [text, setText] = useState(value);
   useEffect(() => setText(value), [value]);
@@ -67,12 +72,12 @@ type NumberProps = Base & {
   quantity?: Quantity;
   system?: UnitSystem;
   /** Shown instead of a quantity's unit. */
-  unit?: string;
+  unit?: string | undefined;
   min?: number;
   max?: number;
   whole?: boolean;
   required?: boolean;
-  placeholder?: string;
+  placeholder?: string | undefined;
 };
 
 /** Says its unit and range and takes arithmetic; a value out of range is refused with its range, and nothing changes. */
@@ -195,7 +200,7 @@ export function TickField({
   label: string;
   checked: boolean;
   onCommit: (checked: boolean) => void;
-  disabled?: boolean;
+  disabled?: boolean | undefined;
 }) {
   return (
     <label className="inline-flex items-center gap-2 min-h-[1.9rem]">

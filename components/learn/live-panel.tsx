@@ -104,7 +104,11 @@ export function LivePanel({ learning }: { learning: LearningState }) {
 function Rest({ run, learning }: { run: RunNow; learning: LearningState }) {
   const { units, canEdit, draft } = useWorkspace();
   const [open, setOpen] = useState(false);
-  const [read, setRead] = useState<{ beforeL?: number; afterL?: number; minutes?: number }>({ minutes: 10 });
+  const [read, setRead] = useState<{
+    beforeL?: number | undefined;
+    afterL?: number | undefined;
+    minutes?: number | undefined;
+  }>({ minutes: 10 });
   if (run.baseline.length === 0) return null;
   const names = (ids: string[]): string => ids.map((id) => draft.pocs.find((p) => p.id === id)?.name ?? id).join(", ");
   const enough = read.beforeL !== undefined && read.afterL !== undefined && read.minutes !== undefined;

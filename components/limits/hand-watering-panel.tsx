@@ -1,6 +1,7 @@
 "use client";
+import { clean, patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/fields/fields";
-import { clean } from "@/components/waterworks/edits";
+
 import { useWorkspace } from "@/components/workspace/workspace";
 import { WEEKDAYS } from "@/core/calendar/wall-time";
 import { waterworks } from "@/core/network/waterworks";
@@ -45,10 +46,10 @@ export function HandWateringPanel() {
       </p>
       {draft.pocs.map((poc, i) => {
         const hours = poc.handWatering ?? [];
-        const change = (n: number, values: Partial<Hours>): void =>
+        const change = (n: number, values: Patch<Hours>): void =>
           put(
             poc,
-            hours.map((h, k) => (k === n ? { ...h, ...values } : h)),
+            hours.map((h, k) => (k === n ? patched(h, values) : h)),
           );
         const most = Math.max(0, ...hours.map((h) => h.flowLpm));
         const ceiling = w.pocCeiling[i] as number;

@@ -1,7 +1,8 @@
 "use client";
+import { clean, type Patch } from "@/core/site-file/patch";
 import { useMemo } from "react";
 import { ChoiceField, NumberField } from "@/components/fields/fields";
-import { clean } from "@/components/waterworks/edits";
+
 import { useWorkspace } from "@/components/workspace/workspace";
 import { type Inherited, policyOfMain } from "@/core/limits/policy-of";
 import { waterworks } from "@/core/network/waterworks";
@@ -85,14 +86,14 @@ function Row({
   above: Inherited;
 }) {
   const { draft, edit, canEdit, units } = useWorkspace();
-  const put = (values: PolicyOverride): void =>
+  const put = (values: Patch<PolicyOverride>): void =>
     edit(
       (f) =>
         ({
           ...f,
           [kind]: (f[kind] as { id: string; policy?: PolicyOverride }[]).map((x) => {
             if (x.id !== at.id) return x;
-            const policy = clean({ ...x.policy, ...values });
+            const policy = clean<PolicyOverride>({ ...x.policy, ...values });
             const { policy: _, ...rest } = x;
             return Object.keys(policy).length > 0 ? { ...rest, policy } : rest;
           }),

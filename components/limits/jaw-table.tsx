@@ -1,7 +1,8 @@
 "use client";
+import { patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { clean } from "@/components/waterworks/edits";
+
 import type { StationSight } from "@/core/limits/sight";
 import type { Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
@@ -21,8 +22,8 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
   const { draft, edit, canEdit, units } = useWorkspace();
   const stations = new Map(draft.stations.map((s) => [s.id, s]));
   const flow = (v: number): string => showQuantity(v, "flow", units, 1);
-  const put = (id: string, values: Partial<Station>): void =>
-    edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)) }));
+  const put = (id: string, values: Patch<Station>): void =>
+    edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === id ? patched(s, values) : s)) }));
   return (
     <div className="overflow-auto max-h-[75vh]">
       <table className="sheet" aria-label="Limits as a table">

@@ -1,5 +1,6 @@
 "use client";
-import { clean } from "@/components/waterworks/edits";
+
+import { clean } from "@/core/site-file/patch";
 import { computeJudgement } from "@/components/workspace/compute";
 import { useJob } from "@/components/workspace/use-job";
 import { useWorkspace } from "@/components/workspace/workspace";

@@ -1,8 +1,9 @@
 "use client";
+import { clean, patched, type Patch } from "@/core/site-file/patch";
 import { useEffect, useMemo, useState } from "react";
 import { ChoiceField, NumberField, TickField } from "@/components/fields/fields";
 import { isTyping } from "@/components/frame/typing";
-import { clean } from "@/components/waterworks/edits";
+
 import { useWorkspace } from "@/components/workspace/workspace";
 import { policyOfMain } from "@/core/limits/policy-of";
 import { SCHOOLS } from "@/core/limits/schools";
@@ -40,8 +41,8 @@ export function LimitsScreen() {
     [draft, runs],
   );
   const [asTable, setAsTable] = useState(false);
-  const put = (values: Partial<Policy>, gesture?: string): void =>
-    edit((f) => ({ ...f, policy: clean({ ...f.policy, ...values }) }), gesture);
+  const put = (values: Patch<Policy>, gesture?: string): void =>
+    edit((f) => ({ ...f, policy: patched(f.policy, values) }), gesture);
   const move = (side: "high" | "low", percent: number, stationId: string | null, gesture?: string): void => {
     const key = side === "high" ? "highPercent" : "lowPercent";
     if (stationId === null) put({ [key]: percent, preset: undefined }, gesture);

@@ -1,12 +1,12 @@
-import { clean } from "@/components/waterworks/edits";
+import { patched, type Patch } from "@/core/site-file/patch";
 import { freshId } from "@/components/workspace/fresh-id";
 import { WEEKDAYS } from "@/core/calendar/wall-time";
 import type { Program, SiteFile } from "@/core/site-file/schema";
 
-export function patchProgram(id: string, values: Partial<Program>) {
+export function patchProgram(id: string, values: Patch<Program>) {
   return (file: SiteFile): SiteFile => ({
     ...file,
-    programs: file.programs.map((p) => (p.id === id ? clean({ ...p, ...values }) : p)),
+    programs: file.programs.map((p) => (p.id === id ? patched(p, values) : p)),
   });
 }
 

@@ -1,4 +1,5 @@
 "use client";
+import { patched, type Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { NumberField, TextField } from "@/components/fields/fields";
 import { freshIds } from "@/components/workspace/fresh-id";
@@ -18,8 +19,8 @@ export function EstablishPanel({ program }: { program: Program }) {
   const [steps, setSteps] = useState<EstablishmentStep[]>(USUAL_STEPS);
   const [first, setFirst] = useState(date);
   const [problem, setProblem] = useState<string | null>(null);
-  const put = (i: number, values: Partial<EstablishmentStep>): void =>
-    setSteps(steps.map((s, n) => (n === i ? { ...s, ...values } : s)));
+  const put = (i: number, values: Patch<EstablishmentStep>): void =>
+    setSteps(steps.map((s, n) => (n === i ? patched(s, values) : s)));
   const starts = (i: number, text: string): void => {
     const list = text.split(/[\s,;]+/).filter((t) => t !== "");
     const wrong = list.find((t) => !TIME.test(t));

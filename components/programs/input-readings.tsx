@@ -1,4 +1,5 @@
 "use client";
+import { patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -25,8 +26,8 @@ export function InputReadings({
     const next = [...all.filter((r) => !r.at.startsWith(date)), ...list].sort((a, b) => a.at.localeCompare(b.at));
     onCommit(next.length > 0 ? next : undefined);
   };
-  const change = (i: number, values: Partial<Reading>): void =>
-    put(today.map((r, n) => (n === i ? { ...r, ...values } : r)));
+  const change = (i: number, values: Patch<Reading>): void =>
+    put(today.map((r, n) => (n === i ? patched(r, values) : r)));
   const before = all.filter((r) => r.at < `${date}T00:00`).at(-1);
   return (
     <div

@@ -1,4 +1,5 @@
 "use client";
+import { patched, type Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { inputSignals } from "@/core/calendar/input-signal";
@@ -24,8 +25,7 @@ export function InputRules({ program }: { program: Program }) {
   const rules = program.onInputs ?? [];
   const put = (onInputs: Rule[]): void =>
     edit(patchProgram(program.id, { onInputs: onInputs.length > 0 ? onInputs : undefined }));
-  const patch = (i: number, values: Partial<Rule>): void =>
-    put(rules.map((r, n) => (n === i ? { ...r, ...values } : r)));
+  const patch = (i: number, values: Patch<Rule>): void => put(rules.map((r, n) => (n === i ? patched(r, values) : r)));
   const zone = draft.site.timeZone;
   const said = (rule: Rule): string => {
     if (inputs.find((w) => w.id === rule.inputId)?.bypassed) return "▲ bypassed: does nothing";

@@ -1,4 +1,5 @@
 "use client";
+import type { Patch } from "@/core/site-file/patch";
 import { useMemo, useState } from "react";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
 import { MonthsField } from "@/components/fields/months-field";
@@ -121,7 +122,7 @@ export function ProgramsScreen() {
 function SiteWide() {
   const { draft, edit, canEdit } = useWorkspace();
   const site = draft.site;
-  const put = (values: Partial<typeof site>): void =>
+  const put = (values: Patch<typeof site>): void =>
     edit((f) => ({ ...f, site: JSON.parse(JSON.stringify({ ...f.site, ...values })) }));
   return (
     <details className="mb-3 border-b rule pb-2">
@@ -191,7 +192,7 @@ const DAY_RULES = [
 function ProgramSheet({ program }: { program: Program }) {
   const { draft, edit, canEdit, date } = useWorkspace();
   const [establishing, setEstablishing] = useState(false);
-  const put = (values: Partial<Program>): void => edit(patchProgram(program.id, values));
+  const put = (values: Patch<Program>): void => edit(patchProgram(program.id, values));
   const findings = useMemo(() => check(draft).filter((f) => f.subjectId === program.id), [draft, program.id]);
   const setDays = (type: Program["days"]["type"]): void =>
     put({

@@ -1,6 +1,7 @@
 "use client";
+import { patched, type Patch } from "@/core/site-file/patch";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { clean } from "@/components/waterworks/edits";
+
 import { freshId } from "@/components/workspace/fresh-id";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
 import { InputReadings } from "./input-readings";
@@ -26,8 +27,8 @@ export function WeatherInputs() {
       const next: SiteFile = list.length > 0 ? { ...rest, weatherInputs: list } : rest;
       return more ? more(next) : next;
     });
-  const patch = (id: string, values: Partial<Input>): void =>
-    put(inputs.map((w) => (w.id === id ? clean({ ...w, ...values }) : w)));
+  const patch = (id: string, values: Patch<Input>): void =>
+    put(inputs.map((w) => (w.id === id ? patched(w, values) : w)));
   const remove = (id: string): void =>
     put(
       inputs.filter((w) => w.id !== id),

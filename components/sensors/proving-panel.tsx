@@ -1,4 +1,6 @@
 "use client";
+import type { Patch } from "@/core/site-file/patch";
+import { patched } from "@/core/site-file/patch";
 import { useEffect, useState } from "react";
 import { NumberField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
@@ -7,7 +9,7 @@ import { type ProofRefusal, type Proof, prove, type ProvingRow } from "@/core/se
 import type { Device, FlowSensor } from "@/core/site-file/schema";
 import { showNumber, showQuantity, toShown, type UnitSystem, unitLabel } from "@/core/units/units";
 
-type Row = Partial<ProvingRow>;
+type Row = Patch<ProvingRow>;
 
 function refusalWords(r: ProofRefusal): string {
   const at = "row" in r && r.row !== undefined ? `Test ${r.row + 1}: ` : "";
@@ -51,7 +53,7 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
   const outcome = complete.length > 0 ? prove(sensor, complete) : null;
   const proof: Proof | null = outcome?.ok ? outcome.value : null;
   const change = (i: number, values: Row): void =>
-    setRows((known) => known.map((r, n) => (n === i ? { ...r, ...values } : r)));
+    setRows((known) => known.map((r, n) => (n === i ? patched(r, values) : r)));
   const pulse = sensor.output.type === "pulse";
   const accept = async (): Promise<void> => {
     if (!proof) return;

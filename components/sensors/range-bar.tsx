@@ -7,8 +7,8 @@ type Props = {
   range: { minLpm: number | null; maxLpm: number | null };
   stations: Station[];
   ceilingLpm: number | null;
-  burstLpm?: number;
-  offScheduleLpm?: number;
+  burstLpm: number | undefined;
+  offScheduleLpm: number | undefined;
   units: UnitSystem;
 };
 

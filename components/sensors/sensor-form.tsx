@@ -1,4 +1,5 @@
 "use client";
+import type { Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
 import { replaceDevice } from "@/components/waterworks/edits";
@@ -25,7 +26,7 @@ type Kind = "frequency" | "insertion" | "pulse";
 export function SensorForm({ sensor }: { sensor: FlowSensor }) {
   const { edit, units, canEdit } = useWorkspace();
   const { output } = sensor;
-  const put = (values: Partial<FlowSensor>): void =>
+  const put = (values: Patch<FlowSensor>): void =>
     edit(replaceDevice(sensor.id, <T extends Device>(d: T): T => ({ ...d, ...values }) as T));
   const range = sensorRange(sensor);
   const kind: Kind =

@@ -1,3 +1,4 @@
+import type { Patch } from "@/core/site-file/patch";
 import { arithmetic } from "@/core/units/arithmetic";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { SiteFile, Station } from "@/core/site-file/schema";
@@ -21,10 +22,10 @@ export type Column = {
     text: string,
     file: SiteFile,
     units: UnitSystem,
-  ) => { ok: true; values: Partial<Station> } | { ok: false; why: string };
+  ) => { ok: true; values: Patch<Station> } | { ok: false; why: string };
 };
 
-const ok = (values: Partial<Station>) => ({ ok: true as const, values });
+const ok = (values: Patch<Station>) => ({ ok: true as const, values });
 const no = (why: string) => ({ ok: false as const, why });
 
 function numberColumn(
@@ -91,7 +92,7 @@ function choiceColumn(
   };
 }
 
-function alsoClears(column: Column, values: Partial<Station>): Column {
+function alsoClears(column: Column, values: Patch<Station>): Column {
   return {
     ...column,
     parse: (text, file, units) => {

@@ -1,5 +1,6 @@
+import { clean } from "@/core/site-file/patch";
 import Papa from "papaparse";
-import { clean } from "@/components/waterworks/edits";
+
 import { freshIds } from "@/components/workspace/fresh-id";
 import { csvLine } from "@/core/exports/csv";
 import type { SiteFile, Station } from "@/core/site-file/schema";

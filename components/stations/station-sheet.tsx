@@ -1,4 +1,5 @@
 "use client";
+import type { Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { ChoiceField, NumberField } from "@/components/fields/fields";
 import { patchStation } from "@/components/waterworks/edits";
@@ -30,7 +31,7 @@ export function StationSheet({ station }: { station: Station }) {
   const [depth, setDepth] = useState<number | undefined>(10);
   const [soil, setSoil] = useState<Soil>("loam");
   const [slope, setSlope] = useState<number | undefined>(2);
-  const put = (values: Partial<Station>): void => edit(patchStation(station.id, values));
+  const put = (values: Patch<Station>): void => edit(patchStation(station.id, values));
   const kind = TYPICAL_EMITTERS.find((k) => k.id === kindId) as (typeof TYPICAL_EMITTERS)[number];
   const typical = emitterFlowLpm(kind, station.requiredKpa || kind.atKpa);
   const flow = expectedFlow(station);

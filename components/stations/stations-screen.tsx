@@ -1,6 +1,7 @@
 "use client";
+import { clean } from "@/core/site-file/patch";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { clean } from "@/components/waterworks/edits";
+
 import { fileStem, saveText } from "@/components/workspace/save-file";
 import { freshId } from "@/components/workspace/fresh-id";
 import { useWorkspace } from "@/components/workspace/workspace";
@@ -482,7 +483,7 @@ function Editor({
   text: string;
   onText: (t: string) => void;
   onDone: () => void;
-  choices?: [string, string][];
+  choices: [string, string][] | undefined;
   label: string;
   column: number;
 }) {

@@ -1,4 +1,5 @@
 "use client";
+import type { Patch } from "@/core/site-file/patch";
 import { useEffect, useId, useState } from "react";
 import { ChoiceField, NumberField, TextField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
@@ -17,7 +18,7 @@ import { DEVICE_WORDS } from "./rule-words";
 /** The data sheet of one device: every field says its unit and range. */
 export function DeviceForm({ device }: { device: Device }) {
   const { edit, units, canEdit } = useWorkspace();
-  const put = (values: Partial<Device>): void => edit(patchDevice(device.id, values));
+  const put = (values: Patch<Device>): void => edit(patchDevice(device.id, values));
   const flow = (label: string, key: string, value: number | undefined) => (
     <NumberField
       label={label}
@@ -27,7 +28,7 @@ export function DeviceForm({ device }: { device: Device }) {
       min={0}
       max={1_000_000}
       disabled={!canEdit}
-      onCommit={(v) => put({ [key]: v } as Partial<Device>)}
+      onCommit={(v) => put({ [key]: v } as Patch<Device>)}
     />
   );
   return (
@@ -250,7 +251,7 @@ export function DeviceForm({ device }: { device: Device }) {
 
 function PipeFields({ device }: { device: DeviceOf<"pipe"> }) {
   const { draft, edit, units, canEdit, night } = useWorkspace();
-  const put = (values: Partial<Device>): void => edit(patchDevice(device.id, values));
+  const put = (values: Patch<Device>): void => edit(patchDevice(device.id, values));
   const series = findSeries(device.material, device.series);
   const kind = series ? `${series.material}|${series.series}` : "other";
   const bore = insideDiameterMm(device);

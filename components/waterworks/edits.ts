@@ -1,36 +1,37 @@
+import { clean, patched, type Patch } from "@/core/site-file/patch";
 import { freshId } from "@/components/workspace/fresh-id";
 import type { Device, Mainline, Poc, SiteFile, Source } from "@/core/site-file/schema";
 
 /** What can be done to the waterworks, as plain functions of the file. */
-export function patchSource(id: string, values: Partial<Source>) {
+export function patchSource(id: string, values: Patch<Source>) {
   return (file: SiteFile): SiteFile => ({
     ...file,
-    sources: file.sources.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)),
+    sources: file.sources.map((s) => (s.id === id ? patched(s, values) : s)),
   });
 }
-export function patchPoc(id: string, values: Partial<Poc>) {
+export function patchPoc(id: string, values: Patch<Poc>) {
   return (file: SiteFile): SiteFile => ({
     ...file,
-    pocs: file.pocs.map((p) => (p.id === id ? clean({ ...p, ...values }) : p)),
+    pocs: file.pocs.map((p) => (p.id === id ? patched(p, values) : p)),
   });
 }
-export function patchMainline(id: string, values: Partial<Mainline>) {
+export function patchMainline(id: string, values: Patch<Mainline>) {
   return (file: SiteFile): SiteFile => ({
     ...file,
-    mainlines: file.mainlines.map((m) => (m.id === id ? clean({ ...m, ...values }) : m)),
+    mainlines: file.mainlines.map((m) => (m.id === id ? patched(m, values) : m)),
   });
 }
-export function patchController(id: string, values: Partial<SiteFile["controllers"][number]>) {
+export function patchController(id: string, values: Patch<SiteFile["controllers"][number]>) {
   return (file: SiteFile): SiteFile => ({
     ...file,
-    controllers: file.controllers.map((c) => (c.id === id ? clean({ ...c, ...values }) : c)),
+    controllers: file.controllers.map((c) => (c.id === id ? patched(c, values) : c)),
   });
 }
-export function patchDevice(id: string, values: Partial<Device>) {
+export function patchDevice(id: string, values: Patch<Device>) {
   return replaceDevice(id, (d) => ({ ...d, ...values }) as typeof d);
 }
 export function replaceDevice(id: string, make: <T extends Device>(device: T) => T) {
-  const patch = <T extends Device>(d: T): T => (d.id === id ? clean(make(d)) : d);
+  const patch = <T extends Device>(d: T): T => (d.id === id ? clean<T>(make(d) as Patch<T>) : d);
   return (file: SiteFile): SiteFile => ({
     ...file,
     pocs: file.pocs.map((p) => ({ ...p, devices: p.devices.map(patch) })),
@@ -42,16 +43,11 @@ export function replaceDevice(id: string, make: <T extends Device>(device: T) =>
   });
 }
 
-export function patchStation(id: string, values: Partial<SiteFile["stations"][number]>) {
+export function patchStation(id: string, values: Patch<SiteFile["stations"][number]>) {
   return (file: SiteFile): SiteFile => ({
     ...file,
-    stations: file.stations.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)),
+    stations: file.stations.map((s) => (s.id === id ? patched(s, values) : s)),
   });
-}
-
-/** Without keys whose value is undefined, as the file would be written. */
-export function clean<T extends object>(value: T): T {
-  return Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as T;
 }
 
 export function addSource(file: SiteFile): { file: SiteFile; id: string } {

@@ -1,4 +1,5 @@
 "use client";
+import type { Patch } from "@/core/site-file/patch";
 import { Caution, ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
 import { MonthsField } from "@/components/fields/months-field";
 import { useProfiles } from "@/components/workspace/use-profiles";
@@ -13,7 +14,7 @@ import { WindowList } from "./window-list";
 
 export function SourceForm({ source }: { source: Source }) {
   const { edit, units, canEdit } = useWorkspace();
-  const put = (values: Partial<Source>): void => edit(patchSource(source.id, values));
+  const put = (values: Patch<Source>): void => edit(patchSource(source.id, values));
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-2">
       <TextField
@@ -165,7 +166,7 @@ const RESPONSES = [
 
 export function PocForm({ poc }: { poc: Poc }) {
   const { draft, edit, units, canEdit } = useWorkspace();
-  const put = (values: Partial<Poc>): void => edit(patchPoc(poc.id, values));
+  const put = (values: Patch<Poc>): void => edit(patchPoc(poc.id, values));
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-2">
       <TextField
@@ -250,7 +251,7 @@ function EnteredCeiling({
   put,
 }: {
   element: Poc | Mainline;
-  put: (v: { ceilingLpm?: number; ceilingReason?: string }) => void;
+  put: (v: Patch<Pick<Poc, "ceilingLpm" | "ceilingReason">>) => void;
 }) {
   const { units, canEdit } = useWorkspace();
   return (
@@ -279,7 +280,7 @@ function EnteredCeiling({
 export function MainlineForm({ mainline }: { mainline: Mainline }) {
   const { draft, edit, units, canEdit } = useWorkspace();
   const fill = fillTime(draft, mainline.id);
-  const put = (values: Partial<Mainline>): void => edit(patchMainline(mainline.id, values));
+  const put = (values: Patch<Mainline>): void => edit(patchMainline(mainline.id, values));
   const feeds = [
     ...draft.pocs,
     ...draft.mainlines.filter((m) => m.id !== mainline.id && !isFedBy(draft, m.id, mainline.id)),
@@ -386,7 +387,7 @@ type Linking = "linked" | "share" | "hours" | "loose";
 
 export function ControllerForm({ controller }: { controller: Controller }) {
   const { draft, edit, canEdit } = useWorkspace();
-  const put = (values: Partial<Controller>): void => edit(patchController(controller.id, values));
+  const put = (values: Patch<Controller>): void => edit(patchController(controller.id, values));
   const load = controllerLoad(draft, controller);
   const { all } = useProfiles();
   const linking: Linking =

@@ -38,7 +38,7 @@ export async function savePng(site: SiteFile, units: UnitSystem, drawn: Shapes, 
 /** A drawn picture in the day theme with its colours and its font inside, so that it looks the same wherever it is opened. */
 export async function standaloneSvg(picture: React.ReactElement): Promise<string> {
   const holder = document.createElement("div");
-  holder.dataset.theme = "day";
+  holder.dataset["theme"] = "day";
   holder.style.cssText = "position:absolute;left:-99999px;top:0;width:1600px";
   document.body.append(holder);
   const root = createRoot(holder);

@@ -1,4 +1,5 @@
 "use client";
+import type { Patch } from "@/core/site-file/patch";
 import { useEffect, useRef } from "react";
 import { NumberField } from "@/components/fields/fields";
 import type { Pressures } from "@/components/workspace/use-pressures";
@@ -86,7 +87,7 @@ export function Ledger({ selected, onSelect, pressures }: Props) {
 function StationFacts({ station }: { station: Station }) {
   const { edit, units, canEdit } = useWorkspace();
   const flow = expectedFlow(station);
-  const put = (values: Partial<Station>): void => edit(patchStation(station.id, values));
+  const put = (values: Patch<Station>): void => edit(patchStation(station.id, values));
   return (
     <section aria-label="Chosen station" className="mb-4 border-l-4 border-base-content pl-2">
       <h3 className="text-lg">

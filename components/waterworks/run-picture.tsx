@@ -11,9 +11,9 @@ export type PictureProps = {
   units: UnitSystem;
   compact: boolean;
   selected: string | null;
-  sourceKind?: string;
+  sourceKind?: string | undefined;
   /** Flow through it now, shown beside it. */
-  flowLpm?: number;
+  flowLpm?: number | undefined;
   /** Captions of every piece even where space is short. */
   captions?: boolean;
   /** Makes a part selectable; absent: a picture only. */

@@ -1,4 +1,5 @@
 "use client";
+import { patched, type Patch } from "@/core/site-file/patch";
 import type { WaterWindow, Weekday } from "@/core/site-file/schema";
 
 export const WEEKDAYS: [Weekday, string][] = [
@@ -21,12 +22,12 @@ export function WindowList({
   label: string;
   value: WaterWindow[] | undefined;
   onCommit: (value: WaterWindow[] | undefined) => void;
-  disabled?: boolean;
+  disabled?: boolean | undefined;
 }) {
   const list = value ?? [];
   const put = (next: WaterWindow[]): void => onCommit(next.length === 0 ? undefined : next);
-  const change = (i: number, values: Partial<WaterWindow>): void =>
-    put(list.map((w, n) => (n === i ? { ...w, ...values } : w)));
+  const change = (i: number, values: Patch<WaterWindow>): void =>
+    put(list.map((w, n) => (n === i ? patched(w, values) : w)));
   return (
     <fieldset>
       <legend className="text-sm faint">{label}</legend>
@@ -81,7 +82,7 @@ export function DayTicks({
   label: string;
   days: Weekday[];
   onCommit: (days: Weekday[]) => void;
-  disabled?: boolean;
+  disabled?: boolean | undefined;
 }) {
   return (
     <span role="group" aria-label={label} className="inline-flex border rule">

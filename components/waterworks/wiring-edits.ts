@@ -1,20 +1,21 @@
+import { clean, type Patch, patched } from "@/core/site-file/patch";
 import { freshId } from "@/components/workspace/fresh-id";
 import type { Device, SiteFile, Station, WirePath, WireReading } from "@/core/site-file/schema";
 import { addressConflicts, sameAddress, type Wired, wiredThings } from "@/core/wiring/addresses";
-import { clean, replaceDevice } from "./edits";
+import { replaceDevice } from "./edits";
 
 export type Refusal = { words: string };
 export type Outcome = { ok: true; file: SiteFile } | { ok: false; refusal: Refusal };
 
 /** What of a wired thing can be set here, whatever it is. */
-export type WiredValues = Partial<
+export type WiredValues = Patch<
   Pick<Station, "address" | "serial" | "wirePathId" | "coil" | "solenoidMa" | "controllerId">
 >;
 
 function put(file: SiteFile, id: string, values: WiredValues): SiteFile {
   if (file.stations.some((s) => s.id === id))
-    return { ...file, stations: file.stations.map((s) => (s.id === id ? clean({ ...s, ...values }) : s)) };
-  return replaceDevice(id, <T extends Device>(d: T): T => ({ ...d, ...values }))(file);
+    return { ...file, stations: file.stations.map((s) => (s.id === id ? patched<Station>(s, values) : s)) };
+  return replaceDevice(id, <T extends Device>(d: T): T => ({ ...d, ...values }) as T)(file);
 }
 
 /** Changes a wired thing, unless an address or serial number would then be used twice. */

@@ -78,7 +78,6 @@ export class Plant {
   private readonly pressed: boolean[];
   private readonly w: Waterworks;
   private readonly faults: Fault[];
-  private readonly random: Random | null;
   private readonly exact: boolean;
   private readonly still: boolean;
   private readonly calendar: CapacityCalendar;
@@ -99,7 +98,6 @@ export class Plant {
     this.still = still;
     this.calendar = calendar;
     this.faults = faults;
-    this.random = random;
     this.exact = exact;
     this.sensors = new SensorReadings(random, exact, (kind, id, t) => this.fault(kind, id, t));
     this.network = exact ? null : BenchNetwork.of(w);

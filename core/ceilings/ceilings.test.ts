@@ -70,7 +70,7 @@ describe("findings", () => {
     ).toContain("error stationAboveCeiling stations[0]");
     expect(
       codes((s) => {
-        (s.stations[0] as { designFlowLpm?: number }).designFlowLpm = undefined;
+        delete s.stations[0]?.designFlowLpm;
       }),
     ).toContain("error noFlow stations[0]");
     expect(

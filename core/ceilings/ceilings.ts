@@ -118,11 +118,13 @@ function mainlineCeiling(mainline: Mainline): ElementCeiling {
   );
 }
 
+export type EnteredCeiling = Pick<Poc, "ceilingLpm" | "ceilingReason">;
+
 function bind(
   id: string,
   kind: ElementCeiling["kind"],
   computed: RuleFigure[],
-  entered?: { ceilingLpm?: number; ceilingReason?: string },
+  entered?: EnteredCeiling,
 ): ElementCeiling {
   const rules = [...computed];
   let smallest = smallestOf(computed);
@@ -139,10 +141,7 @@ function bind(
 }
 
 /** A ceiling by hand above the computed one needs a reason; without one it is not taken. */
-export function enteredWithoutReason(
-  entered: { ceilingLpm?: number; ceilingReason?: string },
-  computedLpm: number | null,
-): boolean {
+export function enteredWithoutReason(entered: EnteredCeiling, computedLpm: number | null): boolean {
   if (entered.ceilingLpm === undefined || computedLpm === null) return false;
   return entered.ceilingLpm > computedLpm + FLOW_TOLERANCE_LPM && !entered.ceilingReason?.trim();
 }

@@ -129,7 +129,7 @@ describe("dispatch of one night", () => {
 
   it("a station without any figure runs alone on its connected system", () => {
     const site = smallSite((s) => {
-      (s.stations[2] as { designFlowLpm?: number }).designFlowLpm = undefined;
+      delete s.stations[2]?.designFlowLpm;
     });
     expect(times(site)).toEqual([
       ["s1", "22:00:00", "22:10:00"],

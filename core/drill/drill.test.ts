@@ -31,12 +31,10 @@ describe("a drill", () => {
         const drill = begun(id, seed * 104_729);
         const { bench, hidden } = drill;
         let left = afterTheNight(drill);
-        const steps: Step[] = bench.stations
-          .slice(0, 4)
-          .map((s) => ({
-            standing: { open: [s.id], valves: bench.masterValves, pumps: bench.pumps },
-            check: { type: "read" },
-          }));
+        const steps: Step[] = bench.stations.slice(0, 4).map((s) => ({
+          standing: { open: [s.id], valves: bench.masterValves, pumps: bench.pumps },
+          check: { type: "read" },
+        }));
         tellAll(drill, steps).forEach((t, i) => {
           left = stillPossible(bench, left, steps[i] as Step, t.result);
         });

@@ -1,6 +1,6 @@
 import { insideDiameterMm } from "../ceilings/ceilings.ts";
 import { pipeC } from "../pipes/pipe-table.ts";
-import type { Device, Mainline, Pipe, Poc, SiteFile, Source } from "../site-file/schema.ts";
+import type { Device, Mainline, Pipe, Poc, SiteFile, Source, Station } from "../site-file/schema.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
 import { pumpPoints } from "./device-loss.ts";
 
@@ -212,7 +212,7 @@ class Builder {
       const made = this.node(
         m.id,
         stop.elevationM,
-        stop.station >= 0 ? { stationId: this.site.stations[stop.station]?.id } : {},
+        stop.station >= 0 ? { stationId: (this.site.stations[stop.station] as Station).id } : {},
       );
       if (stop.station >= 0) this.stationNode[stop.station] = made;
       taps.push({ at: stop.at, node: made });

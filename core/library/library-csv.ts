@@ -168,7 +168,7 @@ function itemOf(row: Record<string, string>): { ok: true; value: LibraryItem } |
       flat[column] = value;
     }
   }
-  const parsed = parseBody(flat.kind === "flowSensor" ? sensorOf(flat) : flat);
+  const parsed = parseBody(flat["kind"] === "flowSensor" ? sensorOf(flat) : flat);
   return parsed.ok ? { ok: true, value: { name, note: cell("note").slice(0, 1000), body: parsed.body } } : parsed;
 }
 

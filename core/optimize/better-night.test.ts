@@ -103,12 +103,10 @@ describe("a better night", () => {
         const site = oneStart({
           ...drawn,
           stations: alike.map((s) => ({ ...s, controllerId: "ctl0" })),
-          programs: drawn.programs
-            .slice(0, 1)
-            .map((p) => ({
-              ...p,
-              runs: alike.slice(0, 8).map((s, i) => ({ stationId: s.id, minutes: twins ? 10 : 2 + ((7 * i) % 17) })),
-            })),
+          programs: drawn.programs.slice(0, 1).map((p) => ({
+            ...p,
+            runs: alike.slice(0, 8).map((s, i) => ({ stationId: s.id, minutes: twins ? 10 : 2 + ((7 * i) % 17) })),
+          })),
         });
         const w = waterworks(site);
         const fast = FastNight.of(w, DATE);

@@ -242,7 +242,7 @@ export function nominalMm(nominal: string): number | null {
 }
 
 /** Hazen–Williams C of a pipe: its own, else its material's; 150 (plastics) where the table does not know it (handbook 5). */
-export function pipeC(pipe: { material: string; hazenWilliamsC?: number }): number {
+export function pipeC(pipe: { material: string; hazenWilliamsC?: number | undefined }): number {
   return pipe.hazenWilliamsC ?? materialC(pipe.material);
 }
 

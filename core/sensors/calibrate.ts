@@ -1,7 +1,7 @@
 import { LITRES_PER_US_GALLON } from "../units/units.ts";
 
 export type MeterTest = { hz: number; litres: number; seconds: number };
-export type CalibrateRequest = { kGpm?: number; offsetHz?: number; tests: MeterTest[] };
+export type CalibrateRequest = { kGpm?: number | undefined; offsetHz?: number | undefined; tests: MeterTest[] };
 export type Calibration = { kGpm: number; offsetHz: number; residuals: number[]; worstPercent: number };
 export type CalibrateRefusal = {
   code: "noTests" | "testNotPositive" | "kMissing" | "flowsTooClose" | "slopeNotPositive";

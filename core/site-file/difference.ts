@@ -227,9 +227,9 @@ function valueWords(key: string, value: unknown): string {
   if (Array.isArray(value)) return value.length === 0 ? "none" : value.map((v) => valueWords(key, v)).join(", ");
   const object = value as Record<string, unknown>;
   if (key === "learned")
-    return `${object.meanLpm} ± ${object.sdLpm} L/min (${object.how ? `${object.how}, ` : ""}${String(object.at).slice(0, 10)})`;
-  if (typeof object.from === "string" && typeof object.to === "string")
-    return `${Array.isArray(object.days) ? `${object.days.join(" ")} ` : ""}${object.from}–${object.to}`;
+    return `${object["meanLpm"]} ± ${object["sdLpm"]} L/min (${object["how"] ? `${object["how"]}, ` : ""}${String(object["at"]).slice(0, 10)})`;
+  if (typeof object["from"] === "string" && typeof object["to"] === "string")
+    return `${Array.isArray(object["days"]) ? `${object["days"].join(" ")} ` : ""}${object["from"]}–${object["to"]}`;
   return Object.entries(object)
     .filter(([, v]) => v !== undefined)
     .map(([k, v]) => `${keyWords(k)} ${valueWords(k, v)}`)

@@ -1,6 +1,7 @@
+import { patched } from "../site-file/patch.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
-export type Thresholds = Required<NonNullable<SiteFile["wireThresholds"]>>;
+export type Thresholds = { [K in keyof NonNullable<SiteFile["wireThresholds"]>]-?: number };
 /** Usual for 24 V AC coils of 20 to 60 Ω and for latching coils of 3 to 8 Ω; makers differ, so every figure can be changed. */
 export const USUAL_THRESHOLDS: Thresholds = {
   shortUnderOhm: 15,
@@ -14,7 +15,7 @@ export const USUAL_THRESHOLDS: Thresholds = {
 export type ReadingMeaning = "short" | "good" | "high" | "open";
 
 export function thresholds(site: SiteFile): Thresholds {
-  return { ...USUAL_THRESHOLDS, ...site.wireThresholds };
+  return patched(USUAL_THRESHOLDS, site.wireThresholds ?? {});
 }
 
 /** What a resistance over a coil, or over coil and wire at the controller, means. */

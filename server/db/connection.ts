@@ -10,7 +10,7 @@ const global = globalThis as typeof globalThis & { presaDatabase?: Knex };
 const transactions = new AsyncLocalStorage<Knex.Transaction>();
 
 export function databaseUrl(): string {
-  const url = process.env.DATABASE_URL;
+  const url = process.env["DATABASE_URL"];
   if (!url) throw new Error("DATABASE_URL is not set; bin/start sets it.");
   return url;
 }

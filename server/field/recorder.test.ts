@@ -83,7 +83,7 @@ const compare = async (site: LoadedSite, gateway: Gateway): Promise<number> => {
     .orderBy("seq")
     .select("seq");
   const said = lines.filter((l) => l.kind === "reading");
-  expect(kept.map((k) => [k.seq, k.value])).toEqual(said.map((l) => [l.seq, l.flow.fs]));
+  expect(kept.map((k) => [k.seq, k.value])).toEqual(said.map((l) => [l.seq, l.flow["fs"]]));
   expect(events.map((e) => e.seq)).toEqual(lines.filter((l) => (l.kind as string) === "event").map((l) => l.seq));
   return kept.length;
 };

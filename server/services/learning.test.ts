@@ -107,7 +107,7 @@ describe("proposals", () => {
       [5, null, true, "maren"],
     ]);
     expect(figures[0]).toMatchObject({ version: 1, figure: "design", lpm: 100, in_use: true });
-    expect((await latestLearning(maren, site.id)).past.s1?.length).toBe(3);
+    expect((await latestLearning(maren, site.id)).past["s1"]?.length).toBe(3);
   });
   it("since when a figure is used is the server's word, whatever is sent", async () => {
     const site = await fresh();

@@ -61,7 +61,7 @@ describe("configurations", () => {
     expect(both.map((r) => r.status).sort()).toEqual(["fulfilled", "rejected"]);
     const refused = both.find((r) => r.status === "rejected")?.reason as AppError;
     expect(refused.code).toBe("staleVersion");
-    expect(refused.details.theirs).toEqual([{ path: "site.notes", words: expect.stringContaining("notes none →") }]);
+    expect(refused.details["theirs"]).toEqual([{ path: "site.notes", words: expect.stringContaining("notes none →") }]);
     expect((await loadSite(maren, site.id)).version).toBe(2);
   });
 

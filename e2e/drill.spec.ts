@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
-import { subjectName } from "../core/bench/alarm-words.ts";
+import { subjectName } from "../core/judge/alarm-words.ts";
 import { FAULT_WORDS } from "../core/bench/fault-words.ts";
 import { beginDrill } from "../core/drill/drill.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { simulate } from "../core/bench/simulate.ts";
 import { instantOf } from "../core/calendar/wall-time.ts";
-import { type LiveAlarm, LiveJudge, type LiveState } from "../core/field/live-judge.ts";
+import type { Alarm } from "../core/judge/alarm.ts";
+import { LiveJudge, type LiveState } from "../core/field/live-judge.ts";
 import type { ReadingMessage } from "../core/field/messages.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { smallSite } from "../testing/small-site.ts";
@@ -16,7 +17,7 @@ const night = (site: SiteFile, faults: unknown[], hours = 4): Said[] => {
   return said;
 };
 /** Feeds what was said to the judge; the state goes through JSON at every reading, as it does between restarts. */
-const judged = (site: SiteFile, said: Said[], isolates: boolean, through = false): LiveAlarm[] => {
+const judged = (site: SiteFile, said: Said[], isolates: boolean, through = false): Alarm[] => {
   const judge = new LiveJudge(site);
   let state: LiveState = judge.blank();
   return said.flatMap((m, i) => {

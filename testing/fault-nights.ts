@@ -3,7 +3,7 @@ import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from ".
 import { beginBenchDay } from "../core/bench/bench-day.ts";
 import { type Simulation, simulate } from "../core/bench/simulate.ts";
 import { plan } from "../core/dispatch/plan.ts";
-import { setLimits } from "../core/limits/limits.ts";
+import { setLimits } from "../core/judge/set-limits.ts";
 import { type Waterworks, waterworks } from "../core/network/waterworks.ts";
 import { expectedFlow } from "../core/site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../core/site-file/schema.ts";

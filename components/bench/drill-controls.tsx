@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
 import { ChoiceField } from "@/components/fields/fields";
-import { subjectName } from "@/core/bench/alarm-words";
+import { subjectName } from "@/core/judge/alarm-words";
 import { FAULT_WORDS } from "@/core/bench/fault-words";
 import type { Drill } from "@/core/drill/drill";
 import { type Cause, type Check, type Standing, TAKES_S } from "@/core/drill/drill-bench";

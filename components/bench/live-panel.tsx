@@ -3,7 +3,7 @@ import Link from "next/link";
 import { useMemo, useState } from "react";
 import { NumberField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { subjectName } from "@/core/bench/alarm-words";
+import { subjectName } from "@/core/judge/alarm-words";
 import { FAULT_WORDS } from "@/core/bench/fault-words";
 import type { FaultRequest } from "@/core/bench/faults";
 import { addDays, instantOf, localClock, localIso } from "@/core/calendar/wall-time";

@@ -8,7 +8,7 @@ import { request } from "@/components/workspace/api";
 import { computeBench } from "@/components/workspace/compute";
 import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { subjectName } from "@/core/bench/alarm-words";
+import { subjectName } from "@/core/judge/alarm-words";
 import type { FaultRequest } from "@/core/bench/faults";
 import type { Simulation } from "@/core/bench/simulate";
 import { localIso } from "@/core/calendar/wall-time";

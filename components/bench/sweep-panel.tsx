@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { TickField } from "@/components/fields/fields";
 import { computeSweep } from "@/components/workspace/compute";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { subjectName } from "@/core/bench/alarm-words";
+import { subjectName } from "@/core/judge/alarm-words";
 import {
   type SweepCell,
   type SweepOutcome,

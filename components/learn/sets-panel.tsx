@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { median } from "@/core/learn/odd";
 import { missingPart, setsOfNight } from "@/core/learn/sets";
-import { setKey } from "@/core/limits/set-ratio";
+import { setKey } from "@/core/judge/set-ratio";
 import { showNumber, showQuantity } from "@/core/units/units";
 import type { LearningState } from "./use-learning";
 import { duration, VERDICT } from "./words";

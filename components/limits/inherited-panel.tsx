@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { ChoiceField, NumberField } from "@/components/fields/fields";
 
 import { useWorkspace } from "@/components/workspace/workspace";
-import { type Inherited, policyOfMain } from "@/core/limits/policy-of";
+import { type Inherited, policyOfMain } from "@/core/judge/policy-of";
 import { waterworks } from "@/core/network/waterworks";
 import type { Poc, PolicyOverride, SiteFile } from "@/core/site-file/schema";
 import { unitLabel } from "@/core/units/units";

@@ -5,7 +5,7 @@ import { ChoiceField, NumberField, TickField } from "@/components/fields/fields"
 import { isTyping } from "@/components/frame/typing";
 
 import { useWorkspace } from "@/components/workspace/workspace";
-import { policyOfMain } from "@/core/limits/policy-of";
+import { policyOfMain } from "@/core/judge/policy-of";
 import { SCHOOLS } from "@/core/limits/schools";
 import { sightOf } from "@/core/limits/sight";
 import { watchedByStation } from "@/core/limits/watched";

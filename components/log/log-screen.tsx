@@ -7,7 +7,7 @@ import { useAlarmNews } from "@/components/alarms/use-alarm-news";
 import { ChangeList } from "@/components/frame/save-bar";
 import { request, RequestRefused } from "@/components/workspace/api";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { subjectName } from "@/core/bench/alarm-words";
+import { subjectName } from "@/core/judge/alarm-words";
 import { localIso } from "@/core/calendar/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 

@@ -1,6 +1,6 @@
 import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
 import { Night } from "../dispatch/night.ts";
-import { withInherited } from "../limits/policy-of.ts";
+import { withInherited } from "../judge/policy-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
 import type { SiteFile } from "../site-file/schema.ts";

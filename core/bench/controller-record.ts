@@ -1,42 +1,14 @@
 import type { EpochS } from "../calendar/wall-time.ts";
 import type { Night } from "../dispatch/night.ts";
 import type { Entry } from "../dispatch/queue.ts";
-import { policyOfSet } from "../limits/policy-of.ts";
+import { policyOfSet } from "../judge/policy-of.ts";
+import type { Alarm, AlarmKind, AlarmNote } from "../judge/alarm.ts";
+import { holdOffS, mainlineOfSet, subjectOfSet } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Policy, Station } from "../site-file/schema.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
-import { type JudgePoint, mainlineOfSet, subjectOfSet, type SystemState, systemStates } from "./system.ts";
+import { type SystemState, systemStates } from "./system.ts";
 
-export type AlarmKind =
-  | "stationHigh"
-  | "stationLow"
-  | "mainline"
-  | "supply"
-  | "burst"
-  | "offSchedule"
-  | "notFoundAgain"
-  | "pumpNoFlow"
-  | "sensor"
-  | "pressureLow"
-  | "pressureHigh";
-export type BenchAlarm = {
-  at: EpochS;
-  kind: AlarmKind;
-  subjectId: string;
-  measuredLpm: number;
-  expectedLpm: number;
-  note?: AlarmNote /** What a pressure sensor read, and its limit. */;
-  kPa?: { measured: number; limit: number };
-};
-export type AlarmNote =
-  | "highInARow"
-  | "searchedBefore"
-  | "sensorBySupply"
-  | "notOnlyOne"
-  | "stopStation"
-  | "stopAll"
-  | "controllerSilent"
-  | "onlyTold";
 export type BenchEventType =
   | "open"
   | "close"
@@ -59,7 +31,7 @@ export type BenchEvent = { at: EpochS; type: BenchEventType; subjectId: string; 
 /** What the bench's controller knows of its night and does to it: what it tells, locks out and stops, and who runs where. What judges and watches acts through this. */
 export abstract class ControllerRecord {
   readonly events: BenchEvent[] = [];
-  readonly alarms: BenchAlarm[] = [];
+  readonly alarms: Alarm[] = [];
   readonly lockouts: string[] = [];
   readonly stopped: { at: EpochS; subjectId: string; reason: string }[] = [];
   readonly testRuns: {
@@ -82,7 +54,7 @@ export abstract class ControllerRecord {
   /** Begins to find and isolate among a set. */
   abstract search(
     system: SystemState,
-    point: JudgePoint,
+    point: number,
     kind: "high" | "low",
     set: Entry[],
     key: string,
@@ -103,11 +75,9 @@ export abstract class ControllerRecord {
 
   /** The longest of the connected system's mains, joined by the running stations' own. */
   holdOffS(system: SystemState): number {
-    const own = this.runningIn(system).map((e) => this.w.site.stations[e.station]?.holdOffS ?? 0);
-    const testing = system.search?.testing
-      ? (this.w.site.stations[system.search.testing.entry.station]?.holdOffS ?? 0)
-      : 0;
-    return Math.max(testing, ...own, ...system.mainlines.map((m) => this.w.site.mainlines[m]?.holdOffS ?? 60));
+    const running = this.runningIn(system).map((e) => e.station);
+    const testing = system.search?.testing;
+    return holdOffS(this.w, system, testing ? [...running, testing.entry.station] : running);
   }
 
   runningIn(system: SystemState): Entry[] {
@@ -123,11 +93,6 @@ export abstract class ControllerRecord {
       this.w,
       set.map((e) => e.station),
     );
-  }
-
-  reading(point: JudgePoint, seen: PlantSecond): number {
-    if (point.mainline !== null) return seen.mainlineReading[point.mainline] ?? 0;
-    return point.pocs.reduce((sum, p) => sum + (seen.pocReading[p] ?? 0), 0);
   }
 
   allowance(system: SystemState, at: EpochS): number {

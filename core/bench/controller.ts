@@ -2,17 +2,18 @@ import type { EpochS } from "../calendar/wall-time.ts";
 import type { Night } from "../dispatch/night.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
-import { type SetLimits, setLimits } from "../limits/limits.ts";
-import { setRatio } from "../limits/set-ratio.ts";
-import { CALM, judgeReading } from "../limits/persistence.ts";
+import { type SetLimits, setLimits } from "../judge/set-limits.ts";
+import type { AlarmKind } from "../judge/alarm.ts";
+import { isCalm, judgeSet, keyOfSet, pointLpm, type Seen, type SetTrip, valvesTurned } from "../judge/judge.ts";
+import { fillS, type JudgePoint, lowestCommonMainline, restLimitLpm } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Response } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import type { Commands, PlantSecond } from "./plant.ts";
 import { commandsFor, pumpReason, valveReason } from "./valve-commands.ts";
-import { type AlarmKind, ControllerRecord } from "./controller-record.ts";
+import { ControllerRecord } from "./controller-record.ts";
 import { provedRight, settleSuspects, supplyOfFeed, supplyOrSensor, suspectLow, unsureLow } from "./suspects.ts";
-import { type JudgePoint, lowestCommonMainline, restLimitLpm, type SystemState } from "./system.ts";
+import type { RunningSet, SystemState } from "./system.ts";
 import { watchBurst, watchOffSchedule, watchPressure, watchPumps } from "./watchers.ts";
 
 /** A main that makes no pressure without its pump is tested with it running so long, s. */
@@ -35,6 +36,15 @@ export class BenchController extends ControllerRecord {
     this.commands = this.wanted(Number.NEGATIVE_INFINITY);
   }
 
+  /** What the plant shows in the second that is judged. */
+  private readonly eyes: Seen = {
+    pocLpm: (p) => this.lastSeen?.pocReading[p] ?? null,
+    mainLpm: (m) => this.lastSeen?.mainlineReading[m] ?? null,
+    pressureKpa: ({ poc }) => this.lastSeen?.pressureKpa[poc] ?? 0,
+    pumpRuns: (p) => this.commands.pump[p] === true,
+    pocOpen: (p) => this.commands.pocValve[p] === true,
+  };
+
   /** What is open and running from now on. */
   get now(): Commands {
     return this.commands;
@@ -46,19 +56,7 @@ export class BenchController extends ControllerRecord {
 
   /** Nothing is being counted, tested or waited for: only an event of the night or a change on the site makes it act. */
   get quiet(): boolean {
-    return (
-      !this.busy &&
-      !this.dirty &&
-      this.systems.every(
-        (s) =>
-          s.suspects.size === 0 &&
-          s.offSchedule.count === 0 &&
-          s.pumps.every((p) => p.dryS === 0) &&
-          [...s.burst.values()].every((b) => b.count === 0) &&
-          s.points.every((p) => p.high.count === 0 && p.low.count === 0) &&
-          s.pressures.every((p) => p.low.now.count === 0 && p.high.now.count === 0),
-      )
-    );
+    return !this.busy && !this.dirty && this.systems.every((s) => s.suspects.size === 0 && isCalm(s.judge));
   }
 
   /** Before the first second: what a normally open valve and hand-watering hours ask for. */
@@ -68,15 +66,16 @@ export class BenchController extends ControllerRecord {
   }
 
   /** The second that ended at `now` is judged; then the night goes on. */
-  second(now: EpochS, seen: PlantSecond): void {
-    this.lastSeen = seen;
+  second(now: EpochS, second: PlantSecond): void {
+    this.lastSeen = second;
+    const seen = this.eyes;
     for (const system of this.systems) {
       watchPumps(this, system, seen, now);
       if (!system.unjudged) watchBurst(this, system, seen, now);
       if (system.search) this.continueSearch(system, seen, now);
       else if (system.retestUntil !== null) this.continueRetest(system, now);
       else if (!system.unjudged) {
-        for (const point of system.points)
+        for (let point = 0; point < system.points.length; point++)
           if (!system.search && system.retestUntil === null) this.judge(system, point, seen, now);
         watchOffSchedule(this, system, seen, now);
         watchPressure(this, system, seen, now);
@@ -178,15 +177,8 @@ export class BenchController extends ControllerRecord {
     this.valveChanges++;
     for (const index of changed) {
       const system = this.systems[index] as SystemState;
-      const fill =
-        !this.exact && firstOpening.has(index)
-          ? Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120))
-          : 0;
-      system.holdUntil = Math.max(system.holdUntil, now + Math.max(this.holdOffS(system), fill));
-      for (const point of system.points) {
-        point.high = { count: 0, told: point.high.told };
-        point.low = { count: 0, told: point.low.told };
-      }
+      const fill = !this.exact && firstOpening.has(index) ? fillS(this.w, system) : 0;
+      valvesTurned(system.judge, now, Math.max(this.holdOffS(system), fill));
     }
   }
 
@@ -197,59 +189,38 @@ export class BenchController extends ControllerRecord {
 
   // ---- judging -------------------------------------------------------------------------------------------------
 
-  private judge(system: SystemState, point: JudgePoint, seen: PlantSecond, now: EpochS): void {
-    if (point.setAsOf !== this.valveChanges || this.dirty) {
-      point.setAsOf = this.valveChanges;
-      point.set = this.runningIn(system).filter((e) => point.covers.has(this.w.stationMainline[e.station] as number));
-      const key = point.set
-        .map((e) => e.station)
-        .sort((a, b) => a - b)
-        .join(",");
-      if (key !== point.setKey) {
-        point.setKey = key;
-        point.high = CALM;
-        point.low = CALM;
-      }
-    }
-    const { set } = point;
-    if (set.length === 0 || now - 1 < system.holdUntil) return;
-    const policy = this.policyOf(set);
-    const limits = setLimits(
-      policy,
-      this.stationsOf(set),
-      this.allowance(system, now - 1),
-      setRatio(this.w.site, this.stationsOf(set)),
-    );
-    if (!limits.judged) return;
-    const measured = this.reading(point, seen);
-    const high = judgeReading(point.high, measured - limits.highLpm, policy);
-    const low = judgeReading(point.low, limits.lowLpm - measured, policy);
-    point.high = high.state;
-    point.low = low.state;
-    if (high.trips) this.trip(system, point, "high", set, measured, limits, now);
-    else if (low.trips) this.trip(system, point, "low", set, measured, limits, now);
-    else if (now >= system.holdUntil + policy.persistenceS && !low.beyond && point.low.count === 0)
-      provedRight(this, system, set, limits, now);
+  private judge(system: SystemState, place: number, seen: Seen, now: EpochS): void {
+    const point = system.points[place] as JudgePoint;
+    const set = this.setBehind(system, place);
+    const allowance = (at: EpochS): number => this.allowance(system, at);
+    const { trip, right } = judgeSet(this.w, system.judge, place, point, seen, set.stations, set.key, allowance, now);
+    if (trip) this.trip(system, place, trip, now);
+    else if (right) provedRight(this, system, set.entries, right, now);
   }
 
-  private trip(
-    system: SystemState,
-    point: JudgePoint,
-    kind: "high" | "low",
-    set: Entry[],
-    measured: number,
-    limits: SetLimits,
-    now: EpochS,
-  ): void {
-    const policy = this.policyOf(set);
-    const key = `${kind}:${point.setKey}`;
+  private setBehind(system: SystemState, place: number): RunningSet {
+    const known = system.sets[place] as RunningSet;
+    if (known.asOf === this.valveChanges && !this.dirty) return known;
+    const { covers } = system.points[place] as JudgePoint;
+    const entries = this.runningIn(system).filter((e) => covers.has(this.w.stationMainline[e.station] as number));
+    const stations = entries.map((e) => e.station);
+    const set = { entries, stations, key: keyOfSet(stations), asOf: this.valveChanges };
+    system.sets[place] = set;
+    return set;
+  }
+
+  private trip(system: SystemState, place: number, tripped: SetTrip, now: EpochS): void {
+    const { kind, measuredLpm: measured, limits, policy } = tripped;
+    const set = (system.sets[place] as RunningSet).entries;
+    const key = `${kind}:${system.judge.points[place]?.key}`;
     const retestKey = `${key}@${[...new Set(set.map((e) => e.start.at))].join(",")}`;
-    const response: Response = kind === "high" ? policy.highResponse : policy.lowResponse;
+    const units = this.w.site.site.units;
+    const limitLpm = kind === "high" ? limits.highLpm : limits.lowLpm;
     this.log(
       now,
       "trip",
-      this.setSubject(set),
-      `${kind}: ${showQuantity(measured, "flow", this.w.site.site.units, 1)} against ${showQuantity(kind === "high" ? limits.highLpm : limits.lowLpm, "flow", this.w.site.site.units, 1)}`,
+      tripped.subjectId,
+      `${kind}: ${showQuantity(measured, "flow", units, 1)} against ${showQuantity(limitLpm, "flow", units, 1)}`,
     );
     if (policy.retest && !system.retested.has(retestKey)) {
       system.retested.add(retestKey);
@@ -258,12 +229,13 @@ export class BenchController extends ControllerRecord {
     }
     const alarmKind: AlarmKind = kind === "high" ? "stationHigh" : "stationLow";
     if (system.searched.has(key)) {
-      this.alarm(now, alarmKind, this.setSubject(set), measured, limits.expectedLpm, "searchedBefore");
+      this.alarm(now, alarmKind, tripped.subjectId, measured, limits.expectedLpm, "searchedBefore");
       return;
     }
+    const response: Response = kind === "high" ? policy.highResponse : policy.lowResponse;
     switch (response) {
       case "notify":
-        this.alarm(now, alarmKind, this.setSubject(set), measured, limits.expectedLpm);
+        this.alarm(now, alarmKind, tripped.subjectId, measured, limits.expectedLpm);
         return;
       case "stopStation":
         for (const e of set) {
@@ -272,14 +244,14 @@ export class BenchController extends ControllerRecord {
         }
         return;
       case "stopAll":
-        this.alarm(now, alarmKind, this.setSubject(set), measured, limits.expectedLpm, "stopAll");
+        this.alarm(now, alarmKind, tripped.subjectId, measured, limits.expectedLpm, "stopAll");
         this.stopSystem(system, now, `${alarmKind}: stop all`);
         this.lockPocs(system.pocs, now);
         return;
       case "findAndIsolate":
         if (kind === "low" && this.runningIn(system).length === 1)
           suspectLow(this, system, set[0] as Entry, measured, limits, now);
-        else this.search(system, point, kind, set, key, now);
+        else this.search(system, place, kind, set, key, now);
     }
   }
 
@@ -302,7 +274,7 @@ export class BenchController extends ControllerRecord {
 
   // ---- find and isolate ----------------------------------------------------------------------------------------
 
-  search(system: SystemState, point: JudgePoint, kind: "high" | "low", set: Entry[], key: string, now: EpochS): void {
+  search(system: SystemState, point: number, kind: "high" | "low", set: Entry[], key: string, now: EpochS): void {
     const { site } = this.w;
     const policy = this.policyOf(set);
     system.searched.add(key);
@@ -342,9 +314,8 @@ export class BenchController extends ControllerRecord {
       testing: null,
       valves: "open",
       pump: false,
-      key,
+      point,
     };
-    this.searchPoint.set(system.index, point);
     this.log(
       now,
       "searchBegins",
@@ -356,13 +327,11 @@ export class BenchController extends ControllerRecord {
     this.applySearch(system, begun.effects, now);
   }
 
-  private readonly searchPoint = new Map<number, JudgePoint>();
-
-  private continueSearch(system: SystemState, seen: PlantSecond, now: EpochS): void {
+  private continueSearch(system: SystemState, seen: Seen, now: EpochS): void {
     const search = system.search;
-    const point = this.searchPoint.get(system.index);
-    if (!search || !point) return;
-    const step = advanceSearch(search.state, { type: "second", readingLpm: this.reading(point, seen) }, now);
+    if (!search) return;
+    const readingLpm = pointLpm(system.points[search.point] as JudgePoint, seen) ?? 0;
+    const step = advanceSearch(search.state, { type: "second", readingLpm }, now);
     search.state = step.state;
     this.applySearch(system, step.effects, now);
   }
@@ -439,7 +408,7 @@ export class BenchController extends ControllerRecord {
       this.alarm(
         result.at,
         "sensor",
-        this.searchPoint.get(system.index)?.sensors[0]?.id,
+        system.points[system.search?.point ?? 0]?.sensors[0]?.id,
         result.measuredLpm,
         result.expectedLpm,
         "highInARow",
@@ -467,7 +436,7 @@ export class BenchController extends ControllerRecord {
       supplyOrSensor(this, system, set, last.measuredLpm, last.expectedLpm, now);
       return;
     }
-    const sensor = this.searchPoint.get(system.index)?.sensors[0];
+    const sensor = system.points[system.search?.point ?? 0]?.sensors[0];
     this.alarm(now, "sensor", sensor?.id, last.measuredLpm, last.expectedLpm, "notOnlyOne");
     system.unjudged = true;
   }

@@ -1,14 +1,14 @@
 import { type EpochS, localIso } from "../calendar/wall-time.ts";
 import type { Night } from "../dispatch/night.ts";
-import { setLimits } from "../limits/limits.ts";
-import { policyOfSet } from "../limits/policy-of.ts";
-import { setRatio } from "../limits/set-ratio.ts";
+import { setLimits } from "../judge/set-limits.ts";
+import { policyOfSet } from "../judge/policy-of.ts";
+import { setRatio } from "../judge/set-ratio.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
-import { alarmWords } from "./alarm-words.ts";
+import { alarmWords } from "../judge/alarm-words.ts";
 import { beginBenchDay, type BenchDayOptions } from "./bench-day.ts";
-import type { AlarmKind } from "./controller-record.ts";
+import type { AlarmKind } from "../judge/alarm.ts";
 import type { PlantSecond } from "./plant.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
 

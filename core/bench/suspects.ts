@@ -1,7 +1,7 @@
 import type { EpochS } from "../calendar/wall-time.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import type { TestResult } from "../isolate/search.ts";
-import type { SetLimits } from "../limits/limits.ts";
+import type { SetLimits } from "../judge/set-limits.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";

@@ -1,6 +1,6 @@
 import { deliverableLpm } from "../hydraulics/deliverable.ts";
-import { policyOfSet, withInherited } from "../limits/policy-of.ts";
-import { setLimits } from "../limits/limits.ts";
+import { policyOfSet, withInherited } from "../judge/policy-of.ts";
+import { setLimits } from "../judge/set-limits.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";

@@ -1,4 +1,4 @@
-import { subjectName } from "../bench/alarm-words.ts";
+import { subjectName } from "../judge/alarm-words.ts";
 import { FAULT_WORDS } from "../bench/fault-words.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { showNumber, showQuantity, toShown, type UnitSystem } from "../units/units.ts";

@@ -1,5 +1,5 @@
-import type { SetLimits } from "../limits/limits.ts";
-import { CALM, judgeReading, type Persistence } from "../limits/persistence.ts";
+import type { SetLimits } from "../judge/set-limits.ts";
+import { CALM, judgeReading, type Persistence } from "../judge/persistence.ts";
 import type { Policy } from "../site-file/schema.ts";
 
 /**

@@ -1,7 +1,7 @@
 import { resolveFaults } from "../bench/faults.ts";
 import { Plant } from "../bench/plant.ts";
 import { randomFrom } from "../bench/random.ts";
-import { systemStates } from "../bench/system.ts";
+import { fillS as systemFillS, holdOffS as systemHoldOffS, judgedSystems } from "../judge/system.ts";
 import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
@@ -136,7 +136,7 @@ export function* learning(
   const flowOf = (i: number): number =>
     learned.get(site.stations[i]?.id as string) ?? expectedFlow(site.stations[i] as Station)?.lpm ?? 0;
 
-  for (const system of systemStates(w)) {
+  for (const system of judgedSystems(w)) {
     const inSystem = (i: number): boolean => w.systemOfMainline[w.stationMainline[i] as number] === system.index;
     const candidates = learningOrder(w).filter((i) => {
       const id = site.stations[i]?.id as string;
@@ -148,8 +148,8 @@ export function* learning(
     });
     if (candidates.length === 0 && sets.length === 0) continue;
     const { limitLpm, minimumLpm, blind } = baselineSight(w, system.pocs);
-    const holdOffS = Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.holdOffS ?? 60));
-    const fillS = options.exact ? 0 : Math.max(0, ...system.mainlines.map((m) => site.mainlines[m]?.fillS ?? 120));
+    const holdOffS = systemHoldOffS(w, system, []);
+    const fillS = options.exact ? 0 : systemFillS(w, system);
     const busy = options.avoid ? busyHours(w, system, options.date) : [];
     const limitOf = (i: number): number =>
       options.timeLimitS ??

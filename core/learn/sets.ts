@@ -1,5 +1,5 @@
 import type { PlanRun } from "../dispatch/plan.ts";
-import { setKey } from "../limits/set-ratio.ts";
+import { setKey } from "../judge/set-ratio.ts";
 import { stretchesOf } from "../limits/stretches.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";

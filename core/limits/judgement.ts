@@ -9,10 +9,10 @@ import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
-import { withInherited } from "./policy-of.ts";
-import { CALM, judgeReading } from "./persistence.ts";
-import { type SetLimits, setLimits } from "./limits.ts";
-import { setKey, setRatio } from "./set-ratio.ts";
+import { withInherited } from "../judge/policy-of.ts";
+import { CALM, judgeReading } from "../judge/persistence.ts";
+import { type SetLimits, setLimits } from "../judge/set-limits.ts";
+import { setKey, setRatio } from "../judge/set-ratio.ts";
 import { shareOf, watchedIn } from "./watched.ts";
 import { type Stretch, stretchesOf } from "./stretches.ts";
 

@@ -4,8 +4,8 @@ import { waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
 import { drawnShare, isJudged, type JudgedNight } from "./judgement.ts";
-import { setLimits } from "./limits.ts";
-import { setRatio } from "./set-ratio.ts";
+import { setLimits } from "../judge/set-limits.ts";
+import { setRatio } from "../judge/set-ratio.ts";
 import { stretchesOf } from "./stretches.ts";
 
 /** What would make a station's broken lateral seen, and what it costs; null: that does not help. */

@@ -5,9 +5,9 @@ import { pocSensing } from "../sensors/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
-import { setLimits } from "./limits.ts";
-import { withInherited } from "./policy-of.ts";
-import { setRatio } from "./set-ratio.ts";
+import { setLimits } from "../judge/set-limits.ts";
+import { withInherited } from "../judge/policy-of.ts";
+import { setRatio } from "../judge/set-ratio.ts";
 import { stretchesOf } from "./stretches.ts";
 
 /** What a limit can see at one station, in one company (handbook 8, what this limit can see). Flows in L/min, ratios of expected. */

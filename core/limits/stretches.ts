@@ -1,5 +1,6 @@
 import type { EpochS } from "../calendar/wall-time.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
+import { holdOffS } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 
@@ -28,9 +29,7 @@ export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] 
       .filter((r) => w.systemOfMainline[w.stationMainline[r.s] as number] === system)
       .sort((a, b) => a.from - b.from);
     if (mine.length === 0) continue;
-    const mainHoldS = Math.max(
-      ...site.mainlines.flatMap((m, i) => (w.systemOfMainline[i] === system ? [m.holdOffS ?? 60] : [])),
-    );
+    const mainlines = site.mainlines.flatMap((_, i) => (w.systemOfMainline[i] === system ? [i] : []));
     const seen = systemIsSensed(w, system);
     const changes = [...new Set(mine.flatMap((r) => [r.from, r.to]))].sort((a, b) => a - b);
     let first = 0;
@@ -39,8 +38,13 @@ export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] 
       while ((mine[first]?.to ?? Number.POSITIVE_INFINITY) <= from) first++;
       const stations = [...new Set(mine.slice(first).flatMap((r) => (r.from <= from && r.to >= to ? [r.s] : [])))];
       if (stations.length === 0) continue;
-      const holdOffS = Math.max(mainHoldS, ...stations.map((s) => site.stations[s]?.holdOffS ?? 0));
-      found.push({ system, from, to, stations, judgedFrom: seen ? Math.min(to, from + holdOffS) : to });
+      found.push({
+        system,
+        from,
+        to,
+        stations,
+        judgedFrom: seen ? Math.min(to, from + holdOffS(w, { mainlines }, stations)) : to,
+      });
     }
   }
   return found;

@@ -1,7 +1,7 @@
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import { policyOfSet } from "./policy-of.ts";
+import { policyOfSet } from "../judge/policy-of.ts";
 import { type Stretch, stretchesOf } from "./stretches.ts";
 
 /**

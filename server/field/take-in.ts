@@ -1,5 +1,6 @@
-import { alarmWords } from "../../core/bench/alarm-words.ts";
-import type { LiveAlarm, LiveJudge, LiveState } from "../../core/field/live-judge.ts";
+import { alarmWords } from "../../core/judge/alarm-words.ts";
+import type { LiveJudge, LiveState } from "../../core/field/live-judge.ts";
+import type { Alarm } from "../../core/judge/alarm.ts";
 import type { EventMessage, ReadingMessage } from "../../core/field/messages.ts";
 import type { Ready } from "../../core/field/sequence.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
@@ -41,7 +42,7 @@ export async function takeIn(
     const state = known && site.judge.fits(known) ? known : site.judge.blank();
     const readings: ReadingMessage[] = [];
     const events: EventMessage[] = [];
-    const alarms: LiveAlarm[] = [];
+    const alarms: Alarm[] = [];
     let lost = 0;
     let applied = row.applied_seq;
     for (const item of ready) {

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { instantOf } from "../../core/calendar/wall-time.ts";
 import { beginLearning, type LearnEvent, type LearnResult } from "../../core/learn/learn.ts";
-import { setKey } from "../../core/limits/set-ratio.ts";
+import { setKey } from "../../core/judge/set-ratio.ts";
 import {
   beat,
   claimRun,

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { csvLine } from "../../core/exports/csv.ts";
-import { subjectName } from "../../core/bench/alarm-words.ts";
+import { subjectName } from "../../core/judge/alarm-words.ts";
 import { localIso } from "../../core/calendar/wall-time.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";

@@ -6,7 +6,7 @@ import type { LearnResult } from "../../core/learn/learn.ts";
 import { LEARNED_COLUMNS, parseLearnedCsv } from "../../core/learn/learned-csv.ts";
 import { READING_COLUMNS, readingSeries, readingsSheet } from "../../core/learn/readings-sheet.ts";
 import { timedFlow } from "../../core/learn/stopwatch.ts";
-import { setKey } from "../../core/limits/set-ratio.ts";
+import { setKey } from "../../core/judge/set-ratio.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
 import { expectedFlow } from "../../core/site-file/expected-flow.ts";
 import { dateSchema, type SiteFile, type Station } from "../../core/site-file/schema.ts";

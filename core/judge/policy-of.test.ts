@@ -5,8 +5,8 @@ import { plan } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { policyOfMain, policyOfSet, withInherited } from "./policy-of.ts";
-import { sightOf } from "./sight.ts";
-import { watchedShare } from "./watched.ts";
+import { sightOf } from "../limits/sight.ts";
+import { watchedShare } from "../limits/watched.ts";
 
 const DATE = "2026-07-14";
 /** The usual site with a second main under the first, which station 3 hangs on. */

@@ -1,4 +1,4 @@
-import { lowestCommonMainline } from "../bench/system.ts";
+import { lowestCommonMainline } from "./system.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { Policy, PolicyOverride, SiteFile, Station } from "../site-file/schema.ts";
 

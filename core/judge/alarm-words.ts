@@ -1,6 +1,6 @@
 import type { SiteFile } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
-import type { AlarmKind, AlarmNote } from "./controller-record.ts";
+import type { AlarmKind, AlarmNote } from "./alarm.ts";
 
 export function subjectName(site: SiteFile, id: string): string {
   const station = site.stations.find((s) => s.id === id);

@@ -1,3 +1,4 @@
+import { isDue } from "../core/calendar/days.ts";
 import { adjustedSeconds, cyclesOf } from "../core/calendar/run-time.ts";
 import { instantOf } from "../core/calendar/wall-time.ts";
 import { isInside, openIntervals } from "../core/calendar/windows.ts";
@@ -44,6 +45,14 @@ export function slowDispatch(site: SiteFile, date: string): { runs: SlowRun[]; s
     )
     .sort((a, b) => a.at - b.at || a.program - b.program);
   const waiting: typeof pending = [];
+  const tomorrow = site.programs.flatMap((p, program) =>
+    isDue(p, addDays(date, 1))
+      ? [
+          ...p.starts.map((s) => instantOf(site.site.timeZone, addDays(date, 1), s)),
+          ...inputStarts(site, p, addDays(date, 1)),
+        ].map((at) => ({ program, at }))
+      : [],
+  );
   const active = new Map<number, { at: number; items: Item[] }>();
   const alone = (station: number): boolean =>
     carries(site, [
@@ -82,6 +91,10 @@ export function slowDispatch(site: SiteFile, date: string): { runs: SlowRun[]; s
     for (const item of all())
       if (item.runningSince !== null && (!isInside(open[item.program] ?? [], t) || held(item, t))) close(item, t);
     for (const [program, a] of [...active]) if (t >= a.at + 86_400) drop(program, t);
+    for (const { program, at } of tomorrow) {
+      const intervals = open[program] ?? [];
+      if (at === t && (!isInside(intervals, t) || !isInside(intervals, t - 1))) drop(program, t);
+    }
     for (const [program, a] of [...active]) if (!a.items.some(unfinished)) active.delete(program);
     while (pending[0] && pending[0].at <= t) {
       const start = pending.shift() as (typeof pending)[number];

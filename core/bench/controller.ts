@@ -4,7 +4,16 @@ import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
 import { type SetLimits, setLimits } from "../judge/set-limits.ts";
 import type { AlarmKind } from "../judge/alarm.ts";
-import { isCalm, judgeSet, keyOfSet, pointLpm, type Seen, type SetTrip, valvesTurned } from "../judge/judge.ts";
+import {
+  isCalm,
+  judgeSet,
+  keyOfSet,
+  pointLpm,
+  type Seen,
+  type SetTrip,
+  tripsAnew,
+  valvesTurned,
+} from "../judge/judge.ts";
 import { fillS, type JudgePoint, lowestCommonMainline, restLimitLpm } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Response } from "../site-file/schema.ts";
@@ -213,7 +222,7 @@ export class BenchController extends ControllerRecord {
     const { kind, measuredLpm: measured, limits, policy } = tripped;
     const set = (system.sets[place] as RunningSet).entries;
     const key = `${kind}:${system.judge.points[place]?.key}`;
-    const retestKey = `${key}@${[...new Set(set.map((e) => e.start.at))].join(",")}`;
+    const retestKey = `${key}@${Math.min(...set.map((e) => e.start.at))}`;
     const units = this.w.site.site.units;
     const limitLpm = kind === "high" ? limits.highLpm : limits.lowLpm;
     this.log(
@@ -259,6 +268,7 @@ export class BenchController extends ControllerRecord {
 
   private beginRetest(system: SystemState, set: Entry[], now: EpochS): void {
     for (const e of set) this.night.pause(e, now, "limit");
+    tripsAnew(system.judge);
     this.night.suspendedSystems.add(system.index);
     system.retestUntil = now + (this.policyOf(set).retestWaitS ?? 60);
     this.log(now, "retest", this.setSubject(set), "closed; runs again after the wait, only a second trip counts");
@@ -307,6 +317,7 @@ export class BenchController extends ControllerRecord {
       now,
     );
     for (const e of all) this.night.pause(e, now, "limit");
+    tripsAnew(system.judge);
     this.night.suspendedSystems.add(system.index);
     system.search = {
       state: begun.state,

@@ -199,6 +199,7 @@ export class Plant {
       demand[m] = (demand[m] as number) + own + broken;
     }
     const atPoc = site.pocs.map(() => 0);
+    const byHand = new Map<number, number>();
     breaks.forEach((b, i) => {
       const live = b.kind === "mainline" ? feeds[b.place]?.live : pocLive[b.place];
       if (!live) return;
@@ -207,7 +208,13 @@ export class Plant {
       const into = b.kind === "mainline" ? demand : atPoc;
       into[b.place] = (into[b.place] as number) + q;
       if (b.lost) lostLpm += q;
+      else byHand.set(system, (byHand.get(system) ?? 0) + q);
     });
+    for (const [system, taken] of byHand) {
+      const allowed = Math.min(taken, this.allowanceLpm(system, t));
+      deliveredLpm += allowed;
+      lostLpm += taken - allowed;
+    }
 
     const { pocLpm, mainlineLpm } = this.carry(demand, feeds, solved);
     for (const p of site.pocs.keys()) {
@@ -234,6 +241,14 @@ export class Plant {
           : summed(this.summedMains[p] as number[], mainlineReading),
       ),
     };
+  }
+
+  /** Hand watering allowed now in a system: that of its connections together, L/min. */
+  private allowanceLpm(system: number, t: EpochS): number {
+    return this.w.site.pocs.reduce(
+      (sum, _, p) => (this.w.systemOfPoc[p] === system ? sum + this.calendar.reserveLpm(p, t) : sum),
+      0,
+    );
   }
 
   /** What holds as long as commands, open valves, faults and source hours are the same: worked out once for all those seconds. */

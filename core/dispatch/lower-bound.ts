@@ -2,6 +2,7 @@ import type { Waterworks } from "../network/waterworks.ts";
 import { FlowAssignment } from "../network/flow-assignment.ts";
 import type { CapacityCalendar } from "./capacity.ts";
 import type { RunRecord } from "./night.ts";
+import type { Entry, ProgramStart } from "./queue.ts";
 
 /**
  * Seconds that no order can beat for the delivered work (handbook 6): the largest of litres ÷ ceiling for every element (and for
@@ -128,25 +129,36 @@ function pairBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[])
   return bound;
 }
 
+/**
+ * One station: all its run time; and, program by program, its cycles with their soaks. Soaks of one program may hold cycles of another, and of a second run in
+ * the same start, so neither adds to the other; a later start of a program waits for the earlier to close, so those do.
+ */
 function stationBound(w: Waterworks, runs: RunRecord[]): number {
-  const byStation = new Map<number, RunRecord[]>();
-  for (const r of runs) byStation.set(r.station, [...(byStation.get(r.station) ?? []), r]);
-  let bound = 0;
-  for (const [station, mine] of byStation) {
-    const ordered = [...mine].sort((a, b) => a.start - b.start);
-    const soak = (w.site.stations[station]?.soakMin ?? 0) * 60;
-    let total = 0;
-    ordered.forEach((r, i) => {
-      const before = ordered[i - 1];
-      total +=
-        length(r) +
-        (before && before.program === r.program && r.cycle === before.cycle + 1 && before.ended === "complete"
-          ? soak
-          : 0);
-    });
-    bound = Math.max(bound, total);
+  const chains = new Map<Entry, RunRecord[]>();
+  const runS = new Map<number, number>();
+  for (const r of runs) {
+    chains.set(r.entry, [...(chains.get(r.entry) ?? []), r]);
+    runS.set(r.station, (runS.get(r.station) ?? 0) + length(r));
   }
-  return bound;
+  const longest = new Map<number, Map<ProgramStart, number>>();
+  for (const [entry, mine] of chains) {
+    const key = entry.program * w.site.stations.length + entry.station;
+    const ofStarts = longest.get(key) ?? new Map<ProgramStart, number>();
+    ofStarts.set(entry.start, Math.max(ofStarts.get(entry.start) ?? 0, chainS(w, entry, mine)));
+    longest.set(key, ofStarts);
+  }
+  return Math.max(0, ...runS.values(), ...[...longest.values()].map((starts) => sum([...starts.values()])));
+}
+
+/** Cycles of one run and the soaks between those that were completed, s. */
+function chainS(w: Waterworks, entry: Entry, runs: RunRecord[]): number {
+  const soakS = (w.site.stations[entry.station]?.soakMin ?? 0) * 60;
+  const ordered = [...runs].sort((a, b) => a.start - b.start);
+  const soaks = ordered.filter((r, i) => {
+    const before = ordered[i - 1];
+    return before !== undefined && r.cycle === before.cycle + 1 && before.ended === "complete";
+  });
+  return sum(ordered.map(length)) + soaks.length * soakS;
 }
 
 function atOnceBound(w: Waterworks, runs: RunRecord[]): number {

@@ -9,6 +9,7 @@ import { type BlockCode, type Entry, leftSeconds, type ProgramStart, programStar
 import { neverRuns } from "./never-runs.ts";
 
 export type RunRecord = {
+  entry: Entry;
   station: number;
   program: number;
   start: EpochS;
@@ -144,6 +145,7 @@ export class Night {
     const blocked = e.blocked;
     if (t > e.openedAt)
       this.runs.push({
+        entry: e,
         station: e.station,
         program: e.program,
         start: e.openedAt,
@@ -213,8 +215,11 @@ export class Night {
   private cutAtDeadline(t: EpochS): void {
     for (const s of this.starts)
       if ((s.state === "active" || s.state === "waiting") && t >= s.deadline) {
-        if (s.entries.some((e) => e.state !== "done")) this.warn("dayEnd", this.w.site.programs[s.program]?.id, t);
-        this.cutStart(s, t, "deadline");
+        const subject = this.w.site.programs[s.program]?.id;
+        if (s.entries.some((e) => e.state !== "done"))
+          if (s.cutBy === null) this.warn("dayEnd", subject, t);
+          else this.warn("startCut", subject, s.at, s.cutBy);
+        this.cutStart(s, t, s.cutBy === null ? "deadline" : "cut");
       }
   }
 

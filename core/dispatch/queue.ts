@@ -1,10 +1,13 @@
 import { isDue } from "../calendar/days.ts";
 import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
 import { inputStarts } from "../calendar/input-signal.ts";
-import { type EpochS, instantOf } from "../calendar/wall-time.ts";
+import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
+import { isInside, openIntervals } from "../calendar/windows.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
+
+const DAY_S = 86_400;
 
 /** One station's work in one start of a program: its cycles, and how far it has got. */
 export type Entry = {
@@ -50,7 +53,10 @@ export type Block = { code: BlockCode; elementId?: string; since: EpochS };
 export type ProgramStart = {
   program: number;
   at: EpochS;
+  /** What is left then is cut: 24 h after the start, or earlier at a start of the next day that finds it held back. */
   deadline: EpochS;
+  /** The start of the next day that cuts it; null where the day's end does. */
+  cutBy: EpochS | null;
   state: "pending" | "waiting" | "active" | "finished";
   entries: Entry[];
 };
@@ -77,14 +83,28 @@ function startInstants(site: SiteFile, program: Program, date: string): EpochS[]
   return [...scheduled, ...inputStarts(site, program, date).filter((at) => !scheduled.includes(at))];
 }
 
+/**
+ * Starts of the next date at which the program is held back by window or closed hours: each cuts whatever is left of earlier ones
+ * (docs/rules/site-file.md#later-starts). Known before the night, since windows are.
+ */
+function cutsOfTomorrow(site: SiteFile, date: string, program: Program): EpochS[] {
+  const tomorrow = addDays(date, 1);
+  if (siteHold(site, tomorrow) || !isDue(program, tomorrow)) return [];
+  const open = openIntervals(site.site.timeZone, program, addDays(date, -1), 4);
+  return startInstants(site, program, tomorrow).filter((at) => !isInside(open, at) || !isInside(open, at - 1));
+}
+
 /** Every start of the date with its queue entries, in order of time, then place in the file. */
 export function programStarts(w: Waterworks, date: string): ProgramStart[] {
   const { site } = w;
   if (siteHold(site, date)) return [];
   const flows = site.stations.map((s) => expectedFlow(s)?.lpm ?? null);
-  const starts = duePrograms(site, date).flatMap(({ program, index }) =>
-    startInstants(site, program, date).map((at) => {
-      const start: ProgramStart = { program: index, at, deadline: at + 86_400, state: "pending", entries: [] };
+  const starts = duePrograms(site, date).flatMap(({ program, index }) => {
+    const cuts = cutsOfTomorrow(site, date, program);
+    return startInstants(site, program, date).map((at) => {
+      const cutBy = cuts.find((cut) => cut > at && cut < at + DAY_S) ?? null;
+      const deadline = cutBy ?? at + DAY_S;
+      const start: ProgramStart = { program: index, at, deadline, cutBy, state: "pending", entries: [] };
       for (const run of program.runs) {
         const station = w.stationIndex.get(run.stationId) as number;
         const cycles = cyclesOf(
@@ -110,8 +130,8 @@ export function programStarts(w: Waterworks, date: string): ProgramStart[] {
         });
       }
       return start;
-    }),
-  );
+    });
+  });
   return starts.sort((a, b) => a.at - b.at || a.program - b.program);
 }
 

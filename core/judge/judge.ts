@@ -98,6 +98,11 @@ export function valvesTurned(state: JudgeState, at: EpochS, waitS: number): void
   }
 }
 
+/** A retest or a search begins: what trips after it trips anew (docs/rules/site-file.md#isolating). */
+export function tripsAnew(state: JudgeState): void {
+  for (const point of state.points) Object.assign(point, { high: CALM, low: CALM });
+}
+
 /** Hold-off is over for the second that ended at `now`. */
 const settled = (state: JudgeState, now: EpochS): boolean => now - 1 >= state.holdUntil;
 

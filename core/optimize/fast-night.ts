@@ -37,6 +37,8 @@ type Work = {
 export class FastNight {
   private readonly work: Work[][];
   private readonly startAt: number[];
+  /** What is left of a program then is cut. */
+  private readonly overAt: number[];
   private readonly open: (Interval[] | null)[];
   private readonly cutsOfMain: Int32Array[];
   private readonly cutCap: Float64Array;
@@ -66,6 +68,7 @@ export class FastNight {
     w: Waterworks,
     work: Work[][],
     startAt: number[],
+    overAt: number[],
     open: (Interval[] | null)[],
     cuts: { mask: number; cap: number }[],
     shortS: number,
@@ -75,6 +78,7 @@ export class FastNight {
     this.usedAtOnce = new Int32Array(w.site.programs.length);
     this.work = work;
     this.startAt = startAt;
+    this.overAt = overAt;
     this.open = open;
     this.shortFromTheStart = shortS;
     this.first = first;
@@ -136,10 +140,13 @@ export class FastNight {
         });
       }
     const startAt = site.programs.map((_, p) => starts.find((s) => s.program === p)?.at ?? Number.POSITIVE_INFINITY);
+    const overAt = site.programs.map(
+      (_, p) => starts.find((s) => s.program === p)?.deadline ?? Number.POSITIVE_INFINITY,
+    );
     const open = site.programs.map((p) =>
       p.windows || p.closedHours ? openIntervals(site.site.timeZone, p, addDays(date, -1), 4) : null,
     );
-    return new FastNight(w, work, startAt, open, bindingCuts(w, capacity, first), shortS, first);
+    return new FastNight(w, work, startAt, overAt, open, bindingCuts(w, capacity, first), shortS, first);
   }
 
   /** The tuning that the file has. */
@@ -281,7 +288,7 @@ export class FastNight {
       i.state = 0;
     };
     let overdue = Number.POSITIVE_INFINITY;
-    for (const p of programs) overdue = Math.min(overdue, (this.startAt[p] as number) + DAY_S);
+    for (const p of programs) overdue = Math.min(overdue, this.overAt[p] as number);
     const toPass = this.cutWork.slice();
     let before = this.first;
     for (let t = this.first; waiting > 0; ) {
@@ -317,7 +324,7 @@ export class FastNight {
       running = still;
       if (t >= overdue)
         for (const i of queue)
-          if (i.state !== 2 && t >= (this.startAt[i.program] as number) + DAY_S) {
+          if (i.state !== 2 && t >= (this.overAt[i.program] as number)) {
             if (i.state === 1) {
               close(i, t);
               i.left = i.endAt - t;
@@ -378,7 +385,7 @@ export class FastNight {
         const hours = this.open[p];
         const turn = hours ? nextChange(hours, t) : null;
         if (turn !== null && turn < after) after = turn;
-        const over = (this.startAt[p] as number) + DAY_S;
+        const over = this.overAt[p] as number;
         if (over > t && over < after) after = over;
       }
       if (!Number.isFinite(after)) break;

@@ -1,7 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
 import { subjectName } from "../core/judge/alarm-words.ts";
-import { FAULT_WORDS } from "../core/bench/fault-words.ts";
+import { faultWords } from "../core/bench/faults/kinds.ts";
 import { beginDrill } from "../core/drill/drill.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import { screen, signIn, VIEWER } from "./people.ts";
@@ -35,7 +35,7 @@ test("a drill: something hidden is looked for by opening and reading, named, and
   await expect(notebook.getByRole("row")).toHaveCount(4);
   await expect(notebook).toContainText("so far 16 min");
   const name = page.getByRole("form", { name: "Name the cause" });
-  await name.getByLabel("It is").selectOption({ label: FAULT_WORDS[drill.hidden.kind] });
+  await name.getByLabel("It is").selectOption({ label: faultWords(drill.hidden.kind) });
   await name.getByLabel("on", { exact: true }).selectOption({ label: subjectName(file, drill.hidden.subjectId) });
   await name.getByRole("button", { name: "Name it" }).click();
   const outcome = page.getByRole("region", { name: "Outcome" });

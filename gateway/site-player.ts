@@ -1,5 +1,5 @@
 import { type BenchDay, beginBenchDay } from "../core/bench/bench-day.ts";
-import { resolveFaults } from "../core/bench/faults.ts";
+import { resolveFaults } from "../core/bench/faults/resolve.ts";
 import { localDate, localIso } from "../core/calendar/wall-time.ts";
 import type { EventMessage, ReadingMessage } from "../core/field/messages.ts";
 import { withLocks } from "../core/site-file/locks.ts";

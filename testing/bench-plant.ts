@@ -1,4 +1,4 @@
-import { type Fault, resolveFaults } from "../core/bench/faults.ts";
+import { type Fault, resolveFaults } from "../core/bench/faults/resolve.ts";
 import { type Commands, Plant, type PlantSecond } from "../core/bench/plant.ts";
 import { randomFrom } from "../core/bench/random.ts";
 import type { EpochS } from "../core/calendar/wall-time.ts";

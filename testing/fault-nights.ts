@@ -1,5 +1,6 @@
 import fc from "fast-check";
-import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from "../core/bench/faults.ts";
+import { FAULT_KINDS, type FaultKind, faultSpec, needsOther } from "../core/bench/faults/kinds.ts";
+import { type FaultRequest, faultSubjects } from "../core/bench/faults/resolve.ts";
 import { beginBenchDay } from "../core/bench/bench-day.ts";
 import { type Simulation, simulate } from "../core/bench/simulate.ts";
 import { plan } from "../core/dispatch/plan.ts";
@@ -10,17 +11,7 @@ import type { SiteFile, Station } from "../core/site-file/schema.ts";
 import { randomSite } from "./random-site.ts";
 
 /** Faults of the supply, the sensors or the mains: whatever they do, no station is to blame. They last: one that is over when the next station runs cannot be told from a station's. */
-const BLAMELESS = new Set<FaultKind>([
-  "mainlineBreak",
-  "handWatering",
-  "supplyClosed",
-  "pumpFailed",
-  "sensorDead",
-  "sensorNoise",
-  "wrongK",
-  "masterValveStuckOpen",
-  "pressureDrop",
-]);
+const isBlameless = (kind: FaultKind): boolean => !faultSpec(kind).subjects.includes("station");
 
 export const FAULT_NIGHT_DATE = "2026-07-14";
 export type FaultNight = { site: SiteFile; fault: FaultRequest };
@@ -53,8 +44,7 @@ export function faultNight(stations: { min: number; max: number }): fc.Arbitrary
         pocs: plain.pocs.map((p, i) => (pumped && i === 0 ? { ...p, devices: [...p.devices, pump] } : p)),
       };
       const usable =
-        faultSubjects(site, kind).length > 0 &&
-        ((kind !== "wrongValve" && kind !== "alsoOpens") || site.stations.length > 1)
+        faultSubjects(site, kind).length > 0 && (!needsOther(kind) || site.stations.length > 1)
           ? kind
           : "brokenLateral";
       const subjects = faultSubjects(site, usable);
@@ -66,17 +56,15 @@ export function faultNight(stations: { min: number; max: number }): fc.Arbitrary
           at: `+${begins}`,
           kind: usable,
           subjectId,
-          ...(lasts === undefined || BLAMELESS.has(usable) ? {} : { until: `+${begins + lasts}` }),
-          ...(usable === "wrongValve" || usable === "alsoOpens"
-            ? { otherId: others[other % others.length]?.id as string }
-            : {}),
+          ...(lasts === undefined || isBlameless(usable) ? {} : { until: `+${begins + lasts}` }),
+          ...(needsOther(usable) ? { otherId: others[other % others.length]?.id as string } : {}),
         },
       };
     });
 }
 
 /** Faults that only the whole main shows, or that look like the supply's: which lock is right depends on what ran beside. */
-const OF_A_MAIN = new Set<FaultKind>(["mainlineBreak", "handWatering", "masterValveStuckOpen", "stuckOpen"]);
+const isOfMain = (kind: FaultKind): boolean => faultSpec(kind).blame === "main";
 
 /** What must never be on the exact bench with one fault (handbook 8 and 9); each broken rule in words, empty when all hold. */
 export function brokenRules({ site, fault }: FaultNight): string[] {
@@ -127,7 +115,7 @@ function wrongLockouts(site: SiteFile, fault: FaultRequest, { lockouts, runs, al
       );
       if (told && !followed) return [];
       // A main that leaks or a supply that fails must not be laid on a station; a valve that will not close is the main's.
-      return BLAMELESS.has(fault.kind) || blamed.length > 0
+      return isBlameless(fault.kind) || blamed.length > 0
         ? [`${fault.kind} on ${fault.subjectId}: station ${id} was locked out`]
         : [];
     }
@@ -144,7 +132,7 @@ function wrongLockouts(site: SiteFile, fault: FaultRequest, { lockouts, runs, al
     const of = locked !== undefined ? w.systemOfMainline[locked] : poc !== undefined ? w.systemOfPoc[poc] : undefined;
     // Crossed wires may open a valve of another system, whose main then leaks as far as its own controller can see.
     if (fault.otherId !== undefined && of === systemOfStation(w, fault.otherId)) return [];
-    if (subject !== undefined && !OF_A_MAIN.has(fault.kind))
+    if (subject !== undefined && !isOfMain(fault.kind))
       return [`${fault.kind} on station ${fault.subjectId}: ${id} was locked out`];
     return system !== null && of !== system
       ? [`${fault.kind} on ${fault.subjectId}: ${id} of another system was locked out`]

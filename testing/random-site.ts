@@ -1,5 +1,7 @@
+import { DAY_RULES, DAY_TYPES } from "../core/calendar/day-rules.ts";
 import fc from "fast-check";
-import type { Program, SiteFile, Weekday } from "../core/site-file/schema.ts";
+import type { Program, SiteFile } from "../core/site-file/schema.ts";
+import type { Weekday } from "../core/calendar/weekday.ts";
 
 /** Random whole sites for property tests: several sources, POCs, mains in trees and with shared feeds, cycles, soaks, delays. */
 const DAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
@@ -61,6 +63,10 @@ export function randomSite(shape: SiteShape): fc.Arbitrary<SiteFile> {
             nil: undefined,
           }),
           closed: fc.boolean(),
+          days: fc.oneof(
+            { weight: 9, arbitrary: fc.constant<Program["days"]>({ type: "weekdays", days: DAYS }) },
+            { weight: 1, arbitrary: fc.constantFrom(...DAY_TYPES).map((type) => DAY_RULES[type].blank("2026-07-01")) },
+          ),
         }),
         { minLength: 1, maxLength: 3 },
       ),
@@ -92,7 +98,7 @@ export function randomSite(shape: SiteShape): fc.Arbitrary<SiteFile> {
           name: `P${i}`,
           controllerId,
           starts: p.second ? [p.start, "23:50"] : [p.start],
-          days: { type: "weekdays", days: DAYS },
+          days: p.days,
           priority: p.priority,
           maxStationsAtOnce: p.atOnce,
           delayS: p.delayS,

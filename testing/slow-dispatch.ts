@@ -1,4 +1,5 @@
-import { isDue } from "../core/calendar/days.ts";
+import { startsOn } from "../core/site-file/starts.ts";
+import { isDue } from "../core/calendar/due.ts";
 import { adjustedSeconds, cyclesOf } from "../core/calendar/run-time.ts";
 import { instantOf } from "../core/calendar/wall-time.ts";
 import { isInside, openIntervals } from "../core/calendar/windows.ts";
@@ -38,17 +39,19 @@ export function slowDispatch(site: SiteFile, date: string): { runs: SlowRun[]; s
     );
   const lastClose = site.programs.map(() => Number.NEGATIVE_INFINITY);
   const pending = site.programs
-    .flatMap((p, program) =>
-      [...new Set([...p.starts.map((s) => instantOf(site.site.timeZone, date, s)), ...inputStarts(site, p, date)])].map(
-        (at) => ({ program, at }),
-      ),
+    .map((p, program) => ({ p, program }))
+    .filter(({ p }) => isDue(p, date))
+    .flatMap(({ p, program }) =>
+      [
+        ...new Set([...startsOn(p).map((s) => instantOf(site.site.timeZone, date, s)), ...inputStarts(site, p, date)]),
+      ].map((at) => ({ program, at })),
     )
     .sort((a, b) => a.at - b.at || a.program - b.program);
   const waiting: typeof pending = [];
   const tomorrow = site.programs.flatMap((p, program) =>
     isDue(p, addDays(date, 1))
       ? [
-          ...p.starts.map((s) => instantOf(site.site.timeZone, addDays(date, 1), s)),
+          ...startsOn(p).map((s) => instantOf(site.site.timeZone, addDays(date, 1), s)),
           ...inputStarts(site, p, addDays(date, 1)),
         ].map((at) => ({ program, at }))
       : [],

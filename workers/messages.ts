@@ -1,3 +1,4 @@
+import type { FaultKind } from "../core/bench/faults/kinds.ts";
 import type { Simulation } from "../core/bench/simulate.ts";
 import type { FlowMoment, Plan } from "../core/dispatch/plan.ts";
 import type { Aftermath } from "../core/bench/aftermath.ts";
@@ -10,7 +11,7 @@ import type { LearnOptions } from "../core/learn/learn.ts";
 import type { Rehearsal } from "../core/learn/rehearse.ts";
 import type { Advice, Compared } from "../core/limits/advice.ts";
 import type { Remedy } from "../core/limits/remedies.ts";
-import type { SweepCell, SweptKind, SweptPolicy } from "../core/bench/sweep.ts";
+import type { SweepCell, SweptPolicy } from "../core/bench/sweep.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import type { Outlook } from "../core/season/outlook.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
@@ -31,7 +32,7 @@ export type ComputeRequest =
       kind: "sweep";
       site: SiteFile;
       date: string;
-      kinds: SweptKind[];
+      kinds: FaultKind[];
       policies: SweptPolicy[];
       subjectIds: string[];
     }

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { ChoiceField } from "@/components/fields/fields";
 import { subjectName } from "@/core/judge/alarm-words";
-import { FAULT_WORDS } from "@/core/bench/fault-words";
+import { faultWords } from "@/core/bench/faults/kinds";
 import type { Drill } from "@/core/drill/drill";
 import { type Cause, type Check, type Standing, TAKES_S } from "@/core/drill/drill-bench";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -119,7 +119,7 @@ export function DrillControls({ drill: { bench }, site, standing, disabled, onSt
           <ChoiceField
             label="It is"
             value={kind}
-            options={kinds.map((k) => [k, FAULT_WORDS[k]] as const)}
+            options={kinds.map((k) => [k, faultWords(k)] as const)}
             onCommit={setKind}
           />
         </div>

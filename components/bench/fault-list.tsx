@@ -2,19 +2,9 @@
 import { patched, type Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField, TextField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { FAULT_WORDS } from "@/core/bench/fault-words";
-import { FAULT_KINDS, type FaultKind, type FaultRequest, faultSubjects } from "@/core/bench/faults";
-
-const SIZE: Partial<Record<FaultKind, { label: string; unit: string; max: number }>> = {
-  brokenOutlet: { label: "Size", unit: "L/min", max: 10_000 },
-  brokenLateral: { label: "Size", unit: "L/min", max: 10_000 },
-  mainlineBreak: { label: "Size", unit: "L/min", max: 100_000 },
-  clogged: { label: "Share lost", unit: "0 to 1", max: 1 },
-  sensorNoise: { label: "Size", unit: "L/min", max: 10_000 },
-  wrongK: { label: "Factor", unit: "×", max: 100 },
-  handWatering: { label: "Flow", unit: "L/min", max: 10_000 },
-  pressureDrop: { label: "Drop", unit: "kPa", max: 2000 },
-};
+import { faultWords, faultSpec, needsOther } from "@/core/bench/faults/kinds";
+import { FAULT_KINDS } from "@/core/bench/faults/kinds";
+import { type FaultRequest, faultSubjects } from "@/core/bench/faults/resolve";
 
 /** Faults to drop onto the bench, each with its start, size and end. */
 export function FaultList({
@@ -28,7 +18,7 @@ export function FaultList({
   calm: string /** When a new one starts. */;
   from?: string;
 }) {
-  const { draft } = useWorkspace();
+  const { draft, units } = useWorkspace();
   const change = (i: number, values: Patch<FaultRequest>): void =>
     onChange(faults.map((f, n) => (n === i ? patched(f, values) : f)));
   const add = (): void => {
@@ -38,7 +28,7 @@ export function FaultList({
   return (
     <fieldset className="border-b rule pb-2" aria-label="Faults">
       {faults.map((f, i) => {
-        const size = SIZE[f.kind];
+        const { size } = faultSpec(f.kind);
         const subjects = faultSubjects(draft, f.kind);
         return (
           <div key={`${i}-${faults.length}`} className="flex flex-wrap items-end gap-3 py-1">
@@ -47,14 +37,14 @@ export function FaultList({
                 label="Fault"
                 value={f.kind}
                 options={FAULT_KINDS.filter((k) => faultSubjects(draft, k).length > 0).map(
-                  (k) => [k, FAULT_WORDS[k]] as const,
+                  (k) => [k, faultWords(k)] as const,
                 )}
                 onCommit={(kind) =>
                   change(i, {
                     kind,
                     subjectId: faultSubjects(draft, kind)[0]?.id ?? "",
                     size: undefined,
-                    otherId: kind === "wrongValve" || kind === "alsoOpens" ? draft.stations[1]?.id : undefined,
+                    otherId: needsOther(kind) ? draft.stations[1]?.id : undefined,
                   })
                 }
               />
@@ -91,7 +81,7 @@ export function FaultList({
               <div className="w-32">
                 <NumberField
                   label={size.label}
-                  unit={size.unit}
+                  {...(size.quantity ? { quantity: size.quantity, system: units } : { unit: size.unit })}
                   value={f.size}
                   min={0}
                   max={size.max}

@@ -4,8 +4,8 @@ import { useMemo, useState } from "react";
 import { NumberField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/judge/alarm-words";
-import { FAULT_WORDS } from "@/core/bench/fault-words";
-import type { FaultRequest } from "@/core/bench/faults";
+import { faultWords } from "@/core/bench/faults/kinds";
+import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { addDays, instantOf, localClock, localIso } from "@/core/calendar/wall-time";
 import { LiveJudge } from "@/core/field/live-judge";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -107,7 +107,7 @@ export function LivePanel() {
           </dl>
           <p className="text-sm mb-2">
             {gateway.says?.simulated
-              ? `A simulated site, ${gateway.says.pace === 1 ? "as the clock goes" : `${showNumber(gateway.says.pace)} s of it in one until it has caught up with the clock`}${gateway.says.faults.length > 0 ? `, with ${(gateway.says.faults as FaultRequest[]).map((f) => `${FAULT_WORDS[f.kind]} on ${subjectName(draft, f.subjectId)}`).join(", ")}` : ""}. `
+              ? `A simulated site, ${gateway.says.pace === 1 ? "as the clock goes" : `${showNumber(gateway.says.pace)} s of it in one until it has caught up with the clock`}${gateway.says.faults.length > 0 ? `, with ${(gateway.says.faults as FaultRequest[]).map((f) => `${faultWords(f.kind)} on ${subjectName(draft, f.subjectId)}`).join(", ")}` : ""}. `
               : ""}
             {stream &&
               `${showNumber(reading?.readings ?? stream.readings)} readings and ${showNumber(stream.events)} events kept; ${showNumber(reading?.repeats ?? stream.repeats)} came twice and were dropped, ${showNumber(reading?.lost ?? stream.lost)} lost. `}

@@ -9,7 +9,7 @@ import { computeBench } from "@/components/workspace/compute";
 import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/judge/alarm-words";
-import type { FaultRequest } from "@/core/bench/faults";
+import type { FaultRequest } from "@/core/bench/faults/resolve";
 import type { Simulation } from "@/core/bench/simulate";
 import { localIso } from "@/core/calendar/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";

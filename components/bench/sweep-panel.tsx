@@ -1,4 +1,5 @@
 "use client";
+import { type FaultKind, faultWords } from "@/core/bench/faults/kinds";
 import { useEffect, useRef, useState } from "react";
 import { TickField } from "@/components/fields/fields";
 import { computeSweep } from "@/components/workspace/compute";
@@ -9,8 +10,8 @@ import {
   type SweepOutcome,
   SWEPT,
   SWEPT_ON_MAINS,
+  SWEPT_ON_STATIONS,
   sweepSubjects,
-  type SweptKind,
   type SweptPolicy,
   worstGaps,
 } from "@/core/bench/sweep";
@@ -19,19 +20,6 @@ import { SCHOOLS } from "@/core/limits/schools";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
 
-const FAULTS: Record<SweptKind, string> = {
-  brokenLateral: "broken lateral",
-  brokenOutlet: "broken outlet",
-  stuckClosed: "does not open",
-  clogged: "clogged",
-  stuckOpen: "stuck open",
-  mainlineBreak: "mainline break",
-  supplyClosed: "supply closed",
-  pumpFailed: "pump failed",
-  sensorDead: "sensor dead",
-  wrongK: "wrong K",
-};
-const KINDS: readonly SweptKind[] = [...SWEPT, ...SWEPT_ON_MAINS];
 const MARK: Record<SweepOutcome, { sign: string; words: string; className: string }> = {
   found: { sign: "●", words: "found in good time", className: "" },
   late: { sign: "◐", words: "found late", className: "" },
@@ -48,12 +36,12 @@ export function SweepPanel({ date }: { date: string }) {
     { id: "own", name: "as it stands", policy: draft.policy },
     ...SCHOOLS.map((s) => ({ id: s.id, name: s.name, policy: policyFrom(draft, s) })),
   ];
-  const [kinds, setKinds] = useState<ReadonlySet<SweptKind>>(new Set(["brokenLateral", "stuckClosed"]));
+  const [kinds, setKinds] = useState<ReadonlySet<FaultKind>>(new Set(["brokenLateral", "stuckClosed"]));
   const [policies, setPolicies] = useState<ReadonlySet<string>>(new Set(["own"]));
   const [run, setRun] = useState<{
     site: SiteFile;
     date: string;
-    kinds: SweptKind[];
+    kinds: FaultKind[];
     policies: string[];
     cells: SweepCell[];
     of: number;
@@ -65,7 +53,7 @@ export function SweepPanel({ date }: { date: string }) {
   useEffect(() => () => cancel.current?.(), []);
   const start = async (): Promise<void> => {
     setProblem(null);
-    const chosenKinds = KINDS.filter((k) => kinds.has(k));
+    const chosenKinds = SWEPT.filter((k) => kinds.has(k));
     const chosen = all.filter((p) => policies.has(p.id)).map(({ name, policy }) => ({ name, policy }));
     const subjectIds = sweepSubjects(draft, date, chosenKinds);
     if (subjectIds.length === 0) {
@@ -106,11 +94,11 @@ export function SweepPanel({ date }: { date: string }) {
   const running = run?.state === "running";
   const cell = new Map(run?.cells.map((c) => [`${c.subjectId} ${c.kind} ${c.policy}`, c]));
   const rows = run ? run.site.stations.filter((s) => run.cells.some((c) => c.subjectId === s.id)) : [];
-  const stationKinds = run?.kinds.filter((k) => (SWEPT as readonly string[]).includes(k)) ?? [];
+  const stationKinds = run?.kinds.filter((k) => SWEPT_ON_STATIONS.includes(k)) ?? [];
   const mains = run ? run.cells.filter((c) => c.policy === run.policies[0] && !stationKinds.includes(c.kind)) : [];
-  const count = (kind: SweptKind, policy: string, outcome: SweepOutcome): number =>
+  const count = (kind: FaultKind, policy: string, outcome: SweepOutcome): number =>
     run?.cells.filter((c) => c.kind === kind && c.policy === policy && c.outcome === outcome).length ?? 0;
-  const lost = (kind: SweptKind, policy: string): number => {
+  const lost = (kind: FaultKind, policy: string): number => {
     const mine = run?.cells.filter((c) => c.kind === kind && c.policy === policy) ?? [];
     return mine.length > 0 ? mine.reduce((a, c) => a + c.lostL, 0) / mine.length : 0;
   };
@@ -125,9 +113,13 @@ export function SweepPanel({ date }: { date: string }) {
       <div className="flex flex-wrap items-start gap-x-8 gap-y-2 mb-2">
         <fieldset disabled={running}>
           <legend className="text-sm faint">On stations</legend>
-          {SWEPT.map((k) => (
+          {SWEPT_ON_STATIONS.map((k) => (
             <span key={k} className="mr-4">
-              <TickField label={FAULTS[k]} checked={kinds.has(k)} onCommit={(on) => setKinds(toggle(kinds, k, on))} />
+              <TickField
+                label={faultWords(k)}
+                checked={kinds.has(k)}
+                onCommit={(on) => setKinds(toggle(kinds, k, on))}
+              />
             </span>
           ))}
         </fieldset>
@@ -135,7 +127,11 @@ export function SweepPanel({ date }: { date: string }) {
           <legend className="text-sm faint">On mains, supplies and sensors</legend>
           {SWEPT_ON_MAINS.map((k) => (
             <span key={k} className="mr-4">
-              <TickField label={FAULTS[k]} checked={kinds.has(k)} onCommit={(on) => setKinds(toggle(kinds, k, on))} />
+              <TickField
+                label={faultWords(k)}
+                checked={kinds.has(k)}
+                onCommit={(on) => setKinds(toggle(kinds, k, on))}
+              />
             </span>
           ))}
         </fieldset>
@@ -205,7 +201,7 @@ export function SweepPanel({ date }: { date: string }) {
                   run.kinds.map((k) => (
                     <tr key={p + k}>
                       <td>{p}</td>
-                      <td>{FAULTS[k]}</td>
+                      <td>{faultWords(k)}</td>
                       {OUTCOMES.map((o) => (
                         <td key={o} className={`num ${count(k, p, o) > 0 ? MARK[o].className : "faint"}`}>
                           {count(k, p, o)}
@@ -238,7 +234,7 @@ export function SweepPanel({ date }: { date: string }) {
                     {gaps.map((g) => (
                       <tr key={g.subjectId + g.kind + g.policy}>
                         <td>{subjectName(run.site, g.subjectId).replace(/^station /, "")}</td>
-                        <td>{FAULTS[g.kind]}</td>
+                        <td>{faultWords(g.kind)}</td>
                         <td>{g.policy}</td>
                         <td className={MARK[g.outcome].className}>
                           {MARK[g.outcome].words}
@@ -272,7 +268,7 @@ export function SweepPanel({ date }: { date: string }) {
                     {mains.map(({ subjectId, kind }) => (
                       <tr key={subjectId + kind}>
                         <td>{subjectName(run.site, subjectId)}</td>
-                        <td>{FAULTS[kind]}</td>
+                        <td>{faultWords(kind)}</td>
                         {run.policies.map((p) => {
                           const c = cell.get(`${subjectId} ${kind} ${p}`);
                           return (
@@ -304,7 +300,7 @@ export function SweepPanel({ date }: { date: string }) {
                     {run.policies.flatMap((p) =>
                       stationKinds.map((k) => (
                         <th key={p + k} className="num">
-                          {FAULTS[k]}
+                          {faultWords(k)}
                           <br />
                           <span className="faint font-normal">{p}</span>
                         </th>
@@ -352,7 +348,7 @@ export function SweepPanel({ date }: { date: string }) {
 
 /** What would close a gap, in one sentence. */
 function change(site: SiteFile, g: SweepCell): string {
-  if (g.outcome === "wrong" && (SWEPT_ON_MAINS as readonly string[]).includes(g.kind))
+  if (g.outcome === "wrong" && SWEPT_ON_MAINS.includes(g.kind))
     return `${g.wrongly.map((id) => subjectName(site, id)).join(", ")} was blamed for it. ${g.kind === "sensorDead" ? "A pressure sensor at the connection tells a dead sensor from a supply." : "Let more stations run beside each other, or notify only until it is proved."}`;
   if (g.kind === "sensorDead")
     return "Nothing tells it from a closed supply. A pressure sensor with a low limit at the connection would name the sensor.";

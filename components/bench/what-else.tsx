@@ -3,7 +3,7 @@ import { computeWhatElse } from "@/components/workspace/compute";
 import { useJob } from "@/components/workspace/use-job";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/judge/alarm-words";
-import type { FaultRequest } from "@/core/bench/faults";
+import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { SCHOOLS } from "@/core/limits/schools";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";

@@ -5,7 +5,7 @@ import { FaultList } from "@/components/bench/fault-list";
 import { NumberField, TickField } from "@/components/fields/fields";
 import { computeRehearsal } from "@/components/workspace/compute";
 import { useWorkspace } from "@/components/workspace/workspace";
-import type { FaultRequest } from "@/core/bench/faults";
+import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { baselineSights } from "@/core/learn/baseline";
 import { staleQueue } from "@/core/learn/basis";
 import { companionsFor, pumpMinimumLpm } from "@/core/learn/companions";

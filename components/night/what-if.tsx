@@ -1,4 +1,5 @@
 "use client";
+import { startsOn } from "@/core/site-file/starts";
 import { useMemo, useState } from "react";
 import { useNight } from "@/components/workspace/use-night";
 import { useWorkspace } from "@/components/workspace/workspace";
@@ -25,7 +26,7 @@ export function changedBy(file: SiteFile, c: Change): SiteFile {
     pocs: file.pocs.map((p) => lower(p.id === c.out ? { ...p, lockedOut: true } : p)),
     mainlines: file.mainlines.map(lower),
     programs: weathered.programs.map((p) =>
-      p.id === c.start ? { ...p, starts: [...p.starts, fourHoursLater(p.starts[p.starts.length - 1] ?? "20:00")] } : p,
+      p.id === c.start ? { ...p, starts: [...p.starts, fourHoursLater(startsOn(p).at(-1) ?? "20:00")] } : p,
     ),
   };
 }

@@ -1,6 +1,7 @@
 "use client";
+import { startsOn, startsWords } from "@/core/site-file/starts";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { isDue } from "@/core/calendar/days";
+import { isDue } from "@/core/calendar/due";
 import { addDays, WEEKDAYS, weekdayOf } from "@/core/calendar/wall-time";
 import { siteHold } from "@/core/dispatch/queue";
 
@@ -16,7 +17,7 @@ export function AllPrograms({ onPick }: { onPick: (programId: string) => void })
     siteHold(draft, d) === null &&
     isDue(p, d) &&
     p.runs.some((r) => r.minutes > 0) &&
-    (p.starts.length > 0 || (p.onInputs ?? []).some((r) => r.does === "start"));
+    (startsOn(p).length > 0 || (p.onInputs ?? []).some((r) => r.does === "start"));
   return (
     <section aria-label="All programs" className="overflow-x-auto mb-4">
       <table className="border-collapse">
@@ -61,7 +62,7 @@ export function AllPrograms({ onPick }: { onPick: (programId: string) => void })
                 </button>
               </th>
               <td className="pr-3 whitespace-nowrap text-sm">
-                {[...p.starts, ...((p.onInputs ?? []).some((r) => r.does === "start") ? ["by input"] : [])].join(
+                {[startsWords(p), ...((p.onInputs ?? []).some((r) => r.does === "start") ? ["by input"] : [])].join(
                   ", ",
                 ) || "none"}
               </td>
@@ -83,7 +84,7 @@ export function AllPrograms({ onPick }: { onPick: (programId: string) => void })
             {days.map((d) => {
               const n = draft.programs
                 .filter((p) => due(p, d))
-                .reduce((sum, p) => sum + Math.max(1, p.starts.length), 0);
+                .reduce((sum, p) => sum + Math.max(1, startsOn(p).length), 0);
               return (
                 <td
                   key={d}

@@ -1,13 +1,15 @@
 "use client";
+import { type Start, startAt, startsOn } from "@/core/site-file/starts";
 import type { Patch } from "@/core/site-file/patch";
 import { useMemo, useState } from "react";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/fields/fields";
 import { MonthsField } from "@/components/fields/months-field";
 import { DayTicks, WindowList } from "@/components/waterworks/window-list";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { isDue, isHeld } from "@/core/calendar/days";
+import { isDue, isHeld } from "@/core/calendar/due";
 import { adjustedSeconds } from "@/core/calendar/run-time";
 import { addDays, isSkippedWallTime, weekdayOf } from "@/core/calendar/wall-time";
+import { DAY_RULES, DAY_TYPES } from "@/core/calendar/day-rules";
 import { check } from "@/core/check/check";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Program } from "@/core/site-file/schema";
@@ -182,13 +184,6 @@ function SiteWide() {
   );
 }
 
-const DAY_RULES = [
-  ["weekdays", "chosen weekdays"],
-  ["odd", "odd dates"],
-  ["even", "even dates"],
-  ["interval", "every N days"],
-] as const;
-
 function ProgramSheet({ program }: { program: Program }) {
   const { draft, edit, canEdit, date } = useWorkspace();
   const [establishing, setEstablishing] = useState(false);
@@ -196,12 +191,7 @@ function ProgramSheet({ program }: { program: Program }) {
   const findings = useMemo(() => check(draft).filter((f) => f.subjectId === program.id), [draft, program.id]);
   const setDays = (type: Program["days"]["type"]): void =>
     put({
-      days:
-        type === "weekdays"
-          ? { type, days: ["mon", "wed", "fri"] }
-          : type === "interval"
-            ? { type, everyDays: 2, anchor: date }
-            : { type },
+      days: DAY_RULES[type].blank(date),
     });
   const { days } = program;
   return (
@@ -225,7 +215,13 @@ function ProgramSheet({ program }: { program: Program }) {
         </div>
         <Starts program={program} />
         <div>
-          <ChoiceField label="Days" value={days.type} disabled={!canEdit} options={DAY_RULES} onCommit={setDays} />
+          <ChoiceField
+            label="Days"
+            value={days.type}
+            disabled={!canEdit}
+            options={DAY_TYPES.map((t) => [t, DAY_RULES[t].label] as const)}
+            onCommit={setDays}
+          />
           <div className="mt-2 flex flex-wrap items-end gap-3">
             {days.type === "weekdays" && (
               <DayTicks
@@ -293,7 +289,7 @@ function ProgramSheet({ program }: { program: Program }) {
         <WeekGrid
           windows={program.windows}
           closed={program.closedHours}
-          starts={program.starts}
+          starts={startsOn(program)}
           disabled={!canEdit}
           onCommit={(windows) => put({ windows })}
         />
@@ -457,10 +453,12 @@ function ProgramSheet({ program }: { program: Program }) {
   );
 }
 
+const at = (start: Start, time: string): Start => (typeof start === "string" ? time : { ...start, at: time });
+
 function Starts({ program }: { program: Program }) {
   const { draft, edit, canEdit, date } = useWorkspace();
-  const put = (starts: string[]): void => edit(patchProgram(program.id, { starts }));
-  const skipped = program.starts.filter((s) =>
+  const put = (starts: Start[]): void => edit(patchProgram(program.id, { starts }));
+  const skipped = startsOn(program).filter((s) =>
     Array.from({ length: 366 }, (_, i) => addDays(date, i)).some(
       (d) => isDue(program, d) && isSkippedWallTime(draft.site.timeZone, d, s),
     ),
@@ -475,15 +473,17 @@ function Starts({ program }: { program: Program }) {
               type="time"
               aria-label={`Start ${i + 1}`}
               className="entry !w-28"
-              value={s}
+              value={startAt(s)}
               disabled={!canEdit}
-              onChange={(e) => e.target.value && put(program.starts.map((x, n) => (n === i ? e.target.value : x)))}
+              onChange={(e) =>
+                e.target.value && put(program.starts.map((x, n) => (n === i ? at(x, e.target.value) : x)))
+              }
             />
             {canEdit && (
               <button
                 type="button"
                 className="act act-quiet"
-                aria-label={`Remove start ${s}`}
+                aria-label={`Remove start ${startAt(s)}`}
                 onClick={() => put(program.starts.filter((_, n) => n !== i))}
               >
                 ✕

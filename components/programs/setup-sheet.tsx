@@ -1,4 +1,5 @@
 "use client";
+import { startsWords } from "@/core/site-file/starts";
 import { useMemo, useState } from "react";
 import { fileStem, saveText } from "@/components/workspace/save-file";
 import { useProfiles } from "@/components/workspace/use-profiles";
@@ -127,8 +128,8 @@ export function SetupSheetView() {
             {p.enabled === false ? " (not in use)" : ""}
           </h4>
           <p>
-            Starts <strong>{p.starts.join(", ") || "none"}</strong> · {days} · window {windows} ·{" "}
-            {p.maxStationsAtOnce ?? 1} at once · priority {p.priority ?? 1} · {p.delayS ?? 0} s between ·{" "}
+            Starts <strong>{startsWords(p) || "none"}</strong> · {days} · window {windows} · {p.maxStationsAtOnce ?? 1}{" "}
+            at once · priority {p.priority ?? 1} · {p.delayS ?? 0} s between ·{" "}
             {p.dispatch === "strict" ? "strict order" : "fill"}
             {p.seasonalPercent !== undefined ? ` · ${p.seasonalPercent} %` : ""}
             {inputs ? ` · ${inputs}` : ""}

@@ -1,6 +1,7 @@
 "use client";
 import { patched, type Patch } from "@/core/site-file/patch";
-import type { WaterWindow, Weekday } from "@/core/site-file/schema";
+import type { WaterWindow } from "@/core/site-file/schema";
+import type { Weekday } from "@/core/calendar/weekday";
 
 export const WEEKDAYS: [Weekday, string][] = [
   ["mon", "Mon"],

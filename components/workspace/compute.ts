@@ -1,4 +1,5 @@
-import type { SweepCell, SweptKind, SweptPolicy } from "@/core/bench/sweep";
+import type { FaultKind } from "@/core/bench/faults/kinds";
+import type { SweepCell, SweptPolicy } from "@/core/bench/sweep";
 import type { Simulation } from "@/core/bench/simulate";
 import type { Step } from "@/core/drill/advice";
 import type { DrillAdvice } from "@/core/drill/drill";
@@ -150,7 +151,7 @@ const MOST_WORKERS = 4;
 /** A fault sweep over the subjects given, shared out among workers; each one's cells come as they are done. */
 export function computeSweep(
   site: SiteFile,
-  asked: { date: string; kinds: SweptKind[]; policies: SweptPolicy[]; subjectIds: string[] },
+  asked: { date: string; kinds: FaultKind[]; policies: SweptPolicy[]; subjectIds: string[] },
   onCells: (cells: SweepCell[]) => void,
 ): Job<void> {
   const workers = Math.max(1, Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 2, asked.subjectIds.length));

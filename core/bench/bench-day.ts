@@ -5,7 +5,7 @@ import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { BenchController } from "./controller.ts";
-import { resolveFaults } from "./faults.ts";
+import { resolveFaults } from "./faults/resolve.ts";
 import { Plant } from "./plant.ts";
 import { randomFrom } from "./random.ts";
 

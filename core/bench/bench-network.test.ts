@@ -5,7 +5,7 @@ import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { BenchNetwork, type OpenState } from "./bench-network.ts";
-import type { Fault } from "./faults.ts";
+import type { Fault } from "./faults/resolve.ts";
 import { Plant, type PlantSecond } from "./plant.ts";
 
 const sites = demoSites();

@@ -1,3 +1,5 @@
+import { faultSpec } from "./faults/kinds.ts";
+import { ActiveFaults } from "./faults/active.ts";
 import { staticPressureKpa } from "../ceilings/ceilings.ts";
 import type { EpochS } from "../calendar/wall-time.ts";
 import type { CapacityCalendar } from "../dispatch/capacity.ts";
@@ -8,7 +10,7 @@ import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
 import { ASSUMED_STATIC_KPA, BenchNetwork, type OpenSolution, type OpenState } from "./bench-network.ts";
-import type { Fault } from "./faults.ts";
+import type { Fault } from "./faults/resolve.ts";
 import type { Random } from "./random.ts";
 import { SensorReadings } from "./sensor-readings.ts";
 
@@ -77,7 +79,7 @@ export class Plant {
   /** POCs with a pressure sensor. */
   private readonly pressed: boolean[];
   private readonly w: Waterworks;
-  private readonly faults: Fault[];
+  private readonly faults: ActiveFaults;
   private readonly exact: boolean;
   private readonly still: boolean;
   private readonly calendar: CapacityCalendar;
@@ -97,9 +99,9 @@ export class Plant {
     this.w = w;
     this.still = still;
     this.calendar = calendar;
-    this.faults = faults;
+    this.faults = new ActiveFaults(faults);
     this.exact = exact;
-    this.sensors = new SensorReadings(random, exact, (kind, id, t) => this.fault(kind, id, t));
+    this.sensors = new SensorReadings(random, exact, this.faults);
     this.network = exact ? null : BenchNetwork.of(w);
     const { site } = w;
     const find = <K extends Device["kind"]>(devices: Device[], kind: K): DeviceOf<K> | null =>
@@ -132,9 +134,7 @@ export class Plant {
       shut &&
       this.opening.size === 0 &&
       commands.stations.size === 0 &&
-      !this.faults.some(
-        (f) => f.from <= t && t < f.to && (f.kind === "masterValveStuckOpen" || f.kind === "sensorNoise"),
-      )
+      !(this.faults.doing("holdsMasterValve", t).length > 0 || this.faults.doing("jitters", t).length > 0)
     );
   }
 
@@ -142,7 +142,7 @@ export class Plant {
   steady(t: EpochS, commands: Commands): boolean {
     if (!this.exact || this.opening.size !== commands.stations.size) return false;
     for (const s of commands.stations) if (this.opening.get(s) !== 1) return false;
-    return this.faults.every((f) => {
+    return this.faults.all.every((f) => {
       if (t < f.from || t >= f.to) return true;
       const station = this.w.stationIndex.get(f.subjectId);
       // A station's fault does nothing while the station is shut and not called.
@@ -157,12 +157,7 @@ export class Plant {
 
   /** Next instant after `t` at which a fault begins or ends; Infinity when none does. */
   nextFaultEdge(t: EpochS): EpochS {
-    return Math.min(...this.faults.flatMap((f) => [f.from, f.to]).filter((at) => at > t), Number.POSITIVE_INFINITY);
-  }
-
-  private fault(kind: Fault["kind"], subjectId: string | undefined, t: EpochS): Fault | undefined {
-    if (this.faults.length === 0) return undefined;
-    return this.faults.find((f) => f.kind === kind && f.subjectId === subjectId && f.from <= t && t < f.to);
+    return this.faults.nextEdge(t);
   }
 
   /** Physics of the second [t, t+1) under the controller's commands. */
@@ -186,14 +181,10 @@ export class Plant {
       const now = solved
         ? share * (vary[this.w.systemOfMainline[m] as number] as number)
         : share * this.exactFactor(m, pocLive, t, commands);
-      const own =
-        now *
-        (solved
-          ? (solved.ownLpm.get(s) ?? 0)
-          : (this.expected[s] ?? 0) * (1 - (this.fault("clogged", id, t)?.size ?? 0)));
+      const own = now * (solved ? (solved.ownLpm.get(s) ?? 0) : (this.expected[s] ?? 0) * this.faults.kept(id, t));
       const broken = now * (solved ? (solved.brokenLpm.get(s) ?? 0) : this.brokenLpm(id, t));
       if (commands.stations.has(s)) deliveredLpm += own;
-      else if (this.fault("stuckOpen", id, t)) lostLpm += own;
+      else if (this.faults.on("staysOpen", id, t)) lostLpm += own;
       lostLpm += broken;
       stationLpm.set(s, own + broken);
       demand[m] = (demand[m] as number) + own + broken;
@@ -279,16 +270,16 @@ export class Plant {
     const poc = this.w.site.pocs[p];
     const valve = poc?.devices.find((d) => d.kind === "masterValve");
     const open =
-      !this.hasValve[p] || commands.pocValve[p] || this.fault("masterValveStuckOpen", valve?.id, t) !== undefined;
-    if (!open || this.fault("supplyClosed", poc?.id, t)) return false;
+      !this.hasValve[p] || commands.pocValve[p] || this.faults.on("holdsMasterValve", valve?.id, t) !== undefined;
+    if (!open || this.faults.on("closesSupply", poc?.id, t)) return false;
     const supplied = (this.w.pocSources[p] ?? []).some(
-      (s) => this.calendar.sourceOpen(s, t) && !this.fault("supplyClosed", this.w.site.sources[s]?.id, t),
+      (s) => this.calendar.sourceOpen(s, t) && !this.faults.on("closesSupply", this.w.site.sources[s]?.id, t),
     );
     if (!supplied) return false;
     const pump = this.pump[p];
     if (!pump || this.staticKpa[p] !== null) return true;
-    if (this.exact) return !(commands.pump[p] && this.fault("pumpFailed", pump.id, t));
-    return commands.pump[p] === true && !this.fault("pumpFailed", pump.id, t);
+    if (this.exact) return !(commands.pump[p] && this.faults.on("stopsPump", pump.id, t));
+    return commands.pump[p] === true && !this.faults.on("stopsPump", pump.id, t);
   }
 
   /** Which mainlines stand under pressure, and through which feeds. */
@@ -301,7 +292,7 @@ export class Plant {
       const open =
         !this.mainHasValve[m] ||
         commands.mainlineValve[m] ||
-        this.fault("masterValveStuckOpen", valve?.id, t) !== undefined;
+        this.faults.on("holdsMasterValve", valve?.id, t) !== undefined;
       const pocs = open ? (this.w.feedPocs[m] ?? []).filter((p) => pocLive[p]) : [];
       const mains = open ? (this.w.feedMainlines[m] ?? []).filter((f) => visit(f).live) : [];
       const made = { live: pocs.length + mains.length > 0, pocs, mains };
@@ -354,17 +345,17 @@ export class Plant {
 
   /** Valves that open for the stations called: their own, unless wires go elsewhere. */
   private valvesOf(stations: Set<number>, t: EpochS): Set<number> {
-    if (!this.faults.some((f) => f.otherId !== undefined)) return stations;
+    if (!this.faults.all.some((f) => f.otherId !== undefined)) return stations;
     return new Set(
       [...stations].flatMap((s) => {
         const id = this.w.site.stations[s]?.id;
-        const other = (kind: Fault["kind"]): number[] => {
-          const f = this.fault(kind, id, t);
-          const at = f?.otherId === undefined ? undefined : this.w.stationIndex.get(f.otherId);
-          return at === undefined ? [] : [at];
-        };
-        const wrong = other("wrongValve");
-        return wrong.length > 0 ? wrong : [s, ...other("alsoOpens")];
+        const wired = this.faults.doing("opensOther", t).filter((f) => f.subjectId === id);
+        const others = (how: "instead" | "also"): number[] =>
+          wired
+            .filter((f) => faultSpec(f.kind).effect.opensOther === how)
+            .flatMap((f) => this.w.stationIndex.get(f.otherId ?? "") ?? []);
+        const wrong = others("instead");
+        return wrong.length > 0 ? wrong : [s, ...others("also")];
       }),
     );
   }
@@ -378,7 +369,7 @@ export class Plant {
       }
     for (const [s, share] of this.opening) {
       const id = this.w.site.stations[s]?.id;
-      const wanted = called.has(s) || (share > 0 && this.fault("stuckOpen", id, t) !== undefined);
+      const wanted = called.has(s) || (share > 0 && this.faults.on("staysOpen", id, t) !== undefined);
       let next = wanted
         ? this.exact
           ? 1
@@ -386,7 +377,7 @@ export class Plant {
         : this.exact
           ? 0
           : Math.max(0, share - 1 / VALVE_CLOSES_S);
-      if (this.fault("stuckClosed", id, t)) next = 0;
+      if (this.faults.on("staysShut", id, t)) next = 0;
       if (next === 0 && !wanted) {
         this.opening.delete(s);
         this.openings++;
@@ -402,11 +393,11 @@ export class Plant {
     let kPa = stated ?? (pump ? 0 : ASSUMED_STATIC_KPA);
     if (t !== null) {
       if (!this.exact && !this.still) kPa *= supplyVariation(t, this.phase[p] as number);
-      kPa -= this.fault("pressureDrop", poc?.id, t)?.size ?? 0;
+      kPa -= this.faults.sum("dropsPressure", poc?.id, t);
       for (const s of this.w.pocSources[p] ?? [])
-        kPa -= this.fault("pressureDrop", this.w.site.sources[s]?.id, t)?.size ?? 0;
+        kPa -= this.faults.sum("dropsPressure", this.w.site.sources[s]?.id, t);
     }
-    const runs = t === null || (commands?.pump[p] === true && !this.fault("pumpFailed", pump?.id, t));
+    const runs = t === null || (commands?.pump[p] === true && !this.faults.on("stopsPump", pump?.id, t));
     if (pump && runs) kPa += pumpHeadM(pump, flowLpm) * KPA_PER_METRE_OF_WATER;
     if (this.exact) return Math.max(0, kPa);
     for (const s of this.w.pocSources[p] ?? []) {
@@ -419,20 +410,17 @@ export class Plant {
 
   /** Breaks and hoses on mains and at POCs that let water out now. */
   private breaks(t: EpochS): Break[] {
-    return this.faults.flatMap((f): Break[] => {
-      if ((f.kind !== "mainlineBreak" && f.kind !== "handWatering") || t < f.from || t >= f.to) return [];
+    return this.faults.doing("draws", t).flatMap((f): Break[] => {
       const main = this.w.mainlineIndex.get(f.subjectId);
       const poc = this.w.pocIndex.get(f.subjectId);
-      const lost = f.kind === "mainlineBreak";
+      const lost = faultSpec(f.kind).effect.draws === "lost";
       if (main !== undefined) return [{ kind: "mainline", place: main, lpm: f.size, lost }];
       return poc === undefined ? [] : [{ kind: "poc", place: poc, lpm: f.size, lost }];
     });
   }
 
   private brokenLpm(stationId: string | undefined, t: EpochS): number {
-    return (
-      (this.fault("brokenOutlet", stationId, t)?.size ?? 0) + (this.fault("brokenLateral", stationId, t)?.size ?? 0)
-    );
+    return this.faults.sum("leaks", stationId, t);
   }
 
   /** Flows of what stands open, through the network; worked out once for everything that stands the same. */
@@ -445,24 +433,26 @@ export class Plant {
   ): OpenSolution {
     const { site } = this.w;
     const wrong =
-      this.faults.length === 0
+      this.faults.all.length === 0
         ? ""
-        : this.faults.flatMap((f) => (f.from <= t && t < f.to ? [`${f.kind}:${f.subjectId}:${f.size}`] : [])).join();
+        : this.faults.all
+            .flatMap((f) => (f.from <= t && t < f.to ? [`${f.kind}:${f.subjectId}:${f.size}`] : []))
+            .join();
     const bits = (list: boolean[]): string => list.map(Number).join("");
     const sourceShut = site.sources.map(
       (s, i) =>
-        s.enabled === false || !this.calendar.sourceOpen(i, t) || this.fault("supplyClosed", s.id, t) !== undefined,
+        s.enabled === false || !this.calendar.sourceOpen(i, t) || this.faults.on("closesSupply", s.id, t) !== undefined,
     );
     const key = `${[...this.opening.keys()].sort((a, b) => a - b).join()}|${bits(pocLive)}|${bits(commands.pump)}|${bits(commands.mainlineValve)}|${bits(sourceShut)}|${wrong}`;
-    const drop = (id: string | undefined): number => this.fault("pressureDrop", id, t)?.size ?? 0;
+    const drop = (id: string | undefined): number => this.faults.sum("dropsPressure", id, t);
     return network.solve(
       key,
       (): OpenState => ({
         stations: [...this.opening.keys()]
-          .filter((s) => !this.fault("stuckClosed", site.stations[s]?.id, t))
+          .filter((s) => !this.faults.on("staysShut", site.stations[s]?.id, t))
           .map((station) => {
             const id = site.stations[station]?.id;
-            return { station, share: 1 - (this.fault("clogged", id, t)?.size ?? 0), brokenLpm: this.brokenLpm(id, t) };
+            return { station, share: this.faults.kept(id, t), brokenLpm: this.brokenLpm(id, t) };
           }),
         breaks,
         pocLive,
@@ -471,9 +461,9 @@ export class Plant {
           (m, i) =>
             (this.mainHasValve[i] as boolean) &&
             !commands.mainlineValve[i] &&
-            this.fault("masterValveStuckOpen", m.devices?.find((d) => d.kind === "masterValve")?.id, t) === undefined,
+            this.faults.on("holdsMasterValve", m.devices?.find((d) => d.kind === "masterValve")?.id, t) === undefined,
         ),
-        pumpOn: site.pocs.map((_, p) => commands.pump[p] === true && !this.fault("pumpFailed", this.pump[p]?.id, t)),
+        pumpOn: site.pocs.map((_, p) => commands.pump[p] === true && !this.faults.on("stopsPump", this.pump[p]?.id, t)),
         pocDropKpa: site.pocs.map((p) => drop(p.id)),
         sourceDropKpa: site.sources.map((s) => drop(s.id)),
       }),
@@ -514,10 +504,10 @@ export class Plant {
     const normal = (this.staticKpa[p] ?? (pump ? 0 : ASSUMED_STATIC_KPA)) + head;
     if (normal <= 0) return 1;
     const dropped = [poc?.id, ...(this.w.pocSources[p] ?? []).map((s) => this.w.site.sources[s]?.id)].reduce(
-      (sum, id) => sum + (this.fault("pressureDrop", id, t)?.size ?? 0),
+      (sum, id) => sum + this.faults.sum("dropsPressure", id, t),
       0,
     );
-    const lost = dropped + (this.fault("pumpFailed", pump?.id, t) ? head : 0);
+    const lost = dropped + (this.faults.on("stopsPump", pump?.id, t) ? head : 0);
     return Math.max(0, normal - lost) / normal;
   }
 

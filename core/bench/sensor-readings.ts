@@ -1,7 +1,7 @@
 import type { EpochS } from "../calendar/wall-time.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import type { FlowSensor } from "../site-file/schema.ts";
-import type { Fault } from "./faults.ts";
+import type { ActiveFaults } from "./faults/active.ts";
 import { normal, type Random } from "./random.ts";
 
 /** Standard deviation of a reading, as a share of it. */
@@ -15,13 +15,13 @@ export class SensorReadings {
   pulses = new Map<string, number[]>();
   private readonly random: Random | null;
   private readonly exact: boolean;
-  private readonly fault: (kind: Fault["kind"], subjectId: string | undefined, t: EpochS) => Fault | undefined;
+  private readonly faults: ActiveFaults;
 
   /** @param random null: without noise, and pulses are not counted */
-  constructor(random: Random | null, exact: boolean, fault: SensorReadings["fault"]) {
+  constructor(random: Random | null, exact: boolean, faults: ActiveFaults) {
     this.random = random;
     this.exact = exact;
-    this.fault = fault;
+    this.faults = faults;
   }
 
   /** Pulses are told for one second. */
@@ -31,9 +31,9 @@ export class SensorReadings {
 
   /** What a sensor reads of a flow in the second from `t`, L/min. */
   read(sensor: FlowSensor, flowLpm: number, t: EpochS): number {
-    if (this.fault("sensorDead", sensor.id, t)) return 0;
+    if (this.faults.on("silences", sensor.id, t)) return 0;
     let seen = flowLpm;
-    const noise = this.fault("sensorNoise", sensor.id, t)?.size ?? 0;
+    const noise = this.faults.sum("jitters", sensor.id, t);
     if (!this.exact) {
       const { minLpm } = sensorRange(sensor);
       if (minLpm !== null && seen < minLpm) seen = 0;
@@ -43,12 +43,12 @@ export class SensorReadings {
       this.countPulses(
         sensor.id,
         sensor.output.litresPerPulse,
-        seen * (this.fault("wrongK", sensor.id, t)?.size ?? 1),
+        seen * (this.faults.on("scales", sensor.id, t)?.size ?? 1),
         t,
       );
       if (!this.exact) seen = this.pulseReading(sensor.id, sensor.output.litresPerPulse, seen, t);
     }
-    seen *= this.fault("wrongK", sensor.id, t)?.size ?? 1;
+    seen *= this.faults.on("scales", sensor.id, t)?.size ?? 1;
     return noise > 0 && this.random ? Math.max(0, seen + noise * (2 * this.random() - 1)) : seen;
   }
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
 import type { Policy } from "../site-file/schema.ts";
-import { type SweepCell, SWEPT, SWEPT_ON_MAINS, sweepFaults, worstGaps } from "./sweep.ts";
+import { type SweepCell, SWEPT_ON_MAINS, SWEPT_ON_STATIONS, sweepFaults, worstGaps } from "./sweep.ts";
 
 const DATE = "2026-07-14";
 
@@ -12,7 +12,7 @@ describe("a fault sweep", () => {
     { name: "tells", policy: { ...site.policy, highResponse: "notify", lowResponse: "notify" } as Policy },
     { name: "wide", policy: { ...site.policy, highPercent: 300, lowPercent: 99 } },
   ];
-  const cells = sweepFaults(site, { date: DATE, kinds: SWEPT, policies }) as SweepCell[];
+  const cells = sweepFaults(site, { date: DATE, kinds: SWEPT_ON_STATIONS, policies }) as SweepCell[];
   const of = (stationId: string, kind: string, policy: string): SweepCell | undefined =>
     cells.find((c) => c.subjectId === stationId && c.kind === kind && c.policy === policy);
   it("has a cell for every station, fault and policy, and nothing healthy is shut off", () => {

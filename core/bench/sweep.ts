@@ -1,32 +1,20 @@
 import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Policy, SiteFile } from "../site-file/schema.ts";
-import { type FaultKind, faultSubjects } from "./faults.ts";
+import { type FaultKind, FAULT_KINDS, faultSpec } from "./faults/kinds.ts";
+import { faultSubjects } from "./faults/resolve.ts";
 import { type Simulation, simulate } from "./simulate.ts";
 
-/** Faults that a sweep drops on stations, one at a time, from the moment the station first opens. */
-export const SWEPT = [
-  "brokenLateral",
-  "brokenOutlet",
-  "stuckClosed",
-  "clogged",
-  "stuckOpen",
-] as const satisfies readonly FaultKind[];
-/** Faults that it drops on mains, supplies, pumps and sensors, a minute after the first station of their system opens. */
-export const SWEPT_ON_MAINS = [
-  "mainlineBreak",
-  "supplyClosed",
-  "pumpFailed",
-  "sensorDead",
-  "wrongK",
-] as const satisfies readonly FaultKind[];
-export type SweptKind = (typeof SWEPT)[number] | (typeof SWEPT_ON_MAINS)[number];
+/** Faults that a sweep drops: on stations from the moment they first open, on all else a minute after the first station of their system opens. */
+export const SWEPT: readonly FaultKind[] = FAULT_KINDS.filter((kind) => faultSpec(kind).swept !== null);
+export const SWEPT_ON_STATIONS = SWEPT.filter((kind) => faultSpec(kind).swept === "station");
+export const SWEPT_ON_MAINS = SWEPT.filter((kind) => faultSpec(kind).swept !== "station");
 /** What came of it: shut off in good time, late, told but not shut off, nothing said, or something healthy shut off. */
 export type SweepOutcome = "found" | "late" | "told" | "missed" | "wrong";
 export type SweepCell = {
   /** A station; or a main, connection, pump or sensor. */
   subjectId: string;
-  kind: SweptKind;
+  kind: FaultKind;
   policy: string;
   outcome: SweepOutcome;
   /** From when it began to act to the lockout or stop; null where there was none. */
@@ -40,7 +28,7 @@ export type SweepCell = {
 export type SweptPolicy = { name: string; policy: Policy };
 export type SweepOptions = {
   date: string;
-  kinds: readonly SweptKind[];
+  kinds: readonly FaultKind[];
   policies: readonly SweptPolicy[] /** @default everything that a kind belongs on */;
   subjectIds?: readonly string[];
   /** Hears each subject as it is done, with how many are; false cancels. */
@@ -48,7 +36,7 @@ export type SweepOptions = {
 };
 
 /** What a sweep would drop faults on: stations that run, and the mains, connections, pumps and sensors over them. */
-export function sweepSubjects(site: SiteFile, date: string, kinds: readonly SweptKind[]): string[] {
+export function sweepSubjects(site: SiteFile, date: string, kinds: readonly FaultKind[]): string[] {
   const { runs } = plan(site, date);
   return [...new Set(kinds.flatMap((kind) => subjectsOf(site, kind)))].filter(
     (id) => firstRun(site, runs, id) !== null,
@@ -71,7 +59,7 @@ export function sweepFaults(site: SiteFile, options: SweepOptions): SweepCell[] 
     for (const [k, { name, policy }] of options.policies.entries())
       for (const kind of options.kinds.filter((x) => subjectsOf(site, x).includes(subjectId))) {
         const judged = { ...site, policy };
-        const ofStation = (SWEPT as readonly string[]).includes(kind);
+        const ofStation = faultSpec(kind).swept === "station";
         const begins = ofStation ? opens : opens + 60;
         const night = simulate(judged, {
           date: options.date,
@@ -93,10 +81,9 @@ export function sweepFaults(site: SiteFile, options: SweepOptions): SweepCell[] 
   return cells;
 }
 
-function subjectsOf(site: SiteFile, kind: SweptKind): string[] {
-  const all = faultSubjects(site, kind).map((s) => s.id);
-  if (kind === "mainlineBreak") return all.filter((id) => site.mainlines.some((m) => m.id === id));
-  return kind === "supplyClosed" ? all.filter((id) => site.pocs.some((p) => p.id === id)) : all;
+function subjectsOf(site: SiteFile, kind: FaultKind): string[] {
+  const { swept } = faultSpec(kind);
+  return swept === null ? [] : faultSubjects(site, kind, [swept]).map((s) => s.id);
 }
 
 /** When the station first opens; of anything else, the first station that draws through it. Epoch seconds; null where none runs. */
@@ -118,7 +105,7 @@ function firstRun(site: SiteFile, runs: readonly PlanRun[], subjectId: string): 
 function judge(
   site: SiteFile,
   stationId: string,
-  kind: SweptKind,
+  kind: FaultKind,
   policy: string,
   opens: number,
   night: Simulation,
@@ -129,7 +116,7 @@ function judge(
   // A valve that will not close is the main's: its lockout and that of what feeds it is right.
   const holders = new Set([
     stationId,
-    ...(kind === "stuckOpen"
+    ...(faultSpec(kind).blame === "main"
       ? [
           ...(w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]?.id as string),
           ...(w.pocsAbove[main] ?? []).map((p) => site.pocs[p]?.id as string),
@@ -151,16 +138,12 @@ function judge(
     wrongly,
     lostL: Math.max(0, Math.round(night.totals.lostL - calm.totals.lostL)),
     othersMin: Math.max(0, Math.round(10 * (sum(night) - sum(calm))) / 10),
-    outcome:
-      wrongly.length > 0
-        ? "wrong"
-        : locked.length > 0
-          ? seconds !== null && seconds <= inGoodTimeS(site, main)
-            ? "found"
-            : "late"
-          : told
-            ? "told"
-            : "missed",
+    outcome: outcomeOf(
+      wrongly,
+      locked.length > 0 ? (seconds ?? Number.POSITIVE_INFINITY) : null,
+      inGoodTimeS(site, main),
+      told,
+    ),
   };
 }
 
@@ -168,7 +151,7 @@ function judge(
 function judgeMain(
   site: SiteFile,
   subjectId: string,
-  kind: SweptKind,
+  kind: FaultKind,
   policy: string,
   begins: number,
   night: Simulation,
@@ -179,7 +162,7 @@ function judgeMain(
   const fresh = night.alarms.filter(
     (a) => !calm.alarms.some((c) => c.at === a.at && c.kind === a.kind && c.subjectId === a.subjectId),
   );
-  const ofSensor = kind === "sensorDead" || kind === "wrongK";
+  const ofSensor = faultSpec(kind).blame === "sensor";
   const at = ofSensor
     ? fresh.find((a) => a.kind === "sensor")?.at
     : night.events.find(
@@ -198,17 +181,15 @@ function judgeMain(
     wrongly,
     lostL: Math.max(0, Math.round(night.totals.lostL - calm.totals.lostL)),
     othersMin: Math.max(0, Math.round(10 * (sum(night) - sum(calm))) / 10),
-    outcome:
-      wrongly.length > 0
-        ? "wrong"
-        : seconds !== null
-          ? seconds <= inGoodTimeS(site, null)
-            ? "found"
-            : "late"
-          : fresh.length > 0
-            ? "told"
-            : "missed",
+    outcome: outcomeOf(wrongly, seconds, inGoodTimeS(site, null), fresh.length > 0),
   };
+}
+
+/** @param seconds until it was shut off or named; null where it never was */
+function outcomeOf(wrongly: string[], seconds: number | null, goodS: number, told: boolean): SweepOutcome {
+  if (wrongly.length > 0) return "wrong";
+  if (seconds !== null) return seconds <= goodS ? "found" : "late";
+  return told ? "told" : "missed";
 }
 
 /** Tripped in its first set and found by the first search: hold-off and persistence three times over (the trip, the main, the station), the waits, the fill and a minute. */

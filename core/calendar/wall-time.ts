@@ -1,5 +1,5 @@
 import { Temporal } from "temporal-polyfill";
-import type { Weekday } from "../site-file/schema.ts";
+import type { Weekday } from "./weekday.ts";
 
 /** Instants are whole seconds since 1970-01-01T00:00Z everywhere in core. */
 export type EpochS = number;

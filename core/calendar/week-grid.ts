@@ -1,4 +1,5 @@
-import type { WaterWindow, Weekday } from "../site-file/schema.ts";
+import type { WaterWindow } from "../site-file/schema.ts";
+import type { Weekday } from "./weekday.ts";
 import { WEEKDAYS } from "./wall-time.ts";
 
 const HOURS = 168;

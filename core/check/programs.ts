@@ -1,3 +1,5 @@
+import { startsOn } from "../site-file/starts.ts";
+import { ruleOf } from "../calendar/day-rules.ts";
 import { weekHours } from "../calendar/week-grid.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";
@@ -15,7 +17,7 @@ export function checkPrograms(w: Waterworks): Finding[] {
   const inProgram = new Set(site.programs.flatMap((p) => p.runs.filter((r) => r.minutes > 0).map((r) => r.stationId)));
   site.programs.forEach((p, i) => {
     const path = `programs[${i}]`;
-    const noDays = p.days.type === "weekdays" && p.days.days.length === 0;
+    const noDays = ruleOf(p.days).never(p.days);
     if (noDays)
       found.push(
         finding(
@@ -23,19 +25,20 @@ export function checkPrograms(w: Waterworks): Finding[] {
           "noDays",
           `${path}.days`,
           p.id,
-          `${p.name} has no days: it never runs. Choose weekdays, odd or even dates, or an interval.`,
+          `${p.name} has no days: it never runs. Choose days on which it runs.`,
         ),
       );
-    if (p.starts.length === 0 && !p.onInputs?.some((r) => r.does === "start"))
+    const starts = startsOn(p);
+    if (starts.length === 0 && !p.onInputs?.some((r) => r.does === "start"))
       found.push(finding("warning", "noStarts", `${path}.starts`, p.id, `${p.name} has no start time: it never runs.`));
-    if (p.starts.length > 1)
+    if (starts.length > 1)
       found.push(
         finding(
           "note",
           "secondStart",
           `${path}.starts`,
           p.id,
-          `${p.name} starts ${p.starts.length} times a day (${p.starts.join(", ")}): is the second start meant?`,
+          `${p.name} starts ${starts.length} times a day (${starts.join(", ")}): is the second start meant?`,
         ),
       );
     if (p.runs.length === 0) found.push(finding("note", "noRuns", `${path}.runs`, p.id, `${p.name} has no stations.`));
@@ -139,10 +142,8 @@ function programHours(site: SiteFile): Finding[] {
     const sprayed = p.runs.some((r) =>
       ["spray", "rotor"].includes(site.stations.find((s) => s.id === r.stationId)?.emitter ?? ""),
     );
-    const others = site.programs
-      .filter((q) => q !== p && q.enabled !== false && q.runs.length > 0)
-      .flatMap((q) => q.starts);
-    for (const start of p.starts.filter(byDay)) {
+    const others = site.programs.filter((q) => q !== p && q.enabled !== false && q.runs.length > 0).flatMap(startsOn);
+    for (const start of startsOn(p).filter(byDay)) {
       const other = `${String((Number(start.slice(0, 2)) + 12) % 24).padStart(2, "0")}${start.slice(2)}`;
       if (others.length > 0 && others.every((s) => !byDay(s)))
         found.push(

@@ -23,6 +23,8 @@ export function warningWords(site: SiteFile, warning: NightWarning): string {
       return `Controller ${site.controllers.find((c) => c.id === warning.subjectId)?.name ?? ""} is off: its programs do not run.`;
     case "startsQueue":
       return `${program}: the ${clock(warning.at)} start waits until the ${clock(warning.otherAt)} start has ended.`;
+    case "startTwice":
+      return `${program}: two of its starts fall on one instant; they are one start.`;
     case "startCut":
       return `${program}: the ${clock(warning.at)} start was held back by its window and is cut by the ${clock(warning.otherAt)} start.`;
     case "noFlow":

@@ -28,6 +28,7 @@ export type NightWarningCode =
   | "controllerOff"
   | "startsQueue"
   | "startCut"
+  | "startTwice"
   | "noFlow"
   | "lockedOut"
   | "aboveCeiling"

@@ -1,5 +1,6 @@
-import { isDue, isHeld } from "../calendar/days.ts";
-import { type EpochS, isSkippedWallTime, localIso } from "../calendar/wall-time.ts";
+import { startsOn } from "../site-file/starts.ts";
+import { isDue, isHeld } from "../calendar/due.ts";
+import { type EpochS, instantOf, isSkippedWallTime, localIso } from "../calendar/wall-time.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { lateStartBoundS, lowerBoundS } from "./lower-bound.ts";
@@ -45,8 +46,12 @@ export function playNight(w: Waterworks, date: string): Night {
     if (p.enabled !== false && isHeld(p, date) && isDue({ ...p, holdUntil: undefined }, date)) night.warn("held", p.id);
   if (!hold)
     for (const { program } of duePrograms(site, date))
-      for (const hhmm of program.starts)
+      for (const hhmm of startsOn(program))
         if (isSkippedWallTime(site.site.timeZone, date, hhmm)) night.warn("timeSkipped", program.id);
+  for (const p of hold ? [] : duePrograms(site, date)) {
+    const instants = startsOn(p.program).map((hhmm) => instantOf(site.site.timeZone, date, hhmm));
+    if (new Set(instants).size < instants.length) night.warn("startTwice", p.program.id);
+  }
   let t: EpochS | null = night.starts[0]?.at ?? null;
   while (t !== null) {
     night.step(t);

@@ -1,4 +1,5 @@
-import { isDue } from "../calendar/days.ts";
+import { startsOn } from "../site-file/starts.ts";
+import { isDue } from "../calendar/due.ts";
 import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
 import { inputStarts } from "../calendar/input-signal.ts";
 import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
@@ -79,8 +80,8 @@ export function duePrograms(site: SiteFile, date: string): { program: Program; i
 
 /** Scheduled starts of a local date and those that inputs give; an input adds none where one is scheduled that second. */
 function startInstants(site: SiteFile, program: Program, date: string): EpochS[] {
-  const scheduled = program.starts.map((hhmm) => instantOf(site.site.timeZone, date, hhmm));
-  return [...scheduled, ...inputStarts(site, program, date).filter((at) => !scheduled.includes(at))];
+  const scheduled = startsOn(program).map((hhmm) => instantOf(site.site.timeZone, date, hhmm));
+  return [...new Set(scheduled), ...inputStarts(site, program, date).filter((at) => !scheduled.includes(at))];
 }
 
 /**

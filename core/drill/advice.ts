@@ -1,3 +1,4 @@
+import { faultSpec } from "../bench/faults/kinds.ts";
 import {
   type Cause,
   type Check,
@@ -54,7 +55,7 @@ export function candidateSteps(bench: DrillBench, causes: readonly Cause[]): Ste
   const looks = [...new Set(causes.map((c) => c.subjectId))].filter(
     (id) => bench.mainlines.includes(id) || bench.pocs.includes(id),
   );
-  const ofPumps = causes.some((c) => c.kind === "pumpFailed") ? bench.pocs : [];
+  const ofPumps = causes.some((c) => faultSpec(c.kind).effect.stopsPump) ? bench.pocs : [];
   const step = (standing: Standing, checks: Check[]): Step[] => checks.map((check) => ({ standing, check }));
   const look = (ids: readonly string[]): Check[] => ids.map((subjectId) => ({ type: "look", subjectId }));
   return [

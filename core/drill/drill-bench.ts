@@ -1,4 +1,6 @@
-import { type Fault, type FaultKind, resolveFaults } from "../bench/faults.ts";
+import type { SubjectKind } from "../bench/faults/spec.ts";
+import { type Fault, resolveFaults } from "../bench/faults/resolve.ts";
+import { type FaultKind, FAULT_KINDS, faultSpec } from "../bench/faults/kinds.ts";
 import { type Commands, Plant, type PlantSecond } from "../bench/plant.ts";
 import { READING_NOISE } from "../bench/sensor-readings.ts";
 import type { EpochS } from "../calendar/wall-time.ts";
@@ -40,9 +42,6 @@ export type Result =
 /** How long things take, s: turning valves and letting it settle, reading a minute, going there. */
 export const TAKES_S = { turn: 20, read: 60, meter: 420, gauge: 360, look: 420 } as const;
 const SETTLE_S = 22;
-/** Kinds that do nothing while their station is shut. */
-const ONLY_WHEN_CALLED: ReadonlySet<FaultKind> = new Set(["brokenLateral", "brokenOutlet", "stuckClosed", "clogged"]);
-const AT_STATION: FaultKind[] = ["brokenLateral", "brokenOutlet", "stuckClosed", "clogged", "stuckOpen"];
 
 export type Settled = { seen: PlantSecond; gaugeKpa: number[] };
 
@@ -88,26 +87,28 @@ export class DrillBench {
 
   /** Everything that may be wrong, one at a time. */
   causes(): Cause[] {
-    const of = (kind: FaultKind, ids: string[]): Cause[] => ids.map((subjectId) => ({ kind, subjectId }));
-    const sensors = this.devices().flatMap((d) => (d.kind === "flowSensor" ? [d.id] : []));
-    return [
-      ...this.stations.flatMap((s) => AT_STATION.map((kind) => ({ kind, subjectId: s.id }))),
-      ...of("mainlineBreak", this.mainlines),
-      ...of("handWatering", this.pocs),
-      ...of("supplyClosed", this.pocs),
-      ...of("pressureDrop", this.pocs),
-      ...of("pumpFailed", this.pumps),
-      ...of("sensorDead", sensors),
-      ...of("sensorNoise", sensors),
-      ...of("wrongK", sensors),
-      ...of("masterValveStuckOpen", this.masterValves),
-    ];
+    const devices = this.devices();
+    const here: Record<SubjectKind, readonly string[]> = {
+      station: this.stations.map((s) => s.id),
+      mainline: this.mainlines,
+      poc: this.pocs,
+      source: [],
+      pump: this.pumps,
+      masterValve: this.masterValves,
+      flowSensor: devices.flatMap((d) => (d.kind === "flowSensor" ? [d.id] : [])),
+    };
+    return FAULT_KINDS.flatMap((kind) => {
+      const { drilled } = faultSpec(kind);
+      return drilled === null ? [] : here[drilled].map((subjectId) => ({ kind, subjectId }));
+    });
   }
 
   /** How it stands a while after this was set, with this wrong. */
   settled(cause: Cause | null, standing: Standing): Settled {
     const matters =
-      cause !== null && !(ONLY_WHEN_CALLED.has(cause.kind) && !standing.open.includes(cause.subjectId)) ? cause : null;
+      cause !== null && !(faultSpec(cause.kind).onlyWhenCalled && !standing.open.includes(cause.subjectId))
+        ? cause
+        : null;
     const key = `${matters ? `${matters.kind} ${matters.subjectId}` : ""}|${[...standing.open].sort().join()}|${[...standing.valves].sort().join()}|${[...standing.pumps].sort().join()}`;
     const known = this.known.get(key);
     if (known) return known;

@@ -1,5 +1,5 @@
 import { subjectName } from "../judge/alarm-words.ts";
-import { FAULT_WORDS } from "../bench/fault-words.ts";
+import { faultWords } from "../bench/faults/kinds.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { showNumber, showQuantity, toShown, type UnitSystem } from "../units/units.ts";
 import type { Cause, Check, Look, Result, Standing } from "./drill-bench.ts";
@@ -61,5 +61,5 @@ export function resultWords(site: SiteFile, result: Result, units: UnitSystem): 
 }
 
 export function causeWords(site: SiteFile, cause: Cause): string {
-  return `${FAULT_WORDS[cause.kind]}: ${subjectName(site, cause.subjectId)}`;
+  return `${faultWords(cause.kind)}: ${subjectName(site, cause.subjectId)}`;
 }

@@ -1,7 +1,9 @@
+import { daysWords } from "../calendar/day-rules.ts";
 import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Controller, Program, SiteFile, Station } from "../site-file/schema.ts";
 import { inputToShown, inputUnit } from "../units/input-units.ts";
+import { startsOn } from "../site-file/starts.ts";
 import { csvLine } from "./csv.ts";
 
 export type SetupRow = {
@@ -57,7 +59,7 @@ export function setupSheet(site: SiteFile, controller: Controller, date: string)
         });
         return {
           program,
-          days: daysWords(program),
+          days: daysWords(program.days),
           windows: hoursWords(program.windows),
           inputs: inputsWords(site, program),
           rows,
@@ -66,19 +68,6 @@ export function setupSheet(site: SiteFile, controller: Controller, date: string)
         };
       }),
   };
-}
-
-export function daysWords({ days }: Program): string {
-  switch (days.type) {
-    case "weekdays":
-      return days.days.length === 7 ? "every day" : days.days.length === 0 ? "no day" : days.days.join(" ");
-    case "odd":
-      return `odd dates${days.skip31st ? ", not the 31st and 29 February" : ""}`;
-    case "even":
-      return "even dates";
-    case "interval":
-      return `every ${days.everyDays} day${days.everyDays === 1 ? "" : "s"} from ${days.anchor}${days.neverOn?.length ? `, never ${days.neverOn.join(" ")}` : ""}`;
-  }
 }
 
 function hoursWords(windows: Program["windows"]): string {
@@ -121,7 +110,7 @@ export function setupCsv(sheet: SetupSheet): string {
       csvLine([
         sheet.controller.name,
         p.name,
-        p.starts.join(" "),
+        startsOn(p).join(" "),
         days,
         windows,
         p.maxStationsAtOnce ?? 1,

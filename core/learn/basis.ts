@@ -1,3 +1,5 @@
+import { ruleOf } from "../calendar/day-rules.ts";
+import { startsOn } from "../site-file/starts.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
@@ -118,7 +120,8 @@ export function staleQueue(w: Waterworks, now: string): StaleStation[] {
       for (const r of p.runs)
         minutes.set(
           r.stationId,
-          (minutes.get(r.stationId) ?? 0) + r.minutes * Math.max(1, p.starts.length) * weekShare(p.days),
+          (minutes.get(r.stationId) ?? 0) +
+            r.minutes * Math.max(1, startsOn(p).length) * ruleOf(p.days).perWeek(p.days),
         );
   return site.stations
     .flatMap((s): StaleStation[] => {
@@ -133,8 +136,4 @@ export function staleQueue(w: Waterworks, now: string): StaleStation[] {
       return [{ stationId: s.id, reasons, risk: litres * Math.max(...reasons.map((r) => WEIGHT[r])) }];
     })
     .sort((a, b) => b.risk - a.risk);
-}
-
-function weekShare(days: SiteFile["programs"][number]["days"]): number {
-  return days.type === "weekdays" ? days.days.length : days.type === "interval" ? 7 / days.everyDays : 3.5;
 }

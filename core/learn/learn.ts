@@ -1,4 +1,4 @@
-import { resolveFaults } from "../bench/faults.ts";
+import { resolveFaults } from "../bench/faults/resolve.ts";
 import { Plant } from "../bench/plant.ts";
 import { randomFrom } from "../bench/random.ts";
 import { fillS as systemFillS, holdOffS as systemHoldOffS, judgedSystems } from "../judge/system.ts";

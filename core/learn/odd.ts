@@ -1,4 +1,4 @@
-import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults.ts";
+import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";
 import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";

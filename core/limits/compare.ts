@@ -1,4 +1,4 @@
-import { type Fault, resolveFaults } from "../bench/faults.ts";
+import { type Fault, resolveFaults } from "../bench/faults/resolve.ts";
 import { type Simulation, simulate } from "../bench/simulate.ts";
 import { instantOf } from "../calendar/wall-time.ts";
 import { Night } from "../dispatch/night.ts";

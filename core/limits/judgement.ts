@@ -1,8 +1,8 @@
-import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults.ts";
+import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import { Plant, supplyVariation } from "../bench/plant.ts";
 import { READING_NOISE } from "../bench/sensor-readings.ts";
 import { normal, randomFrom } from "../bench/random.ts";
-import { isDue } from "../calendar/days.ts";
+import { isDue } from "../calendar/due.ts";
 import { addDays } from "../calendar/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type PlanRun, plan } from "../dispatch/plan.ts";

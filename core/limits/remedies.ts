@@ -1,4 +1,4 @@
-import { BROKEN_LATERAL_SHARE } from "../bench/faults.ts";
+import { BROKEN_LATERAL_SHARE } from "../bench/faults/station-faults.ts";
 import { plan } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";

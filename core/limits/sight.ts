@@ -1,4 +1,4 @@
-import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults.ts";
+import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../sensors/sensing.ts";

@@ -1,14 +1,15 @@
+import { isOn, type Start, startsOn } from "../site-file/starts.ts";
 import { type Random, randomFrom } from "../bench/random.ts";
 import { duePrograms } from "../dispatch/queue.ts";
 import { playNight, type Plan, planOf } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
-import type { SiteFile } from "../site-file/schema.ts";
+import type { Program, SiteFile } from "../site-file/schema.ts";
 import { FastNight, type NightScore, type Tuning } from "./fast-night.ts";
 import { compareScores, playedScore, tuned } from "./night-score.ts";
 
 /** Settings a real controller accepts; put into the file they give the plan from the plain command. */
 export type NightSettings = {
-  programs: { id: string; priority: number; maxStationsAtOnce: number; starts: string[]; order: string[] }[];
+  programs: { id: string; priority: number; maxStationsAtOnce: number; starts: Start[]; order: string[] }[];
 };
 export type BetterNight = Plan & { settings: NightSettings };
 /** Kinds of change a search may make; `starts` and `moves` are only made where they are asked for. */
@@ -359,11 +360,13 @@ function moved(
   return put({ order });
 }
 
+const firstStart = (program: Program): string => startsOn(program)[0] as string;
+
 /** Another start time of a program, or a station taken into a program of equal days, hours and controller. Null: there is none to make. */
 function changedPrograms(site: SiteFile, date: string, allowed: Allowed, random: Random): SiteFile | null {
   const due = duePrograms(site, date)
     .map((d) => d.program)
-    .filter((p) => p.starts.length === 1 && p.runs.length > 0);
+    .filter((p) => startsOn(p).length === 1 && p.runs.length > 0);
   const pick = <T>(list: T[]): T | undefined => list[Math.floor(random() * list.length)];
   const same = (a: unknown, b: unknown): boolean => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
   const pairs = due.flatMap((a) =>
@@ -398,10 +401,15 @@ function changedPrograms(site: SiteFile, date: string, allowed: Allowed, random:
       ),
     };
   }
-  const later = due.filter((p) => due.some((q) => (q.starts[0] as string) < (p.starts[0] as string)));
+  const later = due.filter((p) => due.some((q) => firstStart(q) < firstStart(p)));
   if (!allowed.starts || due.length < 2) return null;
   const program = pick(later.length > 0 ? later : due);
-  const start = pick([...new Set(due.map((p) => p.starts[0] as string))].filter((s) => s !== program?.starts[0]));
+  const start = pick([...new Set(due.map(firstStart))].filter((s) => program && s !== firstStart(program)));
   if (!program || !start) return null;
-  return { ...site, programs: site.programs.map((p) => (p.id === program.id ? { ...p, starts: [start] } : p)) };
+  return {
+    ...site,
+    programs: site.programs.map((p) =>
+      p.id === program.id ? { ...p, starts: p.starts.map((s) => (isOn(s) ? start : s)) } : p,
+    ),
+  };
 }

@@ -1,3 +1,4 @@
+import { startsOn } from "../site-file/starts.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 
 /** One setting to change at a controller, to be taken or left by itself. `moves` are stations taken into other programs, all together. */
@@ -35,8 +36,8 @@ export function settingChanges(before: SiteFile, after: SiteFile): SettingChange
         from: p.maxStationsAtOnce ?? 1,
         to: q.maxStationsAtOnce ?? 1,
       });
-    if (p.starts.join() !== q.starts.join())
-      changes.push({ id: `${p.id} starts`, kind: "starts", programId: p.id, from: p.starts, to: q.starts });
+    const [from, to] = [startsOn(p), startsOn(q)];
+    if (from.join() !== to.join()) changes.push({ id: `${p.id} starts`, kind: "starts", programId: p.id, from, to });
   }
   return changes;
 }

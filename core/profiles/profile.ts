@@ -19,6 +19,7 @@ export const profileSchema = z.strictObject({
   windows: z.boolean(),
   oddEven: z.boolean(),
   interval: z.boolean(),
+  halfMonth: z.boolean().default(false),
   flowLimits: z.boolean(),
 });
 export type Profile = z.infer<typeof profileSchema>;
@@ -43,6 +44,7 @@ export const INVENTED: KeptProfile[] = [
     windows: false,
     oddEven: true,
     interval: true,
+    halfMonth: false,
     flowLimits: false,
   },
   {
@@ -62,6 +64,7 @@ export const INVENTED: KeptProfile[] = [
     windows: false,
     oddEven: true,
     interval: true,
+    halfMonth: false,
     flowLimits: true,
   },
   {
@@ -81,6 +84,7 @@ export const INVENTED: KeptProfile[] = [
     windows: true,
     oddEven: true,
     interval: true,
+    halfMonth: true,
     flowLimits: true,
   },
 ];

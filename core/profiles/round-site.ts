@@ -1,3 +1,5 @@
+import { ruleOf } from "../calendar/day-rules.ts";
+import { startsOn } from "../site-file/starts.ts";
 import type { Controller, Program, SiteFile, Station } from "../site-file/schema.ts";
 import type { KeptProfile } from "./profile.ts";
 
@@ -106,9 +108,10 @@ function roundProgram(
   const next: Program = { ...q };
   const tell = (code: DifferenceCode, wanted: number | string, taken: number | string, subjectId = q.id): void =>
     say(q.controllerId, subjectId, code, wanted, taken);
-  if (q.starts.length > p.startsPerProgram) {
-    tell("starts", q.starts.join(" "), q.starts.slice(0, p.startsPerProgram).join(" "));
-    next.starts = q.starts.slice(0, p.startsPerProgram);
+  const on = startsOn(q);
+  if (on.length > p.startsPerProgram) {
+    tell("starts", on.join(" "), on.slice(0, p.startsPerProgram).join(" "));
+    next.starts = on.slice(0, p.startsPerProgram);
   }
   // What the site's and the program's percentages make together is one figure at the controller.
   const percent = ((q.seasonalPercent ?? 100) * (site.site.seasonalPercent ?? 100)) / 100;
@@ -132,8 +135,8 @@ function roundProgram(
     delete next.windows;
     delete next.closedHours;
   }
-  if ((["odd", "even"].includes(q.days.type) && !p.oddEven) || (q.days.type === "interval" && !p.interval))
-    tell("days", q.days.type, "weekdays only");
+  const { ability, label } = ruleOf(q.days);
+  if (ability !== null && !p[ability]) tell("days", label, "weekdays only");
   next.runs = q.runs.map((r) => {
     const minutes = r.minutes === 0 ? 0 : Math.max(p.minuteStep, toStep(r.minutes, p.minuteStep));
     if (Math.abs(minutes - r.minutes) <= 1e-6) return r;

@@ -1,4 +1,6 @@
-import { isDue } from "../calendar/days.ts";
+import { startsOn } from "../site-file/starts.ts";
+import { ruleOf } from "../calendar/day-rules.ts";
+import { isDue } from "../calendar/due.ts";
 import { adjustedSeconds } from "../calendar/run-time.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
@@ -30,10 +32,10 @@ export function monthWaterM3(site: SiteFile, month: number, programs: readonly P
             ...p,
             from: undefined,
             holdUntil: undefined,
-            days: p.days.type === "interval" ? { ...p.days, anchor: "2025-01-01" } : p.days,
+            days: ruleOf(p.days).countedFrom(p.days, "2025-01-01"),
           };
       const due =
-        days.filter((d) => isDue(usual, ends ? `${p.until?.slice(0, 4)}${d.slice(4)}` : d)).length * p.starts.length;
+        days.filter((d) => isDue(usual, ends ? `${p.until?.slice(0, 4)}${d.slice(4)}` : d)).length * startsOn(p).length;
       const litres =
         due === 0
           ? 0

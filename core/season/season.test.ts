@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { randomSite } from "../../testing/random-site.ts";
 import { smallSite } from "../../testing/small-site.ts";
-import { isDue } from "../calendar/days.ts";
+import { isDue } from "../calendar/due.ts";
 import { addDays } from "../calendar/wall-time.ts";
 import { check } from "../check/check.ts";
 import { plan } from "../dispatch/plan.ts";

@@ -1,3 +1,4 @@
+import { daysSchema, daysWords } from "../calendar/day-rules.ts";
 import { devicesOf } from "./records.ts";
 import type { DeviceCheck, Proving, SiteFile } from "./schema.ts";
 
@@ -225,6 +226,8 @@ function valueWords(key: string, value: unknown): string {
   if (typeof value === "number") return `${Number(value.toFixed(4))}${unit}`;
   if (typeof value === "string") return value === "" ? "empty" : value;
   if (Array.isArray(value)) return value.length === 0 ? "none" : value.map((v) => valueWords(key, v)).join(", ");
+  const days = key === "days" ? daysSchema.safeParse(value) : null;
+  if (days?.success) return daysWords(days.data);
   const object = value as Record<string, unknown>;
   if (key === "learned")
     return `${object["meanLpm"]} ± ${object["sdLpm"]} L/min (${object["how"] ? `${object["how"]}, ` : ""}${String(object["at"]).slice(0, 10)})`;

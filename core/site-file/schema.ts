@@ -1,4 +1,7 @@
 import { z } from "zod";
+import { clockSchema, dateSchema, localMinuteSchema } from "../calendar/date-schema.ts";
+import { daysSchema } from "../calendar/day-rules.ts";
+import { weekdaySchema } from "../calendar/weekday.ts";
 
 /**
  * The site file: Presa's open format for one site. Strict everywhere, so an unknown key is an error that names its
@@ -14,27 +17,9 @@ const percent = z.number().min(0).max(1000);
 const seconds = z.number().int().min(0).max(86_400);
 const elevation = z.number().min(-500).max(9000);
 const diameterMm = z.number().gt(0).max(5000);
-/** A date of the calendar. */
-export const dateSchema = z.string().refine(isRealDate, "is not a date of the calendar, written YYYY-MM-DD");
 const date = dateSchema;
-/** A local minute, for simulated readings. */
-const localMinute = z
-  .string()
-  .refine(
-    (v) => isRealDate(v.slice(0, 10)) && /^T([01]\d|2[0-3]):[0-5]\d$/.test(v.slice(10)),
-    "is not a local minute, written 2026-07-14T21:30",
-  );
-/** A local time of day. */
-export const clockSchema = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "is not a time of day, written HH:MM");
+const localMinute = localMinuteSchema;
 const wallTime = clockSchema;
-
-function isRealDate(value: string): boolean {
-  const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(value);
-  if (!match) return false;
-  const [y, m, d] = [Number(match[1]), Number(match[2]), Number(match[3])];
-  const utc = new Date(Date.UTC(y, m - 1, d));
-  return utc.getUTCMonth() === m - 1 && utc.getUTCDate() === d;
-}
 
 function isTimeZone(value: string): boolean {
   try {
@@ -45,7 +30,6 @@ function isTimeZone(value: string): boolean {
   }
 }
 
-export const weekdaySchema = z.enum(["mon", "tue", "wed", "thu", "fri", "sat", "sun"]);
 export const responseSchema = z.enum(["notify", "stopStation", "findAndIsolate", "stopAll"]);
 export const windowSchema = z.strictObject({
   days: z.array(weekdaySchema).max(7).optional(),
@@ -358,25 +342,14 @@ export const stationSchema = z.strictObject({
   lockedOut: z.boolean().optional(),
 });
 
-export const daysSchema = z.discriminatedUnion("type", [
-  z.strictObject({ type: z.literal("weekdays"), days: z.array(weekdaySchema).max(7) }),
-  z.strictObject({ type: z.literal("odd"), skip31st: z.boolean().optional() }),
-  z.strictObject({ type: z.literal("even"), skip31st: z.boolean().optional() }),
-  z.strictObject({
-    type: z.literal("interval"),
-    everyDays: z.number().int().min(1).max(30),
-    anchor: date,
-    neverOn: z.array(weekdaySchema).max(7).optional(),
-  }),
-]);
-
 export const programSchema = z.strictObject({
   id,
   name,
   controllerId: id,
   enabled: z.boolean().optional(),
   priority: z.number().int().min(0).max(1000).optional(),
-  starts: z.array(wallTime).max(100),
+  /** Times of day; a start may be switched off and kept. */
+  starts: z.array(z.union([wallTime, z.strictObject({ at: wallTime, off: z.boolean().optional() })])).max(100),
   days: daysSchema,
   from: date.optional(),
   until: date.optional(),
@@ -513,5 +486,4 @@ export type WirePath = NonNullable<Controller["wirePaths"]>[number];
 export type DeviceCheck = z.infer<typeof deviceCheckSchema>;
 export type Proving = NonNullable<FlowSensor["provings"]>[number];
 export type WireReading = NonNullable<SiteFile["wireReadings"]>[number];
-export type Weekday = z.infer<typeof weekdaySchema>;
 export type Response = z.infer<typeof responseSchema>;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { clockSchema, dateSchema } from "../../core/site-file/schema.ts";
+import { clockSchema, dateSchema } from "../../core/calendar/date-schema.ts";
 import type { Baseline, LearnResult, SetResult } from "../../core/learn/learn.ts";
 import type { RefusalReason } from "../../core/learn/refusals.ts";
 import { db } from "./connection.ts";

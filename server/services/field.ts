@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { resolveFaults } from "../../core/bench/faults.ts";
+import { resolveFaults } from "../../core/bench/faults/resolve.ts";
 import type { TraceRow } from "../../core/bench/simulate.ts";
 import { localDate } from "../../core/calendar/wall-time.ts";
 import { LiveJudge } from "../../core/field/live-judge.ts";

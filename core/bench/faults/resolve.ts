@@ -1,28 +1,9 @@
+import type { SubjectKind } from "./spec.ts";
 import { z } from "zod";
-import { type EpochS, instantOf } from "../calendar/wall-time.ts";
-import { expectedFlow } from "../site-file/expected-flow.ts";
-import { type FileProblem, pathText } from "../site-file/parse-site.ts";
-import type { SiteFile, Station } from "../site-file/schema.ts";
-
-export const FAULT_KINDS = [
-  "brokenOutlet",
-  "brokenLateral",
-  "mainlineBreak",
-  "stuckOpen",
-  "stuckClosed",
-  "clogged",
-  "supplyClosed",
-  "pumpFailed",
-  "sensorDead",
-  "sensorNoise",
-  "wrongK",
-  "masterValveStuckOpen",
-  "handWatering",
-  "pressureDrop",
-  "wrongValve",
-  "alsoOpens",
-] as const;
-export type FaultKind = (typeof FAULT_KINDS)[number];
+import { type EpochS, instantOf } from "../../calendar/wall-time.ts";
+import { type FileProblem, pathText } from "../../site-file/parse-site.ts";
+import type { SiteFile } from "../../site-file/schema.ts";
+import { FAULT_KINDS, type FaultKind, faultSpec, needsOther } from "./kinds.ts";
 
 const when = z
   .string()
@@ -52,39 +33,12 @@ export type Fault = {
   otherId?: string;
 };
 
-/** Litres a minute from one broken outlet, by emitter (handbook 8). */
-export const BROKEN_OUTLET_LPM: Record<NonNullable<Station["emitter"]>, number> = {
-  spray: 15,
-  rotor: 45,
-  drip: 8,
-  bubbler: 12,
-  other: 15,
-};
-export const BROKEN_LATERAL_SHARE = 0.6;
-
-type SubjectKind = "station" | "source" | "poc" | "mainline" | "pump" | "flowSensor" | "masterValve";
-const SUBJECTS: Record<FaultKind, SubjectKind[]> = {
-  brokenOutlet: ["station"],
-  brokenLateral: ["station"],
-  stuckOpen: ["station"],
-  stuckClosed: ["station"],
-  clogged: ["station"],
-  wrongValve: ["station"],
-  alsoOpens: ["station"],
-  mainlineBreak: ["mainline", "poc"],
-  handWatering: ["mainline", "poc"],
-  supplyClosed: ["source", "poc"],
-  pressureDrop: ["source", "poc"],
-  pumpFailed: ["pump"],
-  sensorDead: ["flowSensor"],
-  sensorNoise: ["flowSensor"],
-  wrongK: ["flowSensor"],
-  masterValveStuckOpen: ["masterValve"],
-};
-
 /** What a fault may be dropped on. */
-export function faultSubjects(site: SiteFile, kind: FaultKind): { id: string; label: string }[] {
-  const wanted = SUBJECTS[kind];
+export function faultSubjects(
+  site: SiteFile,
+  kind: FaultKind,
+  wanted: readonly SubjectKind[] = faultSpec(kind).subjects,
+): { id: string; label: string }[] {
   const devices = [
     ...site.pocs.flatMap((p) => p.devices.map((d) => ({ d, at: p.name }))),
     ...site.mainlines.flatMap((m) => (m.devices ?? []).map((d) => ({ d, at: m.name }))),
@@ -95,7 +49,7 @@ export function faultSubjects(site: SiteFile, kind: FaultKind): { id: string; la
     ...(wanted.includes("mainline") ? site.mainlines.map((m) => ({ id: m.id, label: m.name })) : []),
     ...(wanted.includes("poc") ? site.pocs.map((p) => ({ id: p.id, label: p.name })) : []),
     ...devices
-      .filter(({ d }) => (wanted as string[]).includes(d.kind))
+      .filter(({ d }) => (wanted as readonly string[]).includes(d.kind))
       .map(({ d, at }) => ({ id: d.id, label: `${d.name ?? d.id} at ${at}` })),
   ];
 }
@@ -124,7 +78,7 @@ export function resolveFaults(
         problem: {
           code: "unknownReference",
           path: `faults[${i}].subjectId`,
-          message: `faults[${i}]: ${f.kind} belongs on a ${SUBJECTS[f.kind].join(" or ")}, and "${f.subjectId}" is none on this site.`,
+          message: `faults[${i}]: ${f.kind} belongs on a ${faultSpec(f.kind).subjects.join(" or ")}, and "${f.subjectId}" is none on this site.`,
         },
       };
     const instant = (text: string): EpochS =>
@@ -133,7 +87,7 @@ export function resolveFaults(
         : instantOf(site.site.timeZone, date, text.slice(0, 5)) + Number(text.slice(6));
     const from = instant(f.at);
     const to = f.until === undefined ? Number.POSITIVE_INFINITY : instant(f.until);
-    const wiring = f.kind === "wrongValve" || f.kind === "alsoOpens";
+    const wiring = needsOther(f.kind);
     if (wiring && (f.otherId === f.subjectId || !site.stations.some((s) => s.id === f.otherId)))
       return {
         ok: false,
@@ -148,41 +102,9 @@ export function resolveFaults(
       to,
       kind: f.kind,
       subjectId: f.subjectId,
-      size: f.size ?? usualSize(site, f),
+      size: f.size ?? faultSpec(f.kind).size?.usual(site, f.subjectId) ?? 0,
       ...(wiring && f.otherId !== undefined ? { otherId: f.otherId } : {}),
     });
   }
   return { ok: true, faults };
-}
-
-function usualSize(site: SiteFile, fault: FaultRequest): number {
-  const station = site.stations.find((s) => s.id === fault.subjectId);
-  const expected = station ? (expectedFlow(station)?.lpm ?? 0) : 0;
-  switch (fault.kind) {
-    case "brokenOutlet":
-      return BROKEN_OUTLET_LPM[station?.emitter ?? "other"];
-    case "brokenLateral":
-      return BROKEN_LATERAL_SHARE * expected;
-    case "mainlineBreak":
-      return 200;
-    case "clogged":
-      return 0.4;
-    case "sensorNoise":
-      return 20;
-    case "wrongK":
-      return 1.3;
-    case "handWatering":
-      return 40;
-    case "pressureDrop":
-      return 150;
-    case "stuckOpen":
-    case "stuckClosed":
-    case "supplyClosed":
-    case "pumpFailed":
-    case "sensorDead":
-    case "masterValveStuckOpen":
-    case "wrongValve":
-    case "alsoOpens":
-      return 0;
-  }
 }

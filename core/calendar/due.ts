@@ -1,28 +1,12 @@
 import type { Program } from "../site-file/schema.ts";
-import { dayOfMonth, daysBetween, monthOf, weekdayOf } from "./wall-time.ts";
+import { ruleOf } from "./day-rules.ts";
 
 /** Is the program due on a local date by its day rule, its from/until dates (both included) and its own hold? (handbook 6) */
 export function isDue(program: Program, date: string): boolean {
   if (isHeld(program, date)) return false;
   if (program.from !== undefined && date < program.from) return false;
   if (program.until !== undefined && date > program.until) return false;
-  const days = program.days;
-  const day = dayOfMonth(date);
-  switch (days.type) {
-    case "weekdays":
-      return days.days.includes(weekdayOf(date));
-    case "odd": {
-      const skipped = days.skip31st === true && (day === 31 || (day === 29 && monthOf(date) === 2));
-      return day % 2 === 1 && !skipped;
-    }
-    case "even":
-      return day % 2 === 0;
-    case "interval": {
-      const since = daysBetween(days.anchor, date);
-      if (since < 0 || since % days.everyDays !== 0) return false;
-      return !(days.neverOn ?? []).includes(weekdayOf(date));
-    }
-  }
+  return ruleOf(program.days).due(program.days, date);
 }
 
 /** Is the program itself held on a local date? On the day it names it waters again. */

@@ -2,7 +2,7 @@ import { readFileSync, renameSync, writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { z } from "zod";
 import { simulate } from "../core/bench/simulate.ts";
-import { localDate, localIso } from "../core/calendar/wall-time.ts";
+import { localDate, localIso } from "../core/dates/wall-time.ts";
 import { ceilings } from "../core/ceilings/ceilings.ts";
 import { check } from "../core/check/check.ts";
 import { plan } from "../core/dispatch/plan.ts";

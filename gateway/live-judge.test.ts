@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { simulate } from "../core/bench/simulate.ts";
-import { instantOf } from "../core/calendar/wall-time.ts";
+import { instantOf } from "../core/dates/wall-time.ts";
 import type { Alarm } from "../core/judge/alarm.ts";
 import { LiveJudge, type LiveState } from "../core/field/live-judge.ts";
 import type { ReadingMessage } from "../core/field/messages.ts";

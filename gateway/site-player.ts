@@ -1,6 +1,6 @@
 import { type BenchDay, beginBenchDay } from "../core/bench/bench-day.ts";
 import { resolveFaults } from "../core/bench/faults/resolve.ts";
-import { localDate, localIso } from "../core/calendar/wall-time.ts";
+import { localDate, localIso } from "../core/dates/wall-time.ts";
 import type { EventMessage, ReadingMessage } from "../core/field/messages.ts";
 import { withLocks } from "../core/site-file/locks.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";

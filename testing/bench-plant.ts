@@ -1,10 +1,11 @@
 import { type Fault, resolveFaults } from "../core/bench/faults/resolve.ts";
 import { type Commands, Plant, type PlantSecond } from "../core/bench/plant.ts";
 import { randomFrom } from "../core/bench/random.ts";
-import type { EpochS } from "../core/calendar/wall-time.ts";
-import { instantOf } from "../core/calendar/wall-time.ts";
+import type { EpochS } from "../core/dates/wall-time.ts";
+import { instantOf } from "../core/dates/wall-time.ts";
 import { CapacityCalendar } from "../core/dispatch/capacity.ts";
-import { gathered, type Learning, learning, type LearnEvent, type LearnOptions } from "../core/learn/learn.ts";
+import type { Learning, LearnEvent, LearnOptions } from "../core/learn/events.ts";
+import { gathered, learning } from "../core/learn/learn.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 

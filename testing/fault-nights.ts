@@ -66,7 +66,7 @@ export function faultNight(stations: { min: number; max: number }): fc.Arbitrary
 /** Faults that only the whole main shows, or that look like the supply's: which lock is right depends on what ran beside. */
 const isOfMain = (kind: FaultKind): boolean => faultSpec(kind).blame === "main";
 
-/** What must never be on the exact bench with one fault (handbook 8 and 9); each broken rule in words, empty when all hold. */
+/** What must never be on the exact bench with one fault (handbook#8-limits, handbook#9-bench); each broken rule in words, empty when all hold. */
 export function brokenRules({ site, fault }: FaultNight): string[] {
   const outcome = simulate(site, { date: FAULT_NIGHT_DATE, faults: [fault], exact: true });
   if (!outcome.ok) return [`refused: ${"problem" in outcome ? outcome.problem.message : "cancelled"}`];
@@ -92,7 +92,7 @@ function wrongLockouts(site: SiteFile, fault: FaultRequest, { lockouts, runs, al
   return lockouts.flatMap((id) => {
     if (w.stationIndex.has(id)) {
       if (blamed.includes(id)) return [];
-      // One at a time, whether it is the station or the supply or the constant only the next one of the same feed tells: with none to follow, or before it, the first is locked (site-file, isolating).
+      // One at a time, whether it is the station or the supply or the constant only the next one of the same feed tells: with none to follow, or before it, the first is locked (site-file#isolating).
       const high = alarms.find((a) => a.kind === "stationHigh" && a.subjectId === id);
       if (high && fault.kind === "wrongK") return [];
       const told = alarms.find((a) => a.kind === "stationLow" && a.subjectId === id);
@@ -178,7 +178,7 @@ function unfoundLateral(site: SiteFile, fault: FaultRequest, { runs, lockouts, e
     : [];
 }
 
-/** No pump over 60 s without flow (handbook 8), followed second by second; the one that stops it is the 61st. */
+/** No pump over 60 s without flow (handbook#8-limits), followed second by second; the one that stops it is the 61st. */
 function dryPump(site: SiteFile, fault: FaultRequest): string[] {
   const pumped = site.pocs.flatMap((p, i) =>
     p.devices.some((d) => d.kind === "pump") && p.devices.some((d) => d.kind === "flowSensor") ? [i] : [],

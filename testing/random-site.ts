@@ -1,7 +1,7 @@
-import { DAY_RULES, DAY_TYPES } from "../core/calendar/day-rules.ts";
+import { DAY_RULES, DAY_TYPES } from "../core/dates/day-rules.ts";
 import fc from "fast-check";
 import type { Program, SiteFile } from "../core/site-file/schema.ts";
-import type { Weekday } from "../core/calendar/weekday.ts";
+import type { Weekday } from "../core/dates/weekday.ts";
 
 /** Random whole sites for property tests: several sources, POCs, mains in trees and with shared feeds, cycles, soaks, delays. */
 const DAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];

@@ -1,10 +1,10 @@
 import { startsOn } from "../core/site-file/starts.ts";
 import { isDue } from "../core/calendar/due.ts";
 import { adjustedSeconds, cyclesOf } from "../core/calendar/run-time.ts";
-import { instantOf } from "../core/calendar/wall-time.ts";
+import { instantOf } from "../core/dates/wall-time.ts";
 import { isInside, openIntervals } from "../core/calendar/windows.ts";
 import { inputSignals, inputStarts } from "../core/calendar/input-signal.ts";
-import { addDays } from "../core/calendar/wall-time.ts";
+import { addDays } from "../core/dates/wall-time.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { carries } from "./feasible-plan.ts";
 

@@ -7,7 +7,7 @@ import type { Step } from "../core/drill/advice.ts";
 import type { DrillAdvice } from "../core/drill/drill.ts";
 import type { Finding } from "../core/check/finding.ts";
 import type { Allowed } from "../core/optimize/better-night.ts";
-import type { LearnOptions } from "../core/learn/learn.ts";
+import type { LearnOptions } from "../core/learn/events.ts";
 import type { Rehearsal } from "../core/learn/rehearse.ts";
 import type { Advice, Compared } from "../core/limits/advice.ts";
 import type { Remedy } from "../core/limits/remedies.ts";

@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useState } from "react";
 import { PageHead } from "@/components/frame/page-head";
 import { request } from "@/components/workspace/api";
-import { localIso } from "@/core/calendar/wall-time";
+import { localIso } from "@/core/dates/wall-time";
 import type { UnitSystem } from "@/core/units/units";
 import { type Alarm, type AlarmEntry, KIND_WORDS, type Person } from "./alarm-types";
 import { AlarmCard } from "./alarm-card";

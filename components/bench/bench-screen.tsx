@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { addDays } from "@/core/calendar/wall-time";
+import { addDays } from "@/core/dates/wall-time";
 import { DrillPanel } from "./drill-panel";
 import { LivePanel } from "./live-panel";
 import { NightPanel } from "./night-panel";

@@ -1,6 +1,6 @@
 "use client";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { localClock } from "@/core/calendar/wall-time";
+import { localClock } from "@/core/dates/wall-time";
 import type { Step } from "@/core/drill/advice";
 import type { Drill, Told } from "@/core/drill/drill";
 import { checkWords, resultWords, standingWords } from "@/core/drill/words";

@@ -1,7 +1,7 @@
 "use client";
 import type { Wire } from "@/components/workspace/api";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { localIso } from "@/core/calendar/wall-time";
+import { localIso } from "@/core/dates/wall-time";
 import type { Step } from "@/core/drill/advice";
 import type { Drill, DrillAdvice, DrillOutcome } from "@/core/drill/drill";
 import type { Cause } from "@/core/drill/drill-bench";

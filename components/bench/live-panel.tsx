@@ -6,7 +6,7 @@ import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/judge/alarm-words";
 import { faultWords } from "@/core/bench/faults/kinds";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
-import { addDays, instantOf, localClock, localIso } from "@/core/calendar/wall-time";
+import { addDays, instantOf, localClock, localIso } from "@/core/dates/wall-time";
 import { LiveJudge } from "@/core/field/live-judge";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showNumber, showQuantity } from "@/core/units/units";

@@ -11,7 +11,7 @@ import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/judge/alarm-words";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import type { Simulation } from "@/core/bench/simulate";
-import { localIso } from "@/core/calendar/wall-time";
+import { localIso } from "@/core/dates/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
 import { EVENT_WORDS } from "./event-words";

@@ -12,7 +12,7 @@ import {
 } from "chart.js";
 import { useEffect, useRef } from "react";
 import type { TraceRow } from "@/core/bench/simulate";
-import { localClock } from "@/core/calendar/wall-time";
+import { localClock } from "@/core/dates/wall-time";
 import { toShown, type UnitSystem, unitLabel } from "@/core/units/units";
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, Filler, Legend, Tooltip);

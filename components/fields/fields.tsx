@@ -216,7 +216,7 @@ export function TickField({
   );
 }
 
-/** A caution where the step is: one line, never hiding the work (handbook 10). */
+/** A caution where the step is: one line, never hiding the work (handbook#10-cautions). */
 export function Caution({ children }: { children: React.ReactNode }) {
   return (
     <p className="text-sm border-l-4 border-warning pl-2 my-2">

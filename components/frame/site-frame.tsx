@@ -3,7 +3,7 @@ import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import { WorkspaceProvider, useWorkspace } from "@/components/workspace/workspace";
-import { localIso } from "@/core/calendar/wall-time";
+import { localIso } from "@/core/dates/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 import { SCREENS } from "@/core/summary/progress";
 import { KeyHelp } from "./key-help";

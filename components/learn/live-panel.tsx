@@ -2,8 +2,8 @@
 import { useState } from "react";
 import { NumberField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { localClock } from "@/core/calendar/wall-time";
-import { timeLimitS } from "@/core/learn/learn";
+import { localClock } from "@/core/dates/wall-time";
+import { timeLimitS } from "@/core/learn/system-run";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showQuantity } from "@/core/units/units";
 import { Trace } from "./trace";

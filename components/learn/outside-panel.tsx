@@ -5,7 +5,7 @@ import { fileStem, saveText } from "@/components/workspace/save-file";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { FLOW_UNITS, type FlowUnit } from "@/core/learn/flow-units";
 import { learnFromReadings } from "@/core/learn/from-readings";
-import type { LearnResult } from "@/core/learn/learn";
+import type { LearnResult } from "@/core/learn/events";
 import {
   LEARNED_COLUMNS,
   type LearnedColumn,

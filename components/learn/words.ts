@@ -1,5 +1,5 @@
 import type { StaleReason } from "@/core/learn/basis";
-import type { Verdict } from "@/core/learn/learn";
+import type { Verdict } from "@/core/learn/events";
 import type { RefusalReason } from "@/core/learn/refusals";
 import type { Screen } from "@/core/summary/progress";
 import type { How } from "@/server/services/learning";

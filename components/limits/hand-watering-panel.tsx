@@ -3,7 +3,7 @@ import { clean, patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/fields/fields";
 
 import { useWorkspace } from "@/components/workspace/workspace";
-import { WEEKDAYS } from "@/core/calendar/wall-time";
+import { WEEKDAYS } from "@/core/dates/wall-time";
 import { waterworks } from "@/core/network/waterworks";
 import type { Poc } from "@/core/site-file/schema";
 import { LITRES_PER_US_GALLON, showQuantity } from "@/core/units/units";

@@ -8,7 +8,7 @@ import { ChangeList } from "@/components/frame/save-bar";
 import { request, RequestRefused } from "@/components/workspace/api";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { subjectName } from "@/core/judge/alarm-words";
-import { localIso } from "@/core/calendar/wall-time";
+import { localIso } from "@/core/dates/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 
 type Revision = {

@@ -1,5 +1,5 @@
 import { openIntervals } from "@/core/calendar/windows";
-import { addDays } from "@/core/calendar/wall-time";
+import { addDays } from "@/core/dates/wall-time";
 import { ceilings } from "@/core/ceilings/ceilings";
 import { layChannel, type Ribbon } from "@/core/braid/channel-layout";
 import type { FlowMoment } from "@/core/dispatch/plan";

@@ -1,6 +1,6 @@
 "use client";
 import { memo, useCallback, useEffect, useId, useMemo, useRef } from "react";
-import { localClock } from "@/core/calendar/wall-time";
+import { localClock } from "@/core/dates/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity, toShown, type UnitSystem, unitLabel } from "@/core/units/units";
 import {

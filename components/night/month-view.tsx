@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { computeOutlook } from "@/components/workspace/compute";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { addDays, WEEKDAYS, weekdayOf } from "@/core/calendar/wall-time";
+import { addDays, WEEKDAYS, weekdayOf } from "@/core/dates/wall-time";
 import type { DayOutlook, Outlook } from "@/core/season/outlook";
 import { showNumber, showQuantity } from "@/core/units/units";
 

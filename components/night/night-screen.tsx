@@ -7,7 +7,7 @@ import { fileStem, saveText } from "@/components/workspace/save-file";
 import { useWidth } from "@/components/workspace/use-width";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { weatherPercent } from "@/core/calendar/run-time";
-import { addDays, localClock } from "@/core/calendar/wall-time";
+import { addDays, localClock } from "@/core/dates/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
 import type { FlowMoment } from "@/core/dispatch/plan";
 import { runsCsv } from "@/core/exports/runs-csv";

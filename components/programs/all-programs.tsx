@@ -2,7 +2,7 @@
 import { startsOn, startsWords } from "@/core/site-file/starts";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { isDue } from "@/core/calendar/due";
-import { addDays, WEEKDAYS, weekdayOf } from "@/core/calendar/wall-time";
+import { addDays, WEEKDAYS, weekdayOf } from "@/core/dates/wall-time";
 import { siteHold } from "@/core/dispatch/queue";
 
 /** All programs on one calendar: which of them water on which of the next six weeks' dates, and from when. */

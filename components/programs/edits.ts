@@ -1,6 +1,6 @@
 import { patched, type Patch } from "@/core/site-file/patch";
 import { freshId } from "@/components/workspace/fresh-id";
-import { WEEKDAYS } from "@/core/calendar/wall-time";
+import { WEEKDAYS } from "@/core/dates/wall-time";
 import type { Program, SiteFile } from "@/core/site-file/schema";
 
 export function patchProgram(id: string, values: Patch<Program>) {

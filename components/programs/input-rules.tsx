@@ -3,7 +3,7 @@ import { patched, type Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField } from "@/components/fields/fields";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { inputSignals } from "@/core/calendar/input-signal";
-import { localClock, localDate } from "@/core/calendar/wall-time";
+import { localClock, localDate } from "@/core/dates/wall-time";
 import type { Program } from "@/core/site-file/schema";
 import { inputFromShown, inputToShown, inputUnit } from "@/core/units/input-units";
 import { patchProgram } from "./edits";

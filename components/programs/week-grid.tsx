@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import { WEEKDAYS } from "@/core/calendar/wall-time";
+import { WEEKDAYS } from "@/core/dates/wall-time";
 import { onWholeHours, weekHours, windowsOfWeek } from "@/core/calendar/week-grid";
 import type { WaterWindow } from "@/core/site-file/schema";
 

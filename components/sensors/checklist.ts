@@ -1,6 +1,6 @@
 import type { Device, DeviceCheck, FlowSensor } from "@/core/site-file/schema";
 
-/** The wiring and placement checks of a flow sensor (handbook 4), each with its reason. */
+/** The wiring and placement checks of a flow sensor (handbook#4-sensors), each with its reason. */
 export const SENSOR_CHECKS: { check: string; what: string; why: string }[] = [
   {
     check: "polarity",

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { useWorkspace } from "@/components/workspace/workspace";
 import { ceilings } from "@/core/ceilings/ceilings";
 import { type Waterworks, waterworks } from "@/core/network/waterworks";
-import { pocSensing, siteSensors } from "@/core/sensors/sensing";
+import { pocSensing, siteSensors } from "@/core/network/sensing";
 import { sensorRange } from "@/core/sensors/sensor-range";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { FlowSensor, SiteFile, Station } from "@/core/site-file/schema";

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Caution } from "@/components/fields/fields";
 import type { Pressures } from "@/components/workspace/use-pressures";
 import { useWorkspace } from "@/components/workspace/workspace";
-import { localIso } from "@/core/calendar/wall-time";
+import { localIso } from "@/core/dates/wall-time";
 import { worstOf, type SetPressures, type StationPressure } from "@/core/hydraulics/pressures";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showQuantity } from "@/core/units/units";

@@ -1,6 +1,6 @@
 import type { Load } from "@/core/wiring/load";
 
-/** The rules of ceilings in words (handbook 5). */
+/** The rules of ceilings in words (handbook#5-ceilings). */
 export const RULE_WORDS: Record<string, string> = {
   yield: "source yield",
   pipeVelocity: "pipe velocity",

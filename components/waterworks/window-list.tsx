@@ -1,7 +1,7 @@
 "use client";
 import { patched, type Patch } from "@/core/site-file/patch";
 import type { WaterWindow } from "@/core/site-file/schema";
-import type { Weekday } from "@/core/calendar/weekday";
+import type { Weekday } from "@/core/dates/weekday";
 
 export const WEEKDAYS: [Weekday, string][] = [
   ["mon", "Mon"],

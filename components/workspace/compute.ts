@@ -4,7 +4,7 @@ import type { Simulation } from "@/core/bench/simulate";
 import type { Step } from "@/core/drill/advice";
 import type { DrillAdvice } from "@/core/drill/drill";
 import type { Allowed } from "@/core/optimize/better-night";
-import type { LearnOptions } from "@/core/learn/learn";
+import type { LearnOptions } from "@/core/learn/events";
 import type { Rehearsal } from "@/core/learn/rehearse";
 import type { Outlook } from "@/core/season/outlook";
 import type { SiteFile } from "@/core/site-file/schema";

@@ -1,4 +1,4 @@
-import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
+import { addDays, type EpochS, instantOf } from "../dates/wall-time.ts";
 import { Night } from "../dispatch/night.ts";
 import { withInherited } from "../judge/policy-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";

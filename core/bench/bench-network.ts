@@ -46,7 +46,7 @@ const KNOWN = new WeakMap<SiteFile["stations"], BenchNetwork>();
 const MOST_KEPT = 20_000;
 
 /**
- * Station flow by pressure, through the network, kept by what stands open: each station lets out `E·√(pressure ÷ pressure when it runs alone)` (handbook 9), so alone it
+ * Station flow by pressure, through the network, kept by what stands open: each station lets out `E·√(pressure ÷ pressure when it runs alone)` (handbook#9-bench), so alone it
  * gives its expected flow and together they give less.
  */
 export class BenchNetwork {

@@ -1,4 +1,4 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Night } from "../dispatch/night.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { policyOfSet } from "../judge/policy-of.ts";

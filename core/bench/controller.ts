@@ -1,4 +1,4 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Night } from "../dispatch/night.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
@@ -30,7 +30,7 @@ const PUMP_TEST_S = 30;
 
 /**
  * The controller on the bench: dispatches the night and obeys limits, find and isolate, burst, off-schedule and pump rules
- * exactly as configured (handbook 8; site-file: judging, isolating, where rules meet). Driven one second at a time.
+ * exactly as configured (handbook#8-limits, site-file#judging, site-file#isolating, site-file#where-rules-meet). Driven one second at a time.
  */
 export class BenchController extends ControllerRecord {
   private commands: Commands;

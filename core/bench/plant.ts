@@ -1,11 +1,11 @@
 import { faultSpec } from "./faults/kinds.ts";
 import { ActiveFaults } from "./faults/active.ts";
 import { staticPressureKpa } from "../ceilings/ceilings.ts";
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { CapacityCalendar } from "../dispatch/capacity.ts";
 import { afterDevice, pumpHeadM } from "../hydraulics/device-loss.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";

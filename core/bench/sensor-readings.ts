@@ -1,4 +1,4 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import type { FlowSensor } from "../site-file/schema.ts";
 import type { ActiveFaults } from "./faults/active.ts";

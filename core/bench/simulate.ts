@@ -1,4 +1,4 @@
-import { type EpochS, localIso } from "../calendar/wall-time.ts";
+import { type EpochS, localIso } from "../dates/wall-time.ts";
 import type { Night } from "../dispatch/night.ts";
 import { setLimits } from "../judge/set-limits.ts";
 import { policyOfSet } from "../judge/policy-of.ts";
@@ -65,7 +65,7 @@ export type TraceRow = {
 const TRACE_STEP_S = 10;
 const AFTER_LAST_CLOSE_S = 15 * 60;
 
-/** One day of a site on the bench (handbook 9), from 00:00 of the date to the later of 24:00 and 15 min after the last close. */
+/** One day of a site on the bench (handbook#9-bench), from 00:00 of the date to the later of 24:00 and 15 min after the last close. */
 export function simulate(
   asked: SiteFile,
   options: SimulateOptions,

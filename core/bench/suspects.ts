@@ -1,15 +1,15 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import type { TestResult } from "../isolate/search.ts";
 import type { SetLimits } from "../judge/set-limits.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { ControllerRecord } from "./controller-record.ts";
 import type { Suspect, SystemState } from "./system.ts";
 
 /**
- * Stations that run one at a time never trip together: one that is low is a suspect until the next of what feeds it tells whether it is to blame or the supply (handbook 8).
+ * Stations that run one at a time never trip together: one that is low is a suspect until the next of what feeds it tells whether it is to blame or the supply (handbook#8-limits).
  * This one tripped low alone.
  */
 export function suspectLow(

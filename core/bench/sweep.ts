@@ -43,7 +43,7 @@ export function sweepSubjects(site: SiteFile, date: string, kinds: readonly Faul
   );
 }
 
-/** Every station × every fault × every policy on the exact bench (handbook 9), and every main, supply, pump and sensor. Null when cancelled. */
+/** Every station × every fault × every policy on the exact bench (handbook#9-bench), and every main, supply, pump and sensor. Null when cancelled. */
 export function sweepFaults(site: SiteFile, options: SweepOptions): SweepCell[] | null {
   const wanted = options.subjectIds && new Set(options.subjectIds);
   const { runs } = plan(site, options.date);

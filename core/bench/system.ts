@@ -1,4 +1,4 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import type { SearchState } from "../isolate/search.ts";
 import { blankJudge, type JudgeState } from "../judge/judge.ts";

@@ -1,4 +1,4 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Night } from "../dispatch/night.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Commands } from "./plant.ts";

@@ -1,4 +1,4 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import { type BurstTrip, judgeBurst, judgeOffSchedule, judgePressure, judgePumps, type Seen } from "../judge/judge.ts";
 import type { ControllerRecord } from "./controller-record.ts";
 import type { SystemState } from "./system.ts";

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Program, SiteFile, Station } from "../site-file/schema.ts";
 import { isDue } from "./due.ts";
 import { adjustedSeconds, cyclesOf } from "./run-time.ts";
-import { instantOf, localIso } from "./wall-time.ts";
+import { instantOf, localIso } from "../dates/wall-time.ts";
 import { isInside, openIntervals, windowIntervals } from "./windows.ts";
 
 const program = (values: Partial<Program>): Program => ({

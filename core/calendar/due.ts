@@ -1,7 +1,7 @@
 import type { Program } from "../site-file/schema.ts";
-import { ruleOf } from "./day-rules.ts";
+import { ruleOf } from "../dates/day-rules.ts";
 
-/** Is the program due on a local date by its day rule, its from/until dates (both included) and its own hold? (handbook 6) */
+/** Is the program due on a local date by its day rule, its from/until dates (both included) and its own hold? (handbook#6-programs) */
 export function isDue(program: Program, date: string): boolean {
   if (isHeld(program, date)) return false;
   if (program.from !== undefined && date < program.from) return false;

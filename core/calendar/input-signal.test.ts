@@ -4,7 +4,7 @@ import { plan } from "../dispatch/plan.ts";
 import { parseSite } from "../site-file/parse-site.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import { inputStarts, signalIntervals } from "./input-signal.ts";
-import { instantOf } from "./wall-time.ts";
+import { instantOf } from "../dates/wall-time.ts";
 
 type Input = NonNullable<SiteFile["weatherInputs"]>[number];
 type Rule = NonNullable<Program["onInputs"]>[number];

@@ -1,5 +1,5 @@
 import type { Program, SiteFile } from "../site-file/schema.ts";
-import { addDays, type EpochS, instantOf } from "./wall-time.ts";
+import { addDays, type EpochS, instantOf } from "../dates/wall-time.ts";
 import { type Interval, union } from "./windows.ts";
 
 type Input = NonNullable<SiteFile["weatherInputs"]>[number];

@@ -1,9 +1,9 @@
 import type { Program, SiteFile, Station } from "../site-file/schema.ts";
-import { monthOf } from "./wall-time.ts";
+import { monthOf } from "../dates/wall-time.ts";
 
 /**
  * Run time in whole seconds after seasonal percents of site, program and the month of `date`, and the day's percent from the weather
- * (percentages multiply, handbook 6). Rounded once at the end, half up, on exact decimals: 1800 × 0.75 × 1.10 × 0.90 = 1336.5 → 1337.
+ * (percentages multiply, handbook#6-programs). Rounded once at the end, half up, on exact decimals: 1800 × 0.75 × 1.10 × 0.90 = 1336.5 → 1337.
  */
 export function adjustedSeconds(site: SiteFile, program: Program, minutes: number, date: string): number {
   const factors = [
@@ -44,7 +44,7 @@ function decimal(value: number): { digits: bigint; scale: number } {
 }
 
 /**
- * Splits a run into cycles, seconds (handbook 6). Longest cycle: 22 min at most 5 → 5 5 5 5 2. Number of cycles: equal
+ * Splits a run into cycles, seconds (handbook#6-programs). Longest cycle: 22 min at most 5 → 5 5 5 5 2. Number of cycles: equal
  * parts, spare seconds one each to the first. Nothing to run: no cycles.
  */
 export function cyclesOf(station: Station, seconds: number): number[] {

@@ -1,6 +1,6 @@
 import type { WaterWindow } from "../site-file/schema.ts";
-import type { Weekday } from "./weekday.ts";
-import { WEEKDAYS } from "./wall-time.ts";
+import type { Weekday } from "../dates/weekday.ts";
+import { WEEKDAYS } from "../dates/wall-time.ts";
 
 const HOURS = 168;
 const minutes = (hhmm: string): number => Number(hhmm.slice(0, 2)) * 60 + Number(hhmm.slice(3));

@@ -1,5 +1,5 @@
 import type { WaterWindow } from "../site-file/schema.ts";
-import { addDays, type EpochS, instantOf, weekdayOf } from "./wall-time.ts";
+import { addDays, type EpochS, instantOf, weekdayOf } from "../dates/wall-time.ts";
 
 /** A half-open interval of instants: open at `from`, closed at `to`. Lists of them are sorted and never touch. */
 export type Interval = { from: EpochS; to: EpochS };

@@ -25,7 +25,7 @@ export type ElementCeiling = {
   rules: RuleFigure[];
 };
 
-/** Velocity limit of a pipe unless another is stated with its reason, m/s (handbook 5). */
+/** Velocity limit of a pipe unless another is stated with its reason, m/s (handbook#5-ceilings). */
 export const USUAL_MAX_VELOCITY_MS = 1.5;
 export const HARD_MAX_VELOCITY_MS = 2.1;
 /** Comparisons of flows allow this, L/min. */
@@ -36,7 +36,7 @@ export function insideDiameterMm(pipe: Pipe): number | null {
   return pipe.insideDiameterMm ?? tableInsideDiameterMm(pipe.material, pipe.series, pipe.nominal);
 }
 
-/** Every rule that one device puts on flow, in L/min (handbook 5). `staticKpa`: lowest stated pressure of the sources above. */
+/** Every rule that one device puts on flow, in L/min (handbook#5-ceilings). `staticKpa`: lowest stated pressure of the sources above. */
 export function deviceRules(device: Device, staticKpa: number | null): RuleFigure[] {
   const deviceId = device.id;
   const rules: RuleFigure[] = [];

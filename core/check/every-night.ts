@@ -1,4 +1,4 @@
-import { localDate } from "../calendar/wall-time.ts";
+import { localDate } from "../dates/wall-time.ts";
 import { type ProgramStart, programStarts } from "../dispatch/queue.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";

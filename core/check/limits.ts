@@ -2,13 +2,13 @@ import { deliverableLpm } from "../hydraulics/deliverable.ts";
 import { policyOfSet, withInherited } from "../judge/policy-of.ts";
 import { setLimits } from "../judge/set-limits.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Station } from "../site-file/schema.ts";
 import { everyNight } from "./every-night.ts";
 import { type Finding, finding, flowWords } from "./finding.ts";
 
-/** A limit above this share of what the supply can deliver never trips (handbook 8). */
+/** A limit above this share of what the supply can deliver never trips (handbook#8-limits). */
 const REACHABLE = 0.9;
 
 /** Limits that cannot do what they are there for: out of reach, inside the station's own spread, never judged, or missing. */

@@ -7,7 +7,7 @@ import { type Finding, finding } from "./finding.ts";
 const TOLERANCE_KPA = 1;
 
 /**
- * Pressure under load, as findings (handbook 5): each station alone, then everything up to the ceiling. Needs the network solver, so it is
+ * Pressure under load, as findings (handbook#5-ceilings): each station alone, then everything up to the ceiling. Needs the network solver, so it is
  * not part of `check`.
  */
 export async function pressureFindings(site: SiteFile, ready?: PressureStudy): Promise<Finding[]> {

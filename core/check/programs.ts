@@ -1,5 +1,5 @@
 import { startsOn } from "../site-file/starts.ts";
-import { ruleOf } from "../calendar/day-rules.ts";
+import { ruleOf } from "../dates/day-rules.ts";
 import { weekHours } from "../calendar/week-grid.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";

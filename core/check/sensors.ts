@@ -1,6 +1,6 @@
 import { FLOW_TOLERANCE_LPM } from "../ceilings/ceilings.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import { type Finding, finding, flowWords } from "./finding.ts";

@@ -2,12 +2,12 @@ import { deliverableLpm } from "../hydraulics/deliverable.ts";
 import { highestStaticKpa, pumpFacts } from "../hydraulics/main-facts.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pipeRatingKpa } from "../pipes/surge.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import type { DeviceOf, Poc } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import { type Finding, finding, flowWords } from "./finding.ts";
 
-/** A limit above this share of what the supply can deliver never trips (handbook 8). */
+/** A limit above this share of what the supply can deliver never trips (handbook#8-limits). */
 const REACHABLE = 0.9;
 
 /** What supply and pumps make impossible or unsafe: limits that cannot be reached, pumps against a closed valve, pipes under too much pressure. */

@@ -42,7 +42,7 @@ export type Reading = {
 const TOGETHER_MS = 3 * 86_400_000;
 const DRIFT_MS = 14 * 86_400_000;
 
-/** Reads the alarms of a site together (handbook 8): what pattern they make, and what it likely is, likeliest first. Cleared ones only speak for drift. */
+/** Reads the alarms of a site together (handbook#8-limits): what pattern they make, and what it likely is, likeliest first. Cleared ones only speak for drift. */
 export function diagnose(site: SiteFile, alarms: readonly AlarmFact[]): Reading[] {
   const w = waterworks(site);
   const found: Reading[] = [];

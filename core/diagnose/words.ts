@@ -11,7 +11,7 @@ export const PATTERN_WORDS: Record<Reading["pattern"], string> = {
   oneLow: "One station low",
 };
 
-/** What a cause is called, the next check that tells it from the others, and what each answer would mean (handbook 8). */
+/** What a cause is called, the next check that tells it from the others, and what each answer would mean (handbook#8-limits). */
 export const CAUSE_WORDS: Record<DiagnosisCode, { cause: string; check: string; yes: string; no: string }> = {
   constant: {
     cause: "sensor constant or inside diameter",

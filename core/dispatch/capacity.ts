@@ -1,4 +1,4 @@
-import { type EpochS, addDays } from "../calendar/wall-time.ts";
+import { type EpochS, addDays } from "../dates/wall-time.ts";
 import { type Interval, isInside, nextChange, windowIntervals } from "../calendar/windows.ts";
 import { type Capacities, FlowAssignment } from "../network/flow-assignment.ts";
 import type { Waterworks } from "../network/waterworks.ts";

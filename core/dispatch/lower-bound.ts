@@ -5,7 +5,7 @@ import type { RunRecord } from "./night.ts";
 import type { Entry, ProgramStart } from "./queue.ts";
 
 /**
- * Seconds that no order can beat for the delivered work (handbook 6): the largest of litres ÷ ceiling for every element (and for
+ * Seconds that no order can beat for the delivered work (handbook#6-programs): the largest of litres ÷ ceiling for every element (and for
  * every cut of elements together), times of stations that cannot pair, one station's cycles and soaks, and station
  * time ÷ each number at once.
  */

@@ -1,4 +1,4 @@
-import { localClock } from "../calendar/wall-time.ts";
+import { localClock } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import type { NightWarning } from "./night.ts";
 

@@ -1,5 +1,5 @@
 import { inputSignals } from "../calendar/input-signal.ts";
-import { type EpochS, addDays } from "../calendar/wall-time.ts";
+import { type EpochS, addDays } from "../dates/wall-time.ts";
 import { type Interval, isInside, nextChange, openIntervals } from "../calendar/windows.ts";
 import type { FlowAssignment } from "../network/flow-assignment.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -109,7 +109,7 @@ export class Night {
     return Number.isFinite(next) ? next : null;
   }
 
-  /** Closes, then window ends, then cuts, then openings (site-file: order in one second). */
+  /** Closes, then window ends, then cuts, then openings (site-file#order-in-one-second). */
   step(t: EpochS): void {
     // Source hours and reserves may have changed since the last second that mattered.
     this.assignments = [];

@@ -1,6 +1,6 @@
 import { startsOn } from "../site-file/starts.ts";
 import { isDue, isHeld } from "../calendar/due.ts";
-import { type EpochS, instantOf, isSkippedWallTime, localIso } from "../calendar/wall-time.ts";
+import { type EpochS, instantOf, isSkippedWallTime, localIso } from "../dates/wall-time.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { lateStartBoundS, lowerBoundS } from "./lower-bound.ts";
@@ -60,7 +60,7 @@ export function playNight(w: Waterworks, date: string): Night {
   return night;
 }
 
-/** The plan of a local date as the command line prints it (handbook 6, site-file `plan`). */
+/** The plan of a local date as the command line prints it (handbook#6-dispatch, site-file#commands). */
 export function plan(site: SiteFile, date: string): Plan {
   const w = waterworks(site);
   const night = playNight(w, date);

@@ -2,7 +2,7 @@ import { startsOn } from "../site-file/starts.ts";
 import { isDue } from "../calendar/due.ts";
 import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
 import { inputStarts } from "../calendar/input-signal.ts";
-import { addDays, type EpochS, instantOf } from "../calendar/wall-time.ts";
+import { addDays, type EpochS, instantOf } from "../dates/wall-time.ts";
 import { isInside, openIntervals } from "../calendar/windows.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
@@ -86,7 +86,7 @@ function startInstants(site: SiteFile, program: Program, date: string): EpochS[]
 
 /**
  * Starts of the next date at which the program is held back by window or closed hours: each cuts whatever is left of earlier ones
- * (docs/rules/site-file.md#later-starts). Known before the night, since windows are.
+ * (site-file#later-starts). Known before the night, since windows are.
  */
 function cutsOfTomorrow(site: SiteFile, date: string, program: Program): EpochS[] {
   const tomorrow = addDays(date, 1);

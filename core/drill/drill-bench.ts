@@ -3,7 +3,7 @@ import { type Fault, resolveFaults } from "../bench/faults/resolve.ts";
 import { type FaultKind, FAULT_KINDS, faultSpec } from "../bench/faults/kinds.ts";
 import { type Commands, Plant, type PlantSecond } from "../bench/plant.ts";
 import { READING_NOISE } from "../bench/sensor-readings.ts";
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";

@@ -1,4 +1,4 @@
-import { daysWords } from "../calendar/day-rules.ts";
+import { daysWords } from "../dates/day-rules.ts";
 import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Controller, Program, SiteFile, Station } from "../site-file/schema.ts";

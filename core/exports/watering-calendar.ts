@@ -1,5 +1,5 @@
 import ical from "ical-generator";
-import { addDays } from "../calendar/wall-time.ts";
+import { addDays } from "../dates/wall-time.ts";
 import { plan, type PlanRun } from "../dispatch/plan.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";

@@ -1,4 +1,4 @@
-import { localDate } from "../calendar/wall-time.ts";
+import { localDate } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import type { Alarm, AlarmKind, AlarmNote } from "../judge/alarm.ts";
 import {
@@ -19,7 +19,7 @@ import { withInherited } from "../judge/policy-of.ts";
 import { fillS, holdOffS, type JudgedSystem, judgedSystems } from "../judge/system.ts";
 import { systemOf } from "../network/system-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import type { Device, FlowSensor, SiteFile } from "../site-file/schema.ts";
 import type { EventMessage, ReadingMessage } from "./messages.ts";
 

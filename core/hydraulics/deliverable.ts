@@ -24,7 +24,7 @@ export function pocOutletKpa(site: SiteFile, poc: Poc, flowLpm: number): number 
 
 /**
  * The most a POC can deliver, L/min: the flow at which nothing is left of the pressure behind it (a broken main beside it). A limit
- * above 90 % of this never trips (handbook 8). Null when pressures are not known well enough to say.
+ * above 90 % of this never trips (handbook#8-limits). Null when pressures are not known well enough to say.
  */
 export function deliverableLpm(site: SiteFile, poc: Poc): number | null {
   const left = (q: number): number | null => pocOutletKpa(site, poc, q);

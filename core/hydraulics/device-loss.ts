@@ -51,7 +51,7 @@ export function pipeLossKpa(pipe: Pipe, flowLpm: number): number {
   return (frictionLossM(flowLpm, pipe.lengthM, bore, pipeC(pipe)) + local) * KPA_PER_METRE_OF_WATER;
 }
 
-/** Pressure behind a device at a flow, kPa (handbook 5). Pumps are added by whoever knows whether they run. */
+/** Pressure behind a device at a flow, kPa (handbook#5-ceilings). Pumps are added by whoever knows whether they run. */
 export function afterDevice(d: Device, kPa: number, flowLpm: number): number {
   switch (d.kind) {
     case "meter":

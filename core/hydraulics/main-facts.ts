@@ -9,7 +9,7 @@ import { pumpPoints, RUN_OUT_FACTOR } from "./device-loss.ts";
 export type FillTime = { litres: number; fillingLpm: number | null; seconds: number | null; mains: string[] };
 
 /**
- * Filling of an empty main (handbook 5): its own water and that of every main under it which no master valve of its own keeps
+ * Filling of an empty main (handbook#5-ceilings): its own water and that of every main under it which no master valve of its own keeps
  * shut, at the flow that can fill it: the smallest of the main's ceiling and what its feeds carry together.
  */
 export function fillTime(site: SiteFile, mainlineId: string): FillTime {

@@ -98,7 +98,7 @@ export function nightSets(
 
 /**
  * The design set: stations in file order, farthest along their mains first, as many as the ceilings carry. It stands for
- * "everything running up to the ceiling" (handbook 5) where no night is planned yet.
+ * "everything running up to the ceiling" (handbook#5-ceilings) where no night is planned yet.
  */
 export function designSet(
   w: Waterworks,

@@ -1,4 +1,4 @@
-import { localDate } from "../calendar/wall-time.ts";
+import { localDate } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { flowMoments, playNight } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
@@ -31,7 +31,7 @@ export type PressureStudy = {
   assumptions: Assumption[];
 };
 
-/** Solves the site's network for each station alone, for the design set and for every set of the night (handbook 5, pressure). */
+/** Solves the site's network for each station alone, for the design set and for every set of the night (handbook#5-ceilings). */
 export async function pressureStudy(site: SiteFile, date: string | null): Promise<PressureStudy> {
   const w = waterworks(site);
   const model = networkModel(site);

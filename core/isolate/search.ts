@@ -3,7 +3,7 @@ import { CALM, judgeReading, type Persistence } from "../judge/persistence.ts";
 import type { Policy } from "../site-file/schema.ts";
 
 /**
- * Find and isolate (handbook 8) as a pure state machine: (state, event, now) → state and effects as data. The controller that
+ * Find and isolate (handbook#8-limits) as a pure state machine: (state, event, now) → state and effects as data. The controller that
  * drives it opens and closes what the effects name and feeds back one reading a second.
  */
 export type SearchPlan = {

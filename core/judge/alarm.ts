@@ -1,4 +1,4 @@
-/** What can be wrong; its subject by kind is in docs/rules/site-file.md#simulate. */
+/** What can be wrong; its subject by kind is in site-file#simulate. */
 export type AlarmKind =
   | "stationHigh"
   | "stationLow"

@@ -1,4 +1,4 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Policy, Station } from "../site-file/schema.ts";
 import { CALM, countBeyond, judgeReading, type Persistence } from "./persistence.ts";
@@ -7,7 +7,7 @@ import { type SetLimits, setLimits } from "./set-limits.ts";
 import { setRatio } from "./set-ratio.ts";
 import { type JudgedSystem, type JudgePoint, type PressureWatch, subjectOfSet } from "./system.ts";
 
-/** A pump against no flow is stopped after so long, s (docs/rules/handbook.md#8-limits). */
+/** A pump against no flow is stopped after so long, s (handbook#8-limits). */
 export const PUMP_DRY_S = 60;
 
 /** What is read in one second, whoever reads it: the bench's plant or a gateway. Flow in L/min, null where nothing tells. */
@@ -98,7 +98,7 @@ export function valvesTurned(state: JudgeState, at: EpochS, waitS: number): void
   }
 }
 
-/** A retest or a search begins: what trips after it trips anew (docs/rules/site-file.md#isolating). */
+/** A retest or a search begins: what trips after it trips anew (site-file#isolating). */
 export function tripsAnew(state: JudgeState): void {
   for (const point of state.points) Object.assign(point, { high: CALM, low: CALM });
 }
@@ -263,7 +263,7 @@ export function limitsOfSet(
 }
 
 /**
- * High and low of the set that runs behind a point, after hold-off, by the policy's school (docs/rules/handbook.md#8-limits).
+ * High and low of the set that runs behind a point, after hold-off, by the policy's school (handbook#8-limits).
  *
  * @param set places of the stations in the file, those behind this point
  * @param key the same for the same set

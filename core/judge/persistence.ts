@@ -12,7 +12,7 @@ export const MEAN_OF_S = 10;
 
 /**
  * One reading more. Trips at the end of the persistence-th reading beyond without a break, once for one unbroken
- * condition; one reading back inside starts the count afresh (handbook 8). `persistenceS` 0 trips at once.
+ * condition; one reading back inside starts the count afresh (handbook#8-limits). `persistenceS` 0 trips at once.
  */
 export function countBeyond(
   state: Persistence,
@@ -26,7 +26,7 @@ export function countBeyond(
 }
 
 /**
- * One reading more, by the policy's school (handbook 8): *unbroken*; *share*, at least 80 % of the readings in the persistence window beyond; *mean*, the mean of
+ * One reading more, by the policy's school (handbook#8-limits): *unbroken*; *share*, at least 80 % of the readings in the persistence window beyond; *mean*, the mean of
  * 10 s beyond throughout it.
  *
  * @param excessLpm how far beyond the limit the reading is; under 0 inside

@@ -13,10 +13,10 @@ export type SetLimits = {
 };
 
 /**
- * The flows at which a set of running stations trips (handbook 8). Station basis: Σ E(1+h) and Σ E(1−l), overrides per
+ * The flows at which a set of running stations trips (handbook#8-limits). Station basis: Σ E(1+h) and Σ E(1−l), overrides per
  * station; graded: one percentage by the total, no overrides. Unmonitored stations add to expected and high, nothing to
  * low. `allowanceLpm`: hand watering allowed now, added to the high limit. `ratio`: what the set as
- * learned uses of the sum of its parts (handbook 7).
+ * learned uses of the sum of its parts (handbook#7-learning).
  */
 export function setLimits(policy: Policy, stations: Station[], allowanceLpm = 0, ratio = 1): SetLimits {
   let expectedLpm = 0;

@@ -1,5 +1,5 @@
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import type { DeviceOf, FlowSensor } from "../site-file/schema.ts";
 
@@ -85,7 +85,7 @@ function noFlowLpm(w: Waterworks, poc: number): number | null {
   return sensor ? Math.max(1e-6, sensorRange(sensor).minLpm ?? 0) : null;
 }
 
-/** Off-schedule limit of these POCs together: the sum of the stated limits, else of the sensors' minima, L/min (docs/rules/site-file.md#judging). */
+/** Off-schedule limit of these POCs together: the sum of the stated limits, else of the sensors' minima, L/min (site-file#judging). */
 export function restLimitLpm(w: Waterworks, pocs: number[]): number {
   return pocs.reduce((sum, p) => {
     const minima = pocSensing(w, p).sensors.reduce((total, sensor) => total + (sensorRange(sensor).minLpm ?? 0), 0);
@@ -93,7 +93,7 @@ export function restLimitLpm(w: Waterworks, pocs: number[]): number {
   }, 0);
 }
 
-/** Seconds after a change of valves in which nothing is judged: the longest of the system's mains and of the stations that run (docs/rules/site-file.md#judging). */
+/** Seconds after a change of valves in which nothing is judged: the longest of the system's mains and of the stations that run (site-file#judging). */
 export function holdOffS(w: Waterworks, system: Pick<JudgedSystem, "mainlines">, stations: Iterable<number>): number {
   let longest = 0;
   for (const m of system.mainlines) longest = Math.max(longest, w.site.mainlines[m]?.holdOffS ?? 60);

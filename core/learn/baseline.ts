@@ -1,6 +1,6 @@
 import { judgedSystems } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 
 /** What the baseline test of a connected system can see with everything closed. */

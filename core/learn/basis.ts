@@ -1,7 +1,7 @@
-import { ruleOf } from "../calendar/day-rules.ts";
+import { ruleOf } from "../dates/day-rules.ts";
 import { startsOn } from "../site-file/starts.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 

@@ -1,4 +1,4 @@
-import { addDays, type EpochS } from "../calendar/wall-time.ts";
+import { addDays, type EpochS } from "../dates/wall-time.ts";
 import { union, windowIntervals } from "../calendar/windows.ts";
 import { playNight } from "../dispatch/plan.ts";
 import type { Waterworks } from "../network/waterworks.ts";

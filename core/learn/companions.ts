@@ -16,7 +16,7 @@ export function pumpMinimumLpm(w: Waterworks, station: number): number {
 
 /**
  * Stations to run beside one that is under its pump's minimum: as few as keep the pump over it, largest first, behind the same sensors and within the
- * ceilings together with it. Their own flow is read first, then both; the difference is the station's (handbook 7).
+ * ceilings together with it. Their own flow is read first, then both; the difference is the station's (handbook#7-learning).
  *
  * @returns places in the file; null where no company does
  */

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
-import { localIso } from "../calendar/wall-time.ts";
+import { localIso } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { beginLearning, learn } from "./learn.ts";
 import { learnFromReadings } from "./from-readings.ts";

@@ -1,7 +1,7 @@
 import { waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
-import type { LearnResult, SetResult } from "./learn.ts";
+import type { LearnResult, SetResult } from "./events.ts";
 import { tapsOf } from "./measuring.ts";
 import type { Segment, Series, SeriesRow } from "./readings-sheet.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";

@@ -1,10 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import { localClock } from "../calendar/wall-time.ts";
+import { localClock } from "../dates/wall-time.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { companionsFor } from "./companions.ts";
-import { beginLearning, learn, type Learning } from "./learn.ts";
+import type { Learning } from "./events.ts";
+import { beginLearning, learn } from "./learn.ts";
 import { learningOrder } from "./order.ts";
 import { refusals } from "./refusals.ts";
 import { isSteady, isSteadyPulses, pulseStatistics, windowStatistics } from "./steady.ts";

@@ -1,7 +1,7 @@
 import { csvLine } from "../exports/csv.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import type { LearnResult } from "./learn.ts";
+import type { LearnResult } from "./events.ts";
 import { csvRows, figureIn, guessColumns } from "./csv-rows.ts";
 import { FLOW_UNITS, type FlowUnit, unitInHeading } from "./flow-units.ts";
 

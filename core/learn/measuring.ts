@@ -1,9 +1,9 @@
 import type { Commands, Plant, PlantSecond } from "../bench/plant.ts";
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import type { Device, FlowSensor } from "../site-file/schema.ts";
-import type { LearnEvent } from "./learn.ts";
+import type { LearnEvent } from "./events.ts";
 import { ownSensor } from "./refusals.ts";
 import { isSteady, isSteadyPulses, pulseStatistics, USUAL_STEADY, windowStatistics, roughFlow } from "./steady.ts";
 
@@ -97,7 +97,7 @@ export class Measuring {
     return sums.map((sum) => sum / readS);
   }
 
-  /** Runs stations until their flow is steady (handbook 7) or the limit has passed. */
+  /** Runs stations until their flow is steady (handbook#7-learning) or the limit has passed. */
   *flow(stations: number[], r: Reading): Generator<LearnEvent, Measured> {
     const taps = tapsOf(this.w, r.pocs, r.main);
     const steadyTaps = taps.filter((t) => t.litresPerPulse === null);

@@ -1,6 +1,6 @@
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";
 
 export type CauseCode =
@@ -46,7 +46,7 @@ export type ConstantSuspect = {
 export type PastFigure = { meanLpm: number; at: string };
 type Proposal = { stationId: string; verdict: string; meanLpm: number; sdLpm: number };
 
-/** Flag differences over this from design (handbook 7). */
+/** Flag differences over this from design (handbook#7-learning). */
 export const ODD_SHARE = 0.15;
 const PAST_SHARE = 0.1;
 const ODD_Z = 3.5;
@@ -72,7 +72,7 @@ export function robustSpread(values: readonly number[]): number {
 }
 
 /**
- * What is odd among learned flows, and why it may be so (handbook 7): each against its design, against stations of its planting and emitter on the same main
+ * What is odd among learned flows, and why it may be so (handbook#7-learning): each against its design, against stations of its planting and emitter on the same main
  * (robust z-score), and against what was learned of it before. Where all stations behind a sensor are off by one factor, that is told as the sensor's constant, and
  * the stations are judged with the factor taken out.
  */

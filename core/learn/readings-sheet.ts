@@ -1,4 +1,4 @@
-import { type EpochS, instantOf } from "../calendar/wall-time.ts";
+import { type EpochS, instantOf } from "../dates/wall-time.ts";
 import { csvLine } from "../exports/csv.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { csvRows, figureIn, guessColumns } from "./csv-rows.ts";

@@ -1,6 +1,6 @@
 import type { Waterworks } from "../network/waterworks.ts";
 import { waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { companionsFor, pumpMinimumLpm } from "./companions.ts";
@@ -15,7 +15,7 @@ export type RefusalReason =
   | "noSupply";
 export type Refusal = { stationId: string; reasons: RefusalReason[] };
 
-/** Which stations cannot be learned, and every reason why; nothing is skipped silently (handbook 7). */
+/** Which stations cannot be learned, and every reason why; nothing is skipped silently (handbook#7-learning). */
 export function refusals(site: SiteFile, stationIds?: string[]): Refusal[] {
   const w = waterworks(site);
   const minutes = new Map<string, number>();

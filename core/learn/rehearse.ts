@@ -1,6 +1,8 @@
-import { instantOf, localIso } from "../calendar/wall-time.ts";
+import { instantOf, localIso } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import { beginLearning, type LearnEvent, type LearnOptions, timeLimitS } from "./learn.ts";
+import type { LearnEvent, LearnOptions } from "./events.ts";
+import { timeLimitS } from "./system-run.ts";
+import { beginLearning } from "./learn.ts";
 import { USUAL_STEADY } from "./steady.ts";
 
 /** What learning will take: worked out by running it on an exact bench, where every flow is steady at once. */

@@ -1,12 +1,12 @@
 import { leastSquares } from "../sensors/calibrate.ts";
 
-/** What steady means (handbook 7), in seconds and shares. */
+/** What steady means (handbook#7-learning), in seconds and shares. */
 export type SteadyRule = {
   /** @default 30 */ windowS: number;
   /** Standard deviation and drift of the window, as shares of its mean. @default 0.03 */ tolerance: number;
 };
 export const USUAL_STEADY: SteadyRule = { windowS: 30, tolerance: 0.03 };
-/** A pulse sensor is judged by the time between pulses, over at least so many (handbook 4). */
+/** A pulse sensor is judged by the time between pulses, over at least so many (handbook#4-sensors). */
 export const PULSES_NEEDED = 20;
 
 export type WindowStatistics = { meanLpm: number; sdLpm: number; driftLpm: number; samples: number };

@@ -1,6 +1,6 @@
 import { type Fault, resolveFaults } from "../bench/faults/resolve.ts";
 import { type Simulation, simulate } from "../bench/simulate.ts";
-import { instantOf } from "../calendar/wall-time.ts";
+import { instantOf } from "../dates/wall-time.ts";
 import { Night } from "../dispatch/night.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { type FileProblem, pathText } from "../site-file/parse-site.ts";
@@ -8,7 +8,7 @@ import { type Policy, policySchema, type SiteFile } from "../site-file/schema.ts
 import { policyFrom } from "./advice.ts";
 import { SCHOOLS } from "./schools.ts";
 
-/** What one policy did on a night with faults (site-file `compare`). */
+/** What one policy did on a night with faults (site-file#commands). */
 export type ComparedPolicy = {
   policy: string;
   /** Limits that tripped with the faults, and on the same night without them. */

@@ -3,7 +3,7 @@ import { Plant, supplyVariation } from "../bench/plant.ts";
 import { READING_NOISE } from "../bench/sensor-readings.ts";
 import { normal, randomFrom } from "../bench/random.ts";
 import { isDue } from "../calendar/due.ts";
-import { addDays } from "../calendar/wall-time.ts";
+import { addDays } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
@@ -16,7 +16,7 @@ import { setKey, setRatio } from "../judge/set-ratio.ts";
 import { shareOf, watchedIn } from "./watched.ts";
 import { type Stretch, stretchesOf } from "./stretches.ts";
 
-/** What a policy sees, costs and trips for nothing on one site (handbook 8, which limits to choose). */
+/** What a policy sees, costs and trips for nothing on one site (handbook#8-choosing). */
 export type PolicyFigures = {
   stations: number;
   /** Share of run time that is watched at all; null where nothing runs. */

@@ -1,6 +1,6 @@
 import type { Policy } from "../site-file/schema.ts";
 
-/** Schools that disagree, as starting points; any figure can be changed (handbook 8). */
+/** Schools that disagree, as starting points; any figure can be changed (handbook#8-limits). */
 export type School = {
   id: string;
   name: string;

@@ -1,7 +1,7 @@
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
@@ -10,7 +10,7 @@ import { withInherited } from "../judge/policy-of.ts";
 import { setRatio } from "../judge/set-ratio.ts";
 import { stretchesOf } from "./stretches.ts";
 
-/** What a limit can see at one station, in one company (handbook 8, what this limit can see). Flows in L/min, ratios of expected. */
+/** What a limit can see at one station, in one company (handbook#8-choosing). Flows in L/min, ratios of expected. */
 export type Sight = {
   with: string[];
   expectedLpm: number;

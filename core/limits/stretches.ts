@@ -1,8 +1,8 @@
-import type { EpochS } from "../calendar/wall-time.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
 import { holdOffS } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { pocSensing } from "../sensors/sensing.ts";
+import { pocSensing } from "../network/sensing.ts";
 
 /** An unbroken stretch of one set of stations behind one connected system, between two valve changes. */
 export type Stretch = {
@@ -11,7 +11,7 @@ export type Stretch = {
   to: EpochS;
   /** Places in the file. */
   stations: number[];
-  /** Judged from this instant on: hold-off over (handbook 8). At `to` or later where it never is. */
+  /** Judged from this instant on: hold-off over (handbook#8-limits). At `to` or later where it never is. */
   judgedFrom: EpochS;
 };
 

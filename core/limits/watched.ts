@@ -5,7 +5,7 @@ import { policyOfSet } from "../judge/policy-of.ts";
 import { type Stretch, stretchesOf } from "./stretches.ts";
 
 /**
- * Watched minutes ÷ run minutes (handbook 8): every valve change of a connected system starts its hold-off again, and a limit needs
+ * Watched minutes ÷ run minutes (handbook#8-limits): every valve change of a connected system starts its hold-off again, and a limit needs
  * persistence after it, so what remains of each unbroken stretch is what is really watched. Systems without a flow
  * sensor on every POC are not watched at all. Null without runs.
  */

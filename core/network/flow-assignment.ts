@@ -7,7 +7,7 @@ export type ElementFlows = { source: number[]; poc: number[]; mainline: number[]
 export type ElementRef = { kind: keyof Capacities; index: number };
 
 /**
- * A flow source → POC → mainline that carries the running stations (handbook 5): a set may run together when a maximum flow equals
+ * A flow source → POC → mainline that carries the running stations (handbook#5-ceilings): a set may run together when a maximum flow equals
  * its demand. Demand is added station by station with augmenting paths (Ford–Fulkerson on node-split elements), so each
  * further station costs one search, and a refusal leaves the assignment as it was.
  */

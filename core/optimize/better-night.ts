@@ -34,7 +34,7 @@ const MEAN_WEIGHT = 0.3;
 
 /**
  * Searches order, priority and each program's number at once (and, where allowed, start times and programs of equal days) for the
- * earliest end inside the windows, then the fewest starts of pumps, then the smoothest flow (handbook 6, a better night). Never other days or minutes, and
+ * earliest end inside the windows, then the fewest starts of pumps, then the smoothest flow (handbook#6-better-night). Never other days or minutes, and
  * never past the numbers at once of controller and site. Small sites are tried whole; else classic orders first, then late-acceptance hill
  * climbing (Burke and Bykov) with seeded moves, begun anew where it is stuck.
  */

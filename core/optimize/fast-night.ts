@@ -1,5 +1,5 @@
 import { inputSignals } from "../calendar/input-signal.ts";
-import { addDays } from "../calendar/wall-time.ts";
+import { addDays } from "../dates/wall-time.ts";
 import { type Interval, isInside, nextChange, openIntervals } from "../calendar/windows.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";

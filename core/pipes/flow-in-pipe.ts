@@ -1,4 +1,4 @@
-/** Flow in L/min at velocity `vMs` (m/s) through inside diameter `dMm` (mm): Q = v·π d²/4 (handbook 4). */
+/** Flow in L/min at velocity `vMs` (m/s) through inside diameter `dMm` (mm): Q = v·π d²/4 (handbook#4-sensors). */
 export function flowAtVelocityLpm(vMs: number, dMm: number): number {
   const areaM2 = (Math.PI * (dMm / 1000) ** 2) / 4;
   return vMs * areaM2 * 60_000;
@@ -10,7 +10,7 @@ export function velocityMs(flowLpm: number, dMm: number): number {
 }
 
 /**
- * Friction loss in m of water, Hazen–Williams (handbook 5): h = 10.67·L·Q^1.852 / (C^1.852·d^4.8704),
+ * Friction loss in m of water, Hazen–Williams (handbook#5-ceilings): h = 10.67·L·Q^1.852 / (C^1.852·d^4.8704),
  * Q in m³/s, L and d in m. Zero flow loses nothing.
  */
 export function frictionLossM(flowLpm: number, lengthM: number, dMm: number, c: number): number {

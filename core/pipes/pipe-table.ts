@@ -241,7 +241,7 @@ export function nominalMm(nominal: string): number | null {
   return value === null ? null : /mm|dn/i.test(nominal) ? value : value * MM_PER_INCH;
 }
 
-/** Hazen–Williams C of a pipe: its own, else its material's; 150 (plastics) where the table does not know it (handbook 5). */
+/** Hazen–Williams C of a pipe: its own, else its material's; 150 (plastics) where the table does not know it (handbook#5-ceilings). */
 export function pipeC(pipe: { material: string; hazenWilliamsC?: number | undefined }): number {
   return pipe.hazenWilliamsC ?? materialC(pipe.material);
 }

@@ -97,7 +97,7 @@ describe("filling", () => {
       mains: ["main", "sub"],
     });
     (site.mainlines[1] as Mainline).devices = [{ id: "mv2", kind: "masterValve", normally: "closed" }];
-    expect(fillTime(site, "main").seconds).toBe(472); // 300 m of 100 mm at 300 L/min: 7.9 min (handbook 5)
+    expect(fillTime(site, "main").seconds).toBe(472); // 300 m of 100 mm at 300 L/min: 7.9 min (handbook#5-ceilings)
   });
 });
 

@@ -13,7 +13,7 @@ export type SizedPipe = {
 };
 
 /**
- * Every size of a series at a flow: its velocity, what it may carry at `maxMs`, and its friction by Hazen–Williams (handbook 5). The
+ * Every size of a series at a flow: its velocity, what it may carry at `maxMs`, and its friction by Hazen–Williams (handbook#5-ceilings). The
  * first that `keeps` the velocity is the size to take.
  * @param flowLpm above 0.
  */

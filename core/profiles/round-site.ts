@@ -1,4 +1,4 @@
-import { ruleOf } from "../calendar/day-rules.ts";
+import { ruleOf } from "../dates/day-rules.ts";
 import { startsOn } from "../site-file/starts.ts";
 import type { Controller, Program, SiteFile, Station } from "../site-file/schema.ts";
 import type { KeptProfile } from "./profile.ts";

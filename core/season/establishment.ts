@@ -1,11 +1,11 @@
-import { addDays, WEEKDAYS } from "../calendar/wall-time.ts";
+import { addDays, WEEKDAYS } from "../dates/wall-time.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 
 /** One step of an establishment: for so many days, so many starts a day at this share of the usual minutes, every so many days. */
 export type EstablishmentStep = { days: number; starts: string[]; percent: number; everyDays: number };
 
 /**
- * New turf or planting (handbook 6): often and little for two weeks, then tapered in steps to deep and infrequent, where the usual
+ * New turf or planting (handbook#6-programs): often and little for two weeks, then tapered in steps to deep and infrequent, where the usual
  * program takes over. Starts are by day, since seed must not dry.
  */
 export const USUAL_STEPS: EstablishmentStep[] = [

@@ -1,5 +1,5 @@
 import { startsOn } from "../site-file/starts.ts";
-import { ruleOf } from "../calendar/day-rules.ts";
+import { ruleOf } from "../dates/day-rules.ts";
 import { isDue } from "../calendar/due.ts";
 import { adjustedSeconds } from "../calendar/run-time.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";

@@ -1,5 +1,5 @@
 import { adjustedSeconds } from "../calendar/run-time.ts";
-import { localClock, localDate } from "../calendar/wall-time.ts";
+import { localClock, localDate } from "../dates/wall-time.ts";
 import { plan, type Plan } from "../dispatch/plan.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 
@@ -12,7 +12,7 @@ export type OneOffPlan = { plan: Plan; litres: number; seconds: number; ignoresW
 
 /**
  * What a one-off run would do when begun at an instant: the dispatcher with only this in its queue. Walk test: every station of the controller in the
- * order of numbers, one at a time (handbook 6).
+ * order of numbers, one at a time (handbook#6-programs).
  * @param at whole seconds since the epoch; the run begins at the whole minute.
  */
 export function oneOff(site: SiteFile, run: OneOff, at: number): OneOffPlan {

@@ -1,4 +1,4 @@
-import { addDays, monthOf } from "../calendar/wall-time.ts";
+import { addDays, monthOf } from "../dates/wall-time.ts";
 import { flowMoments, planOf, playNight } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";

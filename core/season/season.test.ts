@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { randomSite } from "../../testing/random-site.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { isDue } from "../calendar/due.ts";
-import { addDays } from "../calendar/wall-time.ts";
+import { addDays } from "../dates/wall-time.ts";
 import { check } from "../check/check.ts";
 import { plan } from "../dispatch/plan.ts";
 import { parseSite } from "../site-file/parse-site.ts";

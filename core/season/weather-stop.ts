@@ -1,7 +1,7 @@
 import type { SiteFile } from "../site-file/schema.ts";
 
 /**
- * What the night loses when weather inputs say stop (handbook 6): every station that follows one of them
+ * What the night loses when weather inputs say stop (handbook#6-programs): every station that follows one of them
  * is out of every program for that night; a station that ignores it, and every station under a bypassed
  * input, waters on.
  *

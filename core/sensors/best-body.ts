@@ -10,7 +10,7 @@ export type BodyFit = Body & {
 };
 
 /**
- * Bodies in order of fit (handbook 4): first those that read up to the ceiling, since a burst must be read; then the fewest of `flowsLpm` unseen; then the
+ * Bodies in order of fit (handbook#4-sensors): first those that read up to the ceiling, since a burst must be read; then the fewest of `flowsLpm` unseen; then the
  * most to spare at the tighter end. Where none fits, the first is the least wrong and says how many it leaves unseen.
  * @param flowsLpm expected flows of the monitored stations behind it.
  * @param mostLpm ceiling, or burst limit where that is higher; null: not judged.

@@ -12,7 +12,7 @@ export type CalibrateRefusal = {
 const LEAST_SPREAD = 1.5;
 
 /**
- * Proves a frequency sensor against the water meter (handbook 4). One test: K' = K·Q_meter/Q_read, offset kept. More:
+ * Proves a frequency sensor against the water meter (handbook#4-sensors). One test: K' = K·Q_meter/Q_read, offset kept. More:
  * least squares Q = a·f + b in US gal/min, K = a, offset = b/a. Residuals are read minus metered, L/min.
  */
 export function calibrate(

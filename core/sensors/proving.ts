@@ -34,11 +34,11 @@ const LARGEST_RESIDUAL_PERCENT = 5;
 const LARGEST_FACTOR = 3;
 /** An offset above this many Hz, or above half the lowest test's frequency, says that the tests do not belong together. */
 const LARGEST_OFFSET_HZ = 5;
-/** Fewer pulses than this count too coarsely (handbook 4). */
+/** Fewer pulses than this count too coarsely (handbook#4-sensors). */
 const LEAST_PULSES = 20;
 
 /**
- * Proves a sensor against the water meter (handbook 4): rows → constants, residuals, or a refusal with its reason. Pulse sensors are fitted
+ * Proves a sensor against the water meter (handbook#4-sensors): rows → constants, residuals, or a refusal with its reason. Pulse sensors are fitted
  * through zero: volume per pulse = Σ litres·pulses ÷ Σ pulses².
  */
 export function prove(

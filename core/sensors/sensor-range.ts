@@ -2,7 +2,7 @@ import { flowAtVelocityLpm } from "../pipes/flow-in-pipe.ts";
 import type { FlowSensor } from "../site-file/schema.ts";
 import { LITRES_PER_US_GALLON } from "../units/units.ts";
 
-/** Without a data sheet a body sees 0.3 to 6 m/s (handbook 4). */
+/** Without a data sheet a body sees 0.3 to 6 m/s (handbook#4-sensors). */
 const USUAL_V_MIN = 0.3;
 const USUAL_V_MAX = 6;
 
@@ -12,7 +12,7 @@ const RANGES = new WeakMap<FlowSensor, Range>();
 
 /**
  * The flows a sensor can see, L/min. Stated figures win; else velocity × bore; null where neither is known.
- * Q = v·π d²/4 (handbook 4).
+ * Q = v·π d²/4 (handbook#4-sensors).
  */
 export function sensorRange(sensor: FlowSensor): Range {
   const known = RANGES.get(sensor);
@@ -34,7 +34,7 @@ export function effectiveKGpm(output: Extract<FlowSensor["output"], { type: "fre
   return output.kGpm * (output.insideDiameterMm / output.referenceDiameterMm) ** 2;
 }
 
-/** Frequency in Hz → flow in L/min (handbook 4): frequency type 3.785411784·K·(f + offset), 0 at f = 0; pulse type V·f·60. */
+/** Frequency in Hz → flow in L/min (handbook#4-sensors): frequency type 3.785411784·K·(f + offset), 0 at f = 0; pulse type V·f·60. */
 export function flowFromHz(output: FlowSensor["output"], hz: number): number {
   if (hz <= 0) return 0;
   if (output.type === "pulse") return output.litresPerPulse * hz * 60;

@@ -1,4 +1,4 @@
-import { daysSchema, daysWords } from "../calendar/day-rules.ts";
+import { daysSchema, daysWords } from "../dates/day-rules.ts";
 import { devicesOf } from "./records.ts";
 import type { DeviceCheck, Proving, SiteFile } from "./schema.ts";
 

@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { clockSchema, dateSchema, localMinuteSchema } from "../calendar/date-schema.ts";
-import { daysSchema } from "../calendar/day-rules.ts";
-import { weekdaySchema } from "../calendar/weekday.ts";
+import { clockSchema, dateSchema, localMinuteSchema } from "../dates/date-schema.ts";
+import { daysSchema } from "../dates/day-rules.ts";
+import { weekdaySchema } from "../dates/weekday.ts";
 
 /**
  * The site file: Presa's open format for one site. Strict everywhere, so an unknown key is an error that names its

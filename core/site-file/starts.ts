@@ -6,7 +6,7 @@ export type Start = Program["starts"][number];
 export const startAt = (start: Start): string => (typeof start === "string" ? start : start.at);
 export const isOn = (start: Start): boolean => typeof start === "string" || start.off !== true;
 
-/** Times of day at which a program starts: those that are switched on (docs/rules/site-file.md#additions). */
+/** Times of day at which a program starts: those that are switched on (site-file#additions). */
 export const startsOn = (program: Pick<Program, "starts">): string[] => program.starts.filter(isOn).map(startAt);
 
 /** In words: "21:30, 02:00 (off)". */

@@ -1,4 +1,4 @@
-/** Exact conversion factors (handbook 3). Everything inside Presa is L/min, kPa, m, mm, L, s, m/s. */
+/** Exact conversion factors (handbook#3-units). Everything inside Presa is L/min, kPa, m, mm, L, s, m/s. */
 export const LITRES_PER_US_GALLON = 3.785411784;
 export const KPA_PER_PSI = 6.894757293;
 export const METRES_PER_FOOT = 0.3048;

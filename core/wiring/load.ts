@@ -26,7 +26,7 @@ export function wiredTo(site: SiteFile, controller: Controller): Device[] {
 
 /**
  * The most that a controller has to hold at once: its largest solenoids, as many as its numbers let run, with every master valve and pump
- * relay on it. Against its milliampere budget (handbook 2).
+ * relay on it. Against its milliampere budget (handbook#2-terms).
  */
 export function controllerLoad(site: SiteFile, controller: Controller): Load {
   const mine = site.stations.filter((s) => s.controllerId === controller.id);

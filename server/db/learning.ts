@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { clockSchema, dateSchema } from "../../core/calendar/date-schema.ts";
-import type { Baseline, LearnResult, SetResult } from "../../core/learn/learn.ts";
+import { clockSchema, dateSchema } from "../../core/dates/date-schema.ts";
+import type { Baseline, LearnResult, SetResult } from "../../core/learn/events.ts";
 import type { RefusalReason } from "../../core/learn/refusals.ts";
 import { db } from "./connection.ts";
 

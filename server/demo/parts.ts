@@ -1,5 +1,5 @@
 import { randomFrom } from "../../core/bench/random.ts";
-import { WEEKDAYS } from "../../core/calendar/wall-time.ts";
+import { WEEKDAYS } from "../../core/dates/wall-time.ts";
 import type { Device, Pipe, Program, SiteFile, Station } from "../../core/site-file/schema.ts";
 
 /** What the made-up sites are put together from. */

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { connect } from "mqtt";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { ReadingMessage } from "../../core/field/messages.ts";
-import { instantOf } from "../../core/calendar/wall-time.ts";
+import { instantOf } from "../../core/dates/wall-time.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { type Gateway, startGateway } from "../../gateway/gateway.ts";
 import { refusal, twoPeople } from "../../testing/server-people.ts";

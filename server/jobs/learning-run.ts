@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
-import { instantOf } from "../../core/calendar/wall-time.ts";
-import { beginLearning, type LearnEvent, type LearnResult } from "../../core/learn/learn.ts";
+import { instantOf } from "../../core/dates/wall-time.ts";
+import type { LearnEvent, LearnResult } from "../../core/learn/events.ts";
+import { beginLearning } from "../../core/learn/learn.ts";
 import { setKey } from "../../core/judge/set-ratio.ts";
 import {
   beat,

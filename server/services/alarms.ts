@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { csvLine } from "../../core/exports/csv.ts";
 import { subjectName } from "../../core/judge/alarm-words.ts";
-import { localIso } from "../../core/calendar/wall-time.ts";
+import { localIso } from "../../core/dates/wall-time.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { AppError } from "../app-error.ts";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { FAULT_KINDS } from "../../core/bench/faults/kinds.ts";
 import { beginDrill, judgeDrill, type DrillOutcome } from "../../core/drill/drill.ts";
-import { dateSchema } from "../../core/calendar/date-schema.ts";
+import { dateSchema } from "../../core/dates/date-schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { type DrillPerson, drillPeople, type DrillRow, drillsOfSite, insertDrillResult } from "../db/drills.ts";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { resolveFaults } from "../../core/bench/faults/resolve.ts";
 import type { TraceRow } from "../../core/bench/simulate.ts";
-import { localDate } from "../../core/calendar/wall-time.ts";
+import { localDate } from "../../core/dates/wall-time.ts";
 import { LiveJudge } from "../../core/field/live-judge.ts";
 import { playMessage, type PlayMessage, type StateMessage } from "../../core/field/messages.ts";
 import { AppError } from "../app-error.ts";

@@ -1,4 +1,4 @@
-import { instantOf, localIso } from "../../core/calendar/wall-time.ts";
+import { instantOf, localIso } from "../../core/dates/wall-time.ts";
 import { beginLearning } from "../../core/learn/learn.ts";
 import { readingsCsv } from "../../core/learn/readings-sheet.ts";
 import { meterLeakLpm } from "../../core/learn/stopwatch.ts";

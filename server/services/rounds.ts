@@ -1,4 +1,4 @@
-import { localDate } from "../../core/calendar/wall-time.ts";
+import { localDate } from "../../core/dates/wall-time.ts";
 import { type NightSummary, nightSummary } from "../../core/summary/night-summary.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { decodeSiteFile, listSites, saveSummary } from "../db/sites.ts";

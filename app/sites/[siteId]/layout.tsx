@@ -1,6 +1,6 @@
 import { notFound, redirect } from "next/navigation";
 import { SiteFrame } from "@/components/frame/site-frame";
-import { localDate } from "@/core/calendar/wall-time";
+import { localDate } from "@/core/dates/wall-time";
 import { AppError } from "@/server/app-error";
 import { signedIn } from "@/server/auth/session";
 import { logState } from "@/server/services/log-book";

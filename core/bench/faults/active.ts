@@ -1,4 +1,4 @@
-import type { EpochS } from "../../calendar/wall-time.ts";
+import type { EpochS } from "../../dates/wall-time.ts";
 import { faultSpec } from "./kinds.ts";
 import type { Fault } from "./resolve.ts";
 import type { FaultEffect } from "./spec.ts";

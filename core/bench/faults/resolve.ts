@@ -1,6 +1,6 @@
 import type { SubjectKind } from "./spec.ts";
 import { z } from "zod";
-import { type EpochS, instantOf } from "../../calendar/wall-time.ts";
+import { type EpochS, instantOf } from "../../dates/wall-time.ts";
 import { type FileProblem, pathText } from "../../site-file/parse-site.ts";
 import type { SiteFile } from "../../site-file/schema.ts";
 import { FAULT_KINDS, type FaultKind, faultSpec, needsOther } from "./kinds.ts";

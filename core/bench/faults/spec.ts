@@ -38,7 +38,7 @@ export type FaultSize = {
   usual: (site: SiteFile, subjectId: string) => number;
 };
 
-/** All that differs from one kind of fault to another (docs/rules/handbook.md#9-bench). A new kind is one of these, in a file of its own. */
+/** All that differs from one kind of fault to another (handbook#9-bench). A new kind is one of these, in a file of its own. */
 export type FaultSpec = {
   words: string;
   subjects: SubjectKind[];

@@ -2,7 +2,7 @@ import { expectedFlow } from "../../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../../site-file/schema.ts";
 import type { FaultSpec } from "./spec.ts";
 
-/** Litres a minute from one broken outlet, by emitter (docs/rules/handbook.md#8-limits). */
+/** Litres a minute from one broken outlet, by emitter (handbook#8-limits). */
 export const BROKEN_OUTLET_LPM: Record<NonNullable<Station["emitter"]>, number> = {
   spray: 15,
   rotor: 45,

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { dateSchema } from "@/core/calendar/date-schema";
+import { dateSchema } from "@/core/dates/date-schema";
 import { bodyJson, guarded } from "@/server/auth/guard";
 import { takeBenchNight } from "@/server/services/log-book";
 

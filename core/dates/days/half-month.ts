@@ -36,7 +36,7 @@ function nextDue(days: HalfMonthDays, since: number, until: number): number | nu
   return null;
 }
 
-/** Counted by the calendar alone: holds and from/until do not shift it (docs/rules/site-file.md#additions). */
+/** Counted by the calendar alone: holds and from/until do not shift it (site-file#additions). */
 function isDue(days: HalfMonthDays, date: string): boolean {
   const wanted = dayNumber(date);
   let last = dayNumber(days.anchor);

@@ -3,7 +3,7 @@ import type { z } from "zod";
 /** What a kind of controller must be able to do for a rule (a key of its profile); null: every one can. */
 export type DayAbility = "oddEven" | "interval" | "halfMonth" | null;
 
-/** All that differs from one rule of days to another (docs/rules/handbook.md#6-programs, #15-days). A new rule is one of these, in a file of its own. */
+/** All that differs from one rule of days to another (handbook#6-programs, handbook#15-days). A new rule is one of these, in a file of its own. */
 export type DayRule<D extends { type: string }> = {
   schema: z.ZodType<D>;
   /** In a list of choices. */

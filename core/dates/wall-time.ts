@@ -9,7 +9,7 @@ export const WEEKDAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "s
 
 /**
  * The instant of a wall time. One that a clock change skips is the first instant after the gap; one that occurs twice
- * is the first (site-file, exact rules).
+ * is the first (site-file#exact-rules).
  */
 export function instantOf(timeZone: string, date: string, hhmm: string): EpochS {
   const plain = Temporal.PlainDateTime.from(`${date}T${hhmm}`);

@@ -1,4 +1,4 @@
-import type { Waterworks } from "../network/waterworks.ts";
+import type { Waterworks } from "./waterworks.ts";
 import type { Device, FlowSensor } from "../site-file/schema.ts";
 
 const sensorIn = (devices: Device[] | undefined): FlowSensor | null =>

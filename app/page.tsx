@@ -1,5 +1,5 @@
 import { redirect } from "next/navigation";
-import { Rounds } from "@/components/rounds/rounds";
+import { Rounds } from "@/components/screens/rounds/rounds";
 import { signedIn } from "@/server/auth/session";
 import { rounds } from "@/server/services/rounds";
 

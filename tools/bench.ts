@@ -16,7 +16,7 @@ import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { lakesidePark } from "../server/demo/lakeside-park.ts";
 import { brokenRules, faultNight } from "../testing/fault-nights.ts";
-import { pasteStations } from "../components/stations/paste.ts";
+import { pasteStations } from "../components/screens/stations/paste.ts";
 
 /** `npm run bench`: the speeds of architecture.md, measured. Prints a markdown table; asserts nothing. */
 function generated(stations: number, mains: number, seed: number, minutes: [number, number]): SiteFile {

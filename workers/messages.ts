@@ -17,6 +17,7 @@ import type { Outlook } from "../core/season/outlook.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import type { NightSummary } from "../core/summary/night-summary.ts";
 
+/** A night as it would run, the flow through every element at every change, and what the tell-line says of it. */
 export type NightAnswer = { plan: Plan; moments: FlowMoment[]; summary: NightSummary };
 export type PressureAnswer = { study: PressureStudy; findings: Finding[] };
 export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number; done: boolean };

@@ -1,5 +1,5 @@
 import { redirect } from "next/navigation";
-import { AlarmsScreen } from "@/components/alarms/alarms-screen";
+import { AlarmsScreen } from "@/components/screens/alarms/alarms-screen";
 import { signedIn } from "@/server/auth/session";
 
 export default async function AlarmsPage() {

@@ -1,5 +1,5 @@
 import { redirect } from "next/navigation";
-import { LibraryScreen } from "@/components/library/library-screen";
+import { LibraryScreen } from "@/components/screens/library/library-screen";
 import { signedIn } from "@/server/auth/session";
 
 export default async function LibraryPage() {

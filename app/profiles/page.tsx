@@ -1,5 +1,5 @@
 import { redirect } from "next/navigation";
-import { ProfilesScreen } from "@/components/profiles/profiles-screen";
+import { ProfilesScreen } from "@/components/screens/profiles/profiles-screen";
 import { signedIn } from "@/server/auth/session";
 
 export default async function ProfilesPage() {

@@ -1,5 +1,5 @@
 import { redirect } from "next/navigation";
-import { SignIn } from "@/components/frame/sign-in";
+import { SignIn } from "@/components/screens/sign-in/sign-in";
 import { signedIn } from "@/server/auth/session";
 
 export default async function SignInPage() {

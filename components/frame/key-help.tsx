@@ -1,4 +1,5 @@
 "use client";
+import { Button } from "@/components/kit/button";
 import { useEffect, useRef } from "react";
 
 const KEYS: [string, string][] = [
@@ -30,9 +31,9 @@ export function KeyHelp() {
   }, []);
   return (
     <>
-      <button type="button" className="act no-print" onClick={() => dialog.current?.showModal()}>
+      <Button className="no-print" onClick={() => dialog.current?.showModal()}>
         Keys
-      </button>
+      </Button>
       <dialog
         ref={dialog}
         className="m-auto p-5 bg-base-100 text-base-content border-2 border-base-content"
@@ -47,14 +48,14 @@ export function KeyHelp() {
             </div>
           ))}
         </dl>
-        <p className="text-sm faint mt-3 max-w-prose">
+        <p className="text-sm text-faint mt-3 max-w-prose">
           Presa opens no real valves: it computes settings, proves them on the bench and keeps the record. Its figures
           help a qualified person decide; they do not replace local codes, the maker's data sheet or an engineer.
         </p>
         <form method="dialog" className="mt-3">
-          <button type="submit" className="act act-main">
+          <Button rank="main" type="submit">
             Close
-          </button>
+          </Button>
         </form>
       </dialog>
     </>

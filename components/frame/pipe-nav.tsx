@@ -1,7 +1,7 @@
 "use client";
 import Link from "next/link";
 import { usePathname } from "next/navigation";
-import { useWorkspace } from "@/components/workspace/workspace";
+import { useWorkspace } from "@/components/draft/workspace";
 import { type FittingState, SCREENS, type Screen } from "@/core/summary/progress";
 
 export const SCREEN_NAMES: Record<Screen, string> = {
@@ -69,11 +69,11 @@ export function PipeNav() {
                   <Fitting state={state} here={here} />
                 </svg>
                 <span
-                  className={`text-[0.95rem] leading-tight ${here ? "font-semibold underline decoration-2 underline-offset-4" : ""}`}
+                  className={` leading-tight ${here ? "font-semibold underline decoration-2 underline-offset-4" : ""}`}
                 >
                   {SCREEN_NAMES[screen]}
                 </span>
-                <span className="block text-xs faint leading-none">
+                <span className="block text-xs text-faint leading-none">
                   <span aria-hidden="true">{i + 1} </span>
                   {STATE_WORDS[state]}
                 </span>

@@ -1,6 +1,8 @@
 "use client";
+import { Button } from "@/components/kit/button";
+import { Input } from "@/components/kit/inputs";
 import { useState } from "react";
-import { useWorkspace } from "@/components/workspace/workspace";
+import { useWorkspace } from "@/components/draft/workspace";
 
 /** Shows what will change before it is saved, and what another writer changed meanwhile. */
 export function SaveBar() {
@@ -28,14 +30,12 @@ export function SaveBar() {
           </div>
         </div>
         <div className="flex flex-wrap gap-2">
-          <button type="button" className="act act-main" onClick={() => resolveConflict("mine")}>
+          <Button rank="main" onClick={() => resolveConflict("mine")}>
             Keep mine on top of theirs to compare
-          </button>
-          <button type="button" className="act" onClick={() => resolveConflict("theirs")}>
-            Take theirs, drop mine
-          </button>
+          </Button>
+          <Button onClick={() => resolveConflict("theirs")}>Take theirs, drop mine</Button>
         </div>
-        <p className="text-sm faint mt-1">
+        <p className="text-sm text-faint mt-1">
           Keeping yours shows every difference from their revision again; nothing is saved until you press Save.
         </p>
       </section>
@@ -46,9 +46,9 @@ export function SaveBar() {
       {problem && (
         <p role="alert" className="text-error font-semibold mb-1">
           {problem}{" "}
-          <button type="button" className="act act-quiet" onClick={dismissProblem}>
+          <Button rank="quiet" onClick={dismissProblem}>
             Dismiss
-          </button>
+          </Button>
         </p>
       )}
       {changes.length > 0 && (
@@ -65,25 +65,23 @@ export function SaveBar() {
             </strong>
             <ChangeList changes={changes} all={all} />
             {changes.length > 3 && (
-              <button type="button" className="act act-quiet" onClick={() => setAll(!all)}>
+              <Button rank="quiet" onClick={() => setAll(!all)}>
                 {all ? "Show fewer" : `Show all ${changes.length}`}
-              </button>
+              </Button>
             )}
           </div>
           <label className="w-56">
-            <span className="block text-sm faint">Note for the log</span>
-            <input className="entry" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />
+            <span className="block text-sm text-faint">Note for the log</span>
+            <Input value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />
           </label>
           <div className="flex gap-2">
-            <button type="submit" className="act act-main" disabled={saving || !canEdit}>
+            <Button rank="main" type="submit" disabled={saving || !canEdit}>
               {saving ? "Saving…" : "Save"}
-            </button>
-            <button type="button" className="act" onClick={undo} disabled={!canUndo}>
+            </Button>
+            <Button onClick={undo} disabled={!canUndo}>
               Undo
-            </button>
-            <button type="button" className="act" onClick={discard}>
-              Discard all
-            </button>
+            </Button>
+            <Button onClick={discard}>Discard all</Button>
           </div>
         </form>
       )}

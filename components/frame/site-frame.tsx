@@ -1,8 +1,8 @@
 "use client";
-import Link from "next/link";
+import { Button, ButtonLink } from "@/components/kit/button";
 import { usePathname, useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
-import { WorkspaceProvider, useWorkspace } from "@/components/workspace/workspace";
+import { WorkspaceProvider, useWorkspace } from "@/components/draft/workspace";
 import { localIso } from "@/core/dates/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
 import { SCREENS } from "@/core/summary/progress";
@@ -11,7 +11,7 @@ import { PipeNav } from "./pipe-nav";
 import { SaveBar } from "./save-bar";
 import { TellLine } from "./tell-line";
 import { ThemeSwitch } from "./theme-switch";
-import { isTyping } from "./typing";
+import { isTyping } from "../kit/typing";
 
 type Props = {
   siteId: string;
@@ -45,10 +45,10 @@ function Frame({ userName, role, children }: { userName: string; role: string; c
     <div className="min-h-dvh flex flex-col">
       <header className="px-4 pt-2">
         <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
-          <Link href="/" className="act act-quiet no-print">
+          <ButtonLink rank="quiet" href="/" className="no-print">
             Rounds
-          </Link>
-          <h1 className="text-2xl leading-tight">{draft.site.name}</h1>
+          </ButtonLink>
+          <h1 className="text-xl leading-tight">{draft.site.name}</h1>
           <LocalTime timeZone={draft.site.timeZone} />
           {hold && (
             <strong className="text-xl text-error">
@@ -62,13 +62,13 @@ function Frame({ userName, role, children }: { userName: string; role: string; c
             </strong>
           )}
           <span className="grow" />
-          <span className="faint no-print">
+          <span className="text-faint no-print">
             {userName}, {role}
             {canEdit ? "" : " (looking only)"}
           </span>
-          <button type="button" className="act no-print" onClick={toggleUnits} title="u">
+          <Button className="no-print" onClick={toggleUnits} title="u">
             {units === "us" ? "US units" : "Metric"}
-          </button>
+          </Button>
           <ThemeSwitch />
           <KeyHelp />
         </div>
@@ -96,7 +96,7 @@ function LocalTime({ timeZone }: { timeZone: string }) {
     const timer = setInterval(show, 10_000);
     return () => clearInterval(timer);
   }, [timeZone]);
-  return <span className="faint">{text} local time</span>;
+  return <span className="text-faint">{text} local time</span>;
 }
 
 function useScreenKeys(): void {

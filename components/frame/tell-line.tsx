@@ -1,7 +1,7 @@
 "use client";
 import Link from "next/link";
-import { useWorkspace } from "@/components/workspace/workspace";
-import { RULE_WORDS } from "@/components/waterworks/rule-words";
+import { useWorkspace } from "@/components/draft/workspace";
+import { RULE_WORDS } from "@/components/words/rule-words";
 import { showQuantity } from "@/core/units/units";
 
 /** Ending after noon of the next day is said in words: it is no night any more. */
@@ -39,7 +39,7 @@ export function TellLine() {
       aria-live="polite"
       className="no-print sticky bottom-0 z-20 bg-base-100 border-t-2 border-base-content"
     >
-      <dl className="flex flex-wrap gap-x-6 gap-y-0 px-4 py-1 text-[0.95rem]">
+      <dl className="flex flex-wrap gap-x-6 gap-y-0 px-4 py-1">
         <Tell term="binds">
           <span data-tell="binding">{binding}</span>
           {before(binding, oldBinding)}
@@ -74,7 +74,7 @@ export function TellLine() {
 function Tell({ term, children }: { term: string; children: React.ReactNode }) {
   return (
     <div className="flex gap-1.5">
-      <dt className="faint">{term}</dt>
+      <dt className="text-faint">{term}</dt>
       <dd>{children}</dd>
     </div>
   );

@@ -1,4 +1,5 @@
 "use client";
+import { Button } from "@/components/kit/button";
 import { useEffect, useState } from "react";
 
 export function ThemeSwitch() {
@@ -11,8 +12,8 @@ export function ThemeSwitch() {
     setTheme(next);
   };
   return (
-    <button type="button" className="act no-print" onClick={change}>
+    <Button className="no-print" onClick={change}>
       {theme === "day" ? "Night theme" : "Day theme"}
-    </button>
+    </Button>
   );
 }

@@ -1,14 +1,14 @@
 import { notFound } from "next/navigation";
-import { BenchScreen } from "@/components/bench/bench-screen";
-import { FindingsScreen } from "@/components/frame/findings-screen";
-import { LearnScreen } from "@/components/learn/learn-screen";
-import { LimitsScreen } from "@/components/limits/limits-screen";
-import { LogScreen } from "@/components/log/log-screen";
-import { NightScreen } from "@/components/night/night-screen";
-import { ProgramsScreen } from "@/components/programs/programs-screen";
-import { SensorsScreen } from "@/components/sensors/sensors-screen";
-import { StationsScreen } from "@/components/stations/stations-screen";
-import { WaterworksScreen } from "@/components/waterworks/waterworks-screen";
+import { BenchScreen } from "@/components/screens/bench/bench-screen";
+import { FindingsScreen } from "@/components/screens/findings/findings-screen";
+import { LearnScreen } from "@/components/screens/learn/learn-screen";
+import { LimitsScreen } from "@/components/screens/limits/limits-screen";
+import { LogScreen } from "@/components/screens/log/log-screen";
+import { NightScreen } from "@/components/screens/night/night-screen";
+import { ProgramsScreen } from "@/components/screens/programs/programs-screen";
+import { SensorsScreen } from "@/components/screens/sensors/sensors-screen";
+import { StationsScreen } from "@/components/screens/stations/stations-screen";
+import { WaterworksScreen } from "@/components/screens/waterworks/waterworks-screen";
 
 const SCREENS: Record<string, React.ComponentType> = {
   waterworks: WaterworksScreen,

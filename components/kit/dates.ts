@@ -1,0 +1,54 @@
+import { format, isValid, parse } from "date-fns";
+import type { UnitSystem } from "@/core/units/units";
+
+/** Dates are local calendar dates, `YYYY-MM-DD`; here they meet the calendar part, which works with `Date` at local noon. */
+export const asDate = (iso: string): Date => parse(`${iso} 12`, "yyyy-MM-dd H", new Date(2000, 0, 1));
+export const asIso = (date: Date): string => format(date, "yyyy-MM-dd");
+
+const SHOWN: Record<UnitSystem, string> = { metric: "d MMM yyyy", us: "MMM d, yyyy" };
+/** What is understood when typed, whichever the site writes; a bare day and month come in the site's own order. */
+const READ: Record<UnitSystem, string[]> = {
+  metric: ["yyyy-MM-dd", "d MMM yyyy", "d MMMM yyyy", "MMM d, yyyy", "d.M.yyyy", "d/M/yyyy"],
+  us: ["yyyy-MM-dd", "MMM d, yyyy", "MMMM d, yyyy", "d MMM yyyy", "M/d/yyyy"],
+};
+
+/** `26 Nov 2026`; on a US site `Nov 26, 2026`. What is no date is shown as it stands. */
+export function writeDate(iso: string, system: UnitSystem): string {
+  const date = asDate(iso);
+  return isValid(date) ? format(date, SHOWN[system]) : iso;
+}
+
+/** The same with its weekday: `Thu 26 Nov 2026`. */
+export function writeDay(iso: string, system: UnitSystem): string {
+  const date = asDate(iso);
+  return isValid(date) ? format(date, `EEE ${SHOWN[system]}`) : iso;
+}
+
+/** A typed date; null when it is none. A weekday before it is passed over. */
+export function readDate(text: string, system: UnitSystem): string | null {
+  const bare = text.trim().replace(/^(mon|tue|wed|thu|fri|sat|sun)[a-z]*,?\s+/i, "");
+  for (const pattern of READ[system]) {
+    const date = parse(bare, pattern, new Date(2000, 0, 1));
+    if (isValid(date) && date.getFullYear() >= 1900 && date.getFullYear() < 2200) return asIso(date);
+  }
+  return null;
+}
+
+/** A typed time of day as `HH:MM`: 21:30, 2130, 9.30 pm, 9pm. Null when it is none. */
+export function readTime(text: string): string | null {
+  const match = /^(\d{1,2})(?:[:.h ]?(\d{2}))?\s*(a\.?m\.?|p\.?m\.?)?$/i.exec(text.trim());
+  if (!match) return null;
+  const half = match[3]?.[0]?.toLowerCase();
+  const typed = Number(match[1]);
+  if (half && (typed < 1 || typed > 12)) return null;
+  const hour = half ? (typed % 12) + (half === "p" ? 12 : 0) : typed;
+  const minute = Number(match[2] ?? 0);
+  if (hour > 23 || minute > 59) return null;
+  return `${String(hour).padStart(2, "0")}:${String(minute).padStart(2, "0")}`;
+}
+
+/** So many minutes later on the clock, around midnight. */
+export function laterBy(hhmm: string, minutes: number): string {
+  const at = (Number(hhmm.slice(0, 2)) * 60 + Number(hhmm.slice(3)) + minutes + 1440 * 2) % 1440;
+  return `${String(Math.floor(at / 60)).padStart(2, "0")}:${String(at % 60).padStart(2, "0")}`;
+}

@@ -1,0 +1,232 @@
+"use client";
+import { useEffect, useId, useState } from "react";
+import { arithmetic } from "@/core/units/arithmetic";
+import { fromShown, type Quantity, showNumber, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
+import { classes } from "./classes";
+import { Checkbox, Input, Select } from "./inputs";
+
+type Base = {
+  label: string;
+  hideLabel?: boolean | undefined;
+  disabled?: boolean | undefined;
+  hint?: string | undefined;
+  className?: string | undefined;
+};
+
+/** Label above, the field, and below it what is wrong or worth knowing. */
+export function Labelled({
+  id,
+  label,
+  hideLabel,
+  hint,
+  error,
+  className,
+  children,
+}: Base & { id: string; error?: string | null; children: React.ReactNode }) {
+  return (
+    <div className={classes("min-w-0", className)}>
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "block text-xs text-faint"}>
+        {label}
+      </label>
+      {children}
+      {hint && !error && (
+        <p id={`${id}-hint`} className="text-xs text-faint mt-0.5">
+          {hint}
+        </p>
+      )}
+      {error && (
+        <p id={`${id}-error`} role="alert" className="text-xs text-error mt-0.5">
+          {error}
+        </p>
+      )}
+    </div>
+  );
+}
+
+const described = (id: string, hint: string | undefined, error: string | null | undefined): string | undefined => {
+  if (error) return `${id}-error`;
+  return hint ? `${id}-hint` : undefined;
+};
+
+export function TextField({
+  label,
+  value,
+  onCommit,
+  hideLabel,
+  disabled,
+  hint,
+  placeholder,
+  className,
+}: Base & { value: string; onCommit: (value: string) => void; placeholder?: string | undefined }) {
+  const id = useId();
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  return (
+    <Labelled id={id} label={label} hideLabel={hideLabel} hint={hint} className={className}>
+      <Input
+        id={id}
+        value={text}
+        placeholder={placeholder}
+        disabled={disabled}
+        aria-describedby={described(id, hint, null)}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => text !== value && onCommit(text)}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.currentTarget.blur();
+          if (e.key === "Escape") setText(value);
+        }}
+      />
+    </Labelled>
+  );
+}
+
+type NumberProps = Base & {
+  value: number | undefined;
+  onCommit: (value: number | undefined) => void;
+  /** Converts between base and shown units. */
+  quantity?: Quantity;
+  system?: UnitSystem;
+  /** Shown instead of a quantity's unit. */
+  unit?: string | undefined;
+  min?: number;
+  max?: number;
+  whole?: boolean;
+  required?: boolean;
+  placeholder?: string | undefined;
+};
+
+/** What a typed text stands for; or what is wrong with it, in words. */
+type Reading = { ok: true; value: number | undefined } | { ok: false; why: string };
+
+function readNumber(text: string, props: NumberProps, unit: string | undefined): Reading {
+  const { label, quantity, system = "metric", min, max, whole, required } = props;
+  if (text.trim() === "") return required ? { ok: false, why: `${label} is needed.` } : { ok: true, value: undefined };
+  const typed = arithmetic(text);
+  if (typed === null) return { ok: false, why: `"${text}" is not a number. Type a figure or a sum like 3*12.5.` };
+  const value = quantity ? fromShown(typed, quantity, system) : typed;
+  if (whole && !Number.isInteger(value)) return { ok: false, why: `${label} must be a whole number.` };
+  const limit = (base: number): string => showNumber(quantity ? toShown(base, quantity, system) : base, 3);
+  const bounds = [min !== undefined && `at least ${limit(min)}`, max !== undefined && `at most ${limit(max)}`].filter(
+    Boolean,
+  );
+  const outside = (min !== undefined && value < min - 1e-9) || (max !== undefined && value > max + 1e-9);
+  if (outside) return { ok: false, why: `${label} must be ${bounds.join(" and ")}${unit ? ` ${unit}` : ""}.` };
+  return { ok: true, value };
+}
+
+/** Says its unit and range and takes arithmetic; a value out of range is refused with its range, and nothing changes. */
+export function NumberField(props: NumberProps) {
+  const {
+    label,
+    value,
+    onCommit,
+    quantity,
+    system = "metric",
+    min,
+    max,
+    hideLabel,
+    disabled,
+    hint,
+    placeholder,
+  } = props;
+  const id = useId();
+  const shown =
+    value === undefined ? "" : Number((quantity ? toShown(value, quantity, system) : value).toPrecision(7)).toString();
+  const [text, setText] = useState(shown);
+  const [error, setError] = useState<string | null>(null);
+  useEffect(() => {
+    setText(shown);
+    setError(null);
+  }, [shown]);
+  const unit = quantity ? unitLabel(quantity, system) : props.unit;
+  const limit = (base: number): string => showNumber(quantity ? toShown(base, quantity, system) : base, 3);
+  const commit = (): void => {
+    setError(null);
+    if (text === shown) return;
+    const read = readNumber(text, props, unit);
+    if (read.ok) onCommit(read.value);
+    else setError(read.why);
+  };
+  const range =
+    min !== undefined && max !== undefined ? `${limit(min)} to ${limit(max)}${unit ? ` ${unit}` : ""}` : undefined;
+  return (
+    <Labelled
+      id={id}
+      label={unit && !hideLabel ? `${label}, ${unit}` : label}
+      hideLabel={hideLabel}
+      hint={hint}
+      error={error}
+      className={props.className}
+    >
+      <Input
+        id={id}
+        className="text-right"
+        inputMode="decimal"
+        value={text}
+        disabled={disabled}
+        placeholder={placeholder}
+        aria-invalid={error !== null}
+        aria-describedby={described(id, hint, error)}
+        title={range}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={commit}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") commit();
+          if (e.key === "Escape") {
+            setText(shown);
+            setError(null);
+          }
+        }}
+      />
+    </Labelled>
+  );
+}
+
+export function ChoiceField<T extends string>({
+  label,
+  value,
+  options,
+  onCommit,
+  hideLabel,
+  disabled,
+  hint,
+  className,
+}: Base & { value: T; options: readonly (readonly [T, string])[]; onCommit: (value: T) => void }) {
+  const id = useId();
+  return (
+    <Labelled id={id} label={label} hideLabel={hideLabel} hint={hint} className={className}>
+      <Select
+        id={id}
+        value={value}
+        disabled={disabled}
+        aria-describedby={described(id, hint, null)}
+        onChange={(e) => onCommit(e.target.value as T)}
+      >
+        {options.map(([v, words]) => (
+          <option key={v} value={v}>
+            {words}
+          </option>
+        ))}
+      </Select>
+    </Labelled>
+  );
+}
+
+export function TickField({
+  label,
+  checked,
+  onCommit,
+  disabled,
+}: {
+  label: React.ReactNode;
+  checked: boolean;
+  onCommit: (checked: boolean) => void;
+  disabled?: boolean | undefined;
+}) {
+  return (
+    <label className="inline-flex items-center gap-2 min-h-8 cursor-pointer">
+      <Checkbox checked={checked} disabled={disabled} onChange={(e) => onCommit(e.target.checked)} />
+      <span>{label}</span>
+    </label>
+  );
+}

@@ -1,0 +1,106 @@
+"use client";
+import { TimeField } from "@/components/kit/time-field";
+
+import { Button } from "@/components/kit/button";
+import { patched, type Patch } from "@/core/site-file/patch";
+import type { WaterWindow } from "@/core/site-file/schema";
+import type { Weekday } from "@/core/dates/weekday";
+
+export const WEEKDAYS: [Weekday, string][] = [
+  ["mon", "Mon"],
+  ["tue", "Tue"],
+  ["wed", "Wed"],
+  ["thu", "Thu"],
+  ["fri", "Fri"],
+  ["sat", "Sat"],
+  ["sun", "Sun"],
+];
+
+/** Hours of the week; `to` at or before `from` is on the next day. */
+export function WindowList({
+  label,
+  value,
+  onCommit,
+  disabled,
+}: {
+  label: string;
+  value: WaterWindow[] | undefined;
+  onCommit: (value: WaterWindow[] | undefined) => void;
+  disabled?: boolean | undefined;
+}) {
+  const list = value ?? [];
+  const put = (next: WaterWindow[]): void => onCommit(next.length === 0 ? undefined : next);
+  const change = (i: number, values: Patch<WaterWindow>): void =>
+    put(list.map((w, n) => (n === i ? patched(w, values) : w)));
+  return (
+    <fieldset>
+      <legend className="text-sm text-faint">{label}</legend>
+      {list.map((w, i) => (
+        <div key={`${i}-${list.length}`} className="flex flex-wrap items-center gap-2 py-0.5">
+          <TimeField
+            label={`${label}: from`}
+            hideLabel
+            required
+            value={w.from}
+            disabled={disabled}
+            onCommit={(v) => v && change(i, { from: v })}
+          />
+          <span>to</span>
+          <TimeField
+            label={`${label}: to`}
+            hideLabel
+            required
+            value={w.to}
+            disabled={disabled}
+            onCommit={(v) => v && change(i, { to: v })}
+          />
+          <span className="text-sm text-faint">{w.to <= w.from ? "next day" : ""}</span>
+          <DayTicks
+            label={`${label}: begins on`}
+            days={w.days ?? WEEKDAYS.map(([d]) => d)}
+            disabled={disabled}
+            onCommit={(days) => change(i, { days: days.length === 7 ? undefined : days })}
+          />
+          {!disabled && (
+            <Button rank="quiet" onClick={() => put(list.filter((_, n) => n !== i))}>
+              Remove
+            </Button>
+          )}
+        </div>
+      ))}
+      {!disabled && <Button onClick={() => put([...list, { from: "22:00", to: "06:00" }])}>+ hours</Button>}
+    </fieldset>
+  );
+}
+
+export function DayTicks({
+  label,
+  days,
+  onCommit,
+  disabled,
+}: {
+  label: string;
+  days: Weekday[];
+  onCommit: (days: Weekday[]) => void;
+  disabled?: boolean | undefined;
+}) {
+  return (
+    <span role="group" aria-label={label} className="inline-flex border border-base-300">
+      {WEEKDAYS.map(([day, words]) => {
+        const on = days.includes(day);
+        return (
+          <Button
+            rank="bare"
+            key={day}
+            disabled={disabled}
+            aria-pressed={on}
+            onClick={() => onCommit(WEEKDAYS.map(([d]) => d).filter((d) => (d === day ? !on : days.includes(d))))}
+            className={`px-1.5 min-h-[1.9rem] cursor-pointer border-r border-base-300 last:border-r-0 ${on ? "bg-base-content text-base-100 font-semibold" : "text-faint"}`}
+          >
+            {words}
+          </Button>
+        );
+      })}
+    </span>
+  );
+}

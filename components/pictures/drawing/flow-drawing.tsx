@@ -1,0 +1,493 @@
+"use client";
+import { Button } from "@/components/kit/button";
+import "@xyflow/react/dist/base.css";
+import {
+  applyNodeChanges,
+  BaseEdge,
+  ConnectionMode,
+  type Edge,
+  EdgeLabelRenderer,
+  type EdgeProps,
+  Handle,
+  type Node,
+  type NodeChange,
+  type NodeProps,
+  Position,
+  ReactFlow,
+  ReactFlowProvider,
+  useInternalNode,
+  useReactFlow,
+  useStore,
+} from "@xyflow/react";
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
+import { useWorkspace } from "@/components/draft/workspace";
+import type { Device } from "@/core/site-file/schema";
+import { arrange } from "./arrange";
+import { addDevice, connect, disconnect, mayFeed, moveDevice, place } from "../../draft/waterworks-edits";
+import { savePng, saveSvg } from "./export-picture";
+import { bounds } from "./drawing";
+import { DEVICE_WORDS } from "../../words/rule-words";
+import { RunPicture, shortName } from "./run-picture";
+import { jointPath, type Places, rows, type Shape, shapes } from "./shapes";
+
+type RunNode = Node<{ shape: Shape; compact: boolean }, "run">;
+type JointEdge = Edge<{ half: number }, "joint">;
+type Hands = {
+  selected: string | null;
+  onSelect: (id: string | null) => void;
+  fold: (id: string) => void;
+  drop: (ownerId: string, kind: Device["kind"], x: number) => void;
+  nudge: (id: string, dx: number, dy: number) => void;
+};
+const HandsContext = createContext<Hands | null>(null);
+const PIECE_TYPE = "application/x-presa-piece";
+const PALETTE: Device["kind"][] = [
+  "meter",
+  "backflow",
+  "masterValve",
+  "pump",
+  "flowSensor",
+  "pressureSensor",
+  "regulator",
+  "fixedLoss",
+  "pipe",
+];
+/** Opened stations are not shown smaller than this; what does not fit is reached by dragging the ground. */
+const OPEN_ZOOM = 0.62;
+/** Above this zoom a crowded drawing has room for the captions of its pieces. */
+const CAPTION_ZOOM = 1.05;
+
+export function FlowDrawing(props: { selected: string | null; onSelect: (id: string | null) => void }) {
+  return (
+    <ReactFlowProvider>
+      <Drawing {...props} />
+    </ReactFlowProvider>
+  );
+}
+
+/** The waterworks to work on: pieces in flow order, thickness by ceiling, the pinch named where it binds. By mouse and by keyboard. */
+function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (id: string | null) => void }) {
+  const { draft, edit, units, canEdit, undo, redo, canUndo, canRedo } = useWorkspace();
+  const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
+  const drawn = useMemo(() => shapes(draft, { open }), [draft, open]);
+  const structure = useMemo(
+    () => JSON.stringify([drawn.list.map((s) => [s.id, s.width, s.height]), drawn.joints.map((j) => [j.from, j.to])]),
+    [drawn],
+  );
+  const [arranged, setArranged] = useState<{ structure: string; places: Places } | null>(null);
+  const [nodes, setNodes] = useState<RunNode[]>([]);
+  const [cut, setCut] = useState<string | null>(null);
+  const flow = useReactFlow();
+  /** The next arrangement is to be shown whole. */
+  const refit = useRef(true);
+  const box = useRef<HTMLDivElement>(null);
+
+  useEffect(() => {
+    let gone = false;
+    arrange(drawn).then(
+      (places) => {
+        if (!gone) setArranged({ structure, places });
+      },
+      () => {
+        if (!gone) setArranged({ structure, places: rows(draft, drawn) });
+      },
+    );
+    return () => {
+      gone = true;
+    };
+  }, [structure]);
+
+  const places = useMemo(() => {
+    const all = new Map(arranged?.places ?? []);
+    const fallback = rows(draft, drawn);
+    for (const s of drawn.list) if (!all.has(s.id)) all.set(s.id, fallback.get(s.id) ?? { x: 0, y: 0 });
+    for (const p of draft.positions ?? []) if (all.has(p.id)) all.set(p.id, { x: p.x, y: p.y });
+    return all;
+  }, [arranged, drawn, draft.positions]);
+
+  useEffect(() => {
+    setNodes(
+      drawn.list.map((s) => ({
+        id: s.id,
+        type: "run",
+        position: places.get(s.id) ?? { x: 0, y: 0 },
+        data: { shape: s, compact: drawn.compact },
+        width: s.width,
+        height: s.height,
+        selectable: false,
+        zIndex: s.open ? 10 : 1,
+      })),
+    );
+  }, [drawn, places]);
+  useEffect(() => {
+    if (arranged?.structure !== structure || nodes.length === 0 || !refit.current) return;
+    refit.current = false;
+    const frame = requestAnimationFrame(showAll);
+    return () => cancelAnimationFrame(frame);
+  }, [arranged, structure, nodes]);
+  const showAll = (): void => {
+    const area = box.current?.getBoundingClientRect();
+    if (!area || drawn.list.length === 0) return;
+    const { x0, y0, width, height } = bounds(drawn, places);
+    const zoom = Math.max(open.size > 0 ? OPEN_ZOOM : 0.2, Math.min(1.15, area.width / width, area.height / height));
+    // What is larger than the area begins at its top left; what is smaller stands in the middle.
+    flow.setViewport({
+      x: Math.max(0, (area.width - width * zoom) / 2) - x0 * zoom,
+      y: Math.max(0, (area.height - height * zoom) / 2) - y0 * zoom,
+      zoom,
+    });
+  };
+
+  const edges = useMemo<JointEdge[]>(
+    () =>
+      drawn.joints.map((j) => ({
+        id: `${j.from}>${j.to}`,
+        type: "joint",
+        source: j.from,
+        target: j.to,
+        data: { half: j.half },
+        selected: cut === `${j.from}>${j.to}`,
+        focusable: false,
+      })),
+    [drawn, cut],
+  );
+
+  const owner = useMemo(
+    () =>
+      drawn.list.find(
+        (s) =>
+          s.id === selected || s.pieces.some((p) => p.id === selected) || s.stations.some((x) => x.id === selected),
+      )?.id ?? null,
+    [drawn, selected],
+  );
+  useEffect(() => {
+    const shape = drawn.list.find((s) => s.id === owner);
+    const at = owner ? places.get(owner) : undefined;
+    const area = box.current?.getBoundingClientRect();
+    if (!shape || !at || !area || refit.current) return;
+    const { x, y, zoom } = flow.getViewport();
+    const [left, top] = [at.x * zoom + x, at.y * zoom + y];
+    if (
+      left < 0 ||
+      top < 0 ||
+      left + Math.min(shape.width * zoom, area.width) > area.width ||
+      top + Math.min(shape.height * zoom, area.height) > area.height
+    )
+      flow.setCenter(at.x + shape.width / 2, at.y + shape.height / 2, { zoom, duration: 0 });
+  }, [owner]);
+
+  const onNodesChange = useCallback(
+    (changes: NodeChange<RunNode>[]) => {
+      setNodes((known) => applyNodeChanges(changes, known));
+      const dropped = changes.flatMap((c) =>
+        c.type === "position" && c.dragging === false && c.position ? [{ id: c.id, ...c.position }] : [],
+      );
+      const real = dropped.filter((d) => {
+        const was = places.get(d.id);
+        return !was || Math.abs(was.x - d.x) > 0.5 || Math.abs(was.y - d.y) > 0.5;
+      });
+      if (real.length > 0) edit(place(real));
+    },
+    [places, edit],
+  );
+
+  const hands = useMemo<Hands>(
+    () => ({
+      selected,
+      onSelect,
+      fold: (id) =>
+        setOpen((known) => {
+          const next = new Set(known);
+          if (!next.delete(id)) next.add(id);
+          return next;
+        }),
+      drop: (ownerId, kind, x) => {
+        const shape = drawn.list.find((s) => s.id === ownerId);
+        const made = addDevice(draft, ownerId, kind, shape?.pieces.filter((p) => p.x < x).length);
+        edit(() => made.file);
+        onSelect(made.id);
+      },
+      nudge: (id, dx, dy) => {
+        const at = places.get(id);
+        if (at && canEdit) edit(place([{ id, x: at.x + dx, y: at.y + dy }]));
+      },
+    }),
+    [selected, onSelect, drawn, draft, edit, places, canEdit],
+  );
+
+  const add = (kind: Device["kind"]): void => {
+    const target = drawn.list.find((s) => s.id === owner && s.kind !== "source");
+    if (target) hands.drop(target.id, kind, Number.POSITIVE_INFINITY);
+  };
+  const mains = drawn.list.filter((s) => s.stations.length > 0);
+  const allOpen = mains.length > 0 && mains.every((m) => open.has(m.id));
+  const taker = drawn.list.find((s) => s.id === owner && s.kind !== "source");
+  return (
+    <HandsContext value={hands}>
+      <div role="group" aria-label="Drawing tools" className="no-print flex flex-wrap gap-1 mb-1">
+        <Button onClick={() => flow.zoomOut()} aria-label="Smaller">
+          −
+        </Button>
+        <Button onClick={() => flow.zoomIn()} aria-label="Larger">
+          +
+        </Button>
+        <Button onClick={showAll}>Fit</Button>
+        {mains.length > 0 && (
+          <Button
+            aria-pressed={allOpen}
+            onClick={() => {
+              refit.current = true;
+              setOpen(allOpen ? new Set() : new Set(mains.map((m) => m.id)));
+            }}
+          >
+            {allOpen ? "Fold stations" : "Open stations"}
+          </Button>
+        )}
+        {canEdit && (draft.positions ?? []).length > 0 && (
+          <Button
+            onClick={() => {
+              refit.current = true;
+              edit(place(null));
+            }}
+          >
+            Arrange
+          </Button>
+        )}
+        {canEdit && (
+          <Button disabled={!canUndo} onClick={undo} aria-label="Undo, Ctrl+Z">
+            Undo
+          </Button>
+        )}
+        {canEdit && (
+          <Button disabled={!canRedo} onClick={redo} aria-label="Redo, Ctrl+Y">
+            Redo
+          </Button>
+        )}
+        <Button onClick={() => saveSvg(draft, units, drawn, places)}>SVG</Button>
+        <Button onClick={() => savePng(draft, units, drawn, places)}>PNG</Button>
+      </div>
+      <div
+        ref={box}
+        className="relative border border-base-300 h-[22rem] sm:h-[calc(100dvh-18.5rem)] min-h-[20rem]"
+        role="group"
+        aria-label="Drawing of the waterworks"
+        style={{ visibility: arranged ? "visible" : "hidden" }}
+      >
+        <ReactFlow<RunNode, JointEdge>
+          nodes={nodes}
+          edges={edges}
+          nodeTypes={NODE_TYPES}
+          edgeTypes={EDGE_TYPES}
+          onNodesChange={onNodesChange}
+          onEdgeClick={(_, e) => canEdit && setCut(e.id)}
+          onPaneClick={() => {
+            setCut(null);
+            onSelect(null);
+          }}
+          nodesDraggable={canEdit}
+          nodesConnectable={canEdit}
+          nodesFocusable={false}
+          edgesFocusable={false}
+          elementsSelectable={false}
+          deleteKeyCode={null}
+          disableKeyboardA11y
+          minZoom={0.15}
+          maxZoom={2.5}
+          connectionMode={ConnectionMode.Strict}
+          isValidConnection={(c) => mayFeed(draft, c.source, c.target)}
+          onConnect={(c) => edit(connect(c.source, c.target))}
+          proOptions={{ hideAttribution: true }}
+          preventScrolling={false}
+          zoomOnScroll={false}
+          zoomActivationKeyCode="Control"
+          panOnScroll={false}
+          nodeDragThreshold={4}
+        />
+      </div>
+      {canEdit && (
+        <div role="group" aria-label="Pieces to place" className="no-print flex flex-wrap items-center gap-1 mt-1">
+          <span className="text-sm text-faint mr-1">
+            {taker
+              ? `Add to ${taker.name}, or drag onto any pipe:`
+              : "Drag a piece onto a pipe, or choose a pipe first:"}
+          </span>
+          {PALETTE.map((k) => (
+            <Button
+              key={k}
+              draggable
+              className="!px-2"
+              disabled={false}
+              aria-label={`Place ${DEVICE_WORDS[k]}`}
+              onDragStart={(e) => {
+                e.dataTransfer.setData(PIECE_TYPE, k);
+                e.dataTransfer.effectAllowed = "copy";
+              }}
+              onClick={() => add(k)}
+            >
+              {shortName({ kind: k, nominal: "pipe" } as Device)}
+            </Button>
+          ))}
+        </div>
+      )}
+    </HandsContext>
+  );
+}
+
+function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
+  const { draft, edit, units, canEdit } = useWorkspace();
+  const hands = useContext(HandsContext) as Hands;
+  const near = useStore((s) => s.transform[2] >= CAPTION_ZOOM);
+  const box = useRef<HTMLDivElement>(null);
+  const zoom = useStore((s) => s.transform[2]);
+  const pick = (id: string, label: string): React.SVGProps<SVGGElement> => ({
+    role: "button",
+    tabIndex: 0,
+    "aria-label": label,
+    "aria-pressed": hands.selected === id,
+    style: { cursor: "pointer" },
+    onClick: () => hands.onSelect(id),
+    onKeyDown: (e) => {
+      if (e.key === "Enter" || e.key === " ") {
+        e.preventDefault();
+        hands.onSelect(id);
+        return;
+      }
+      const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+      if (!step || !canEdit) return;
+      const [dx, dy] = step as [number, number];
+      if (id === shape.id) {
+        e.preventDefault();
+        hands.nudge(id, dx * (e.shiftKey ? 40 : 8), dy * (e.shiftKey ? 40 : 8));
+      } else if (dx !== 0 && shape.pieces.some((p) => p.id === id)) {
+        e.preventDefault();
+        edit(moveDevice(id, dx as -1 | 1));
+      }
+    },
+  });
+  const onDrop = (e: React.DragEvent): void => {
+    const kind = e.dataTransfer.getData(PIECE_TYPE) as Device["kind"];
+    const area = box.current?.getBoundingClientRect();
+    if (!kind || !area || shape.kind === "source") return;
+    e.preventDefault();
+    hands.drop(shape.id, kind, (e.clientX - area.left) / zoom);
+  };
+  return (
+    <div
+      ref={box}
+      role="group"
+      aria-label={shape.name}
+      style={{ width: shape.width, height: shape.height }}
+      onDragOver={(e) => {
+        if (shape.kind !== "source" && e.dataTransfer.types.includes(PIECE_TYPE)) e.preventDefault();
+      }}
+      onDrop={onDrop}
+    >
+      {shape.kind !== "source" && (
+        <Handle
+          type="target"
+          position={Position.Left}
+          isConnectable={canEdit}
+          style={{ left: 0, top: shape.axisY, transform: "translate(-50%, -50%)" }}
+          className="joint-end"
+        />
+      )}
+      <svg
+        width={shape.width}
+        height={shape.height}
+        style={{ overflow: "visible", display: "block" }}
+        role="presentation"
+      >
+        {shape.open && (
+          <rect
+            x="0"
+            y={shape.axisY + shape.half}
+            width={shape.width}
+            height={shape.height - shape.axisY - shape.half}
+            fill="var(--paper)"
+          />
+        )}
+        <RunPicture
+          shape={shape}
+          units={units}
+          compact={compact}
+          captions={!compact || near}
+          selected={hands.selected}
+          sourceKind={draft.sources.find((s) => s.id === shape.id)?.kind}
+          pick={pick}
+        />
+      </svg>
+      <Handle
+        type="source"
+        position={Position.Right}
+        isConnectable={canEdit}
+        style={{ left: shape.end, top: shape.axisY, right: "auto", transform: "translate(-50%, -50%)" }}
+        className="joint-end"
+      />
+      {shape.kind === "mainline" && shape.stations.length > 0 && (
+        <Button
+          rank="bare"
+          className="nodrag absolute text-[13px] leading-tight px-1 bg-base-100 border border-base-300 cursor-pointer hover:bg-base-200 whitespace-nowrap"
+          style={
+            compact
+              ? { left: 0, top: shape.axisY + shape.half + 2 }
+              : { right: shape.width - shape.end, top: shape.axisY - shape.half - 25 }
+          }
+          aria-expanded={shape.open}
+          onClick={() => hands.fold(shape.id)}
+        >
+          <span aria-hidden="true">{shape.open ? "▾ " : "▸ "}</span>
+          {shape.stations.length} station{shape.stations.length === 1 ? "" : "s"}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function JointView({ id, source, target, data, selected }: EdgeProps<JointEdge>) {
+  const { edit, draft } = useWorkspace();
+  const [a, b] = [useInternalNode<RunNode>(source), useInternalNode<RunNode>(target)];
+  if (!a || !b) return null;
+  const from = {
+    x: a.internals.positionAbsolute.x + a.data.shape.end,
+    y: a.internals.positionAbsolute.y + a.data.shape.axisY,
+  };
+  const to = { x: b.internals.positionAbsolute.x, y: b.internals.positionAbsolute.y + b.data.shape.axisY };
+  const d = jointPath(from, to);
+  const half = data?.half ?? 4;
+  const name = (of: string): string =>
+    [...draft.sources, ...draft.pocs, ...draft.mainlines].find((e) => e.id === of)?.name ?? of;
+  return (
+    <>
+      <BaseEdge
+        id={id}
+        path={d}
+        style={{ stroke: selected ? "var(--alarm)" : "var(--ink)", strokeWidth: 2 * half + 3 }}
+        interactionWidth={2 * half + 8}
+      />
+      <path
+        d={d}
+        fill="none"
+        stroke="color-mix(in oklab, var(--water) 42%, var(--paper))"
+        strokeWidth={2 * half}
+        style={{ pointerEvents: "none" }}
+      />
+      {selected && (
+        <EdgeLabelRenderer>
+          <Button
+            className="nodrag nopan absolute"
+            style={{
+              transform: `translate(-50%, -50%) translate(${(from.x + to.x) / 2}px, ${(from.y + to.y) / 2}px)`,
+              pointerEvents: "all",
+            }}
+            onClick={() => edit(disconnect(source, target))}
+          >
+            Remove this feed: {name(source)} to {name(target)}
+          </Button>
+        </EdgeLabelRenderer>
+      )}
+    </>
+  );
+}
+
+const NODE_TYPES = { run: RunNodeView };
+const EDGE_TYPES = { joint: JointView };

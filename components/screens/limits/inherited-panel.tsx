@@ -1,0 +1,175 @@
+"use client";
+import { Table } from "@/components/kit/table";
+import { clean, type Patch } from "@/core/site-file/patch";
+import { useMemo } from "react";
+import { ChoiceField, NumberField } from "@/components/kit/fields";
+
+import { useWorkspace } from "@/components/draft/workspace";
+import { type Inherited, policyOfMain } from "@/core/judge/policy-of";
+import { waterworks } from "@/core/network/waterworks";
+import type { Poc, PolicyOverride, SiteFile } from "@/core/site-file/schema";
+import { unitLabel } from "@/core/units/units";
+
+const RESPONSES = [
+  ["notify", "notify"],
+  ["stopStation", "stop station"],
+  ["findAndIsolate", "find and isolate"],
+  ["stopAll", "stop all"],
+] as const;
+const WORDS: Record<string, string> = {
+  ...Object.fromEntries(RESPONSES),
+  unbroken: "every reading",
+  share: "80 % of them",
+  mean: "10 s mean",
+};
+
+/** Limits that a point of connection or a mainline has of its own; what is empty is inherited, and says from where. */
+export function InheritedPanel() {
+  const { draft, units } = useWorkspace();
+  const w = useMemo(() => waterworks(draft), [draft]);
+  const own = draft.pocs.filter((p) => p.policy).length + draft.mainlines.filter((m) => m.policy).length;
+  return (
+    <details className="mb-3" open={own > 0}>
+      <summary className="cursor-pointer font-semibold">
+        Of connections and mains:{" "}
+        {own === 0 ? "all as the site's" : `${own} with figures of ${own === 1 ? "its" : "their"} own`}
+      </summary>
+      <p className="text-sm text-faint max-w-prose">
+        Percentages hold for the stations on it, unless a station has its own. Persistence and responses hold where all
+        of a set hangs on it. Graded limits go by the site alone.
+      </p>
+      <div className="overflow-x-auto">
+        <Table>
+          <thead>
+            <tr>
+              <th>Where</th>
+              <th>High, %</th>
+              <th>Low, %</th>
+              <th>Persistence, s</th>
+              <th>Persistence is</th>
+              <th>When high</th>
+              <th>When low</th>
+              <th>Burst, {unitLabel("flow", units)}</th>
+              <th>Off schedule, {unitLabel("flow", units)}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {draft.pocs.map((p) => (
+              <Row key={p.id} kind="pocs" at={p} above={{ policy: draft.policy, from: {} }} />
+            ))}
+            {draft.mainlines.map((m, i) => (
+              <Row key={m.id} kind="mainlines" at={m} above={without(draft, w, i)} />
+            ))}
+          </tbody>
+        </Table>
+      </div>
+    </details>
+  );
+}
+
+/** What a mainline would inherit if it had nothing of its own. */
+function without(site: SiteFile, w: ReturnType<typeof waterworks>, main: number): Inherited {
+  const mainlines = site.mainlines.map((m, i) => {
+    if (i !== main) return m;
+    const { policy: _, ...rest } = m;
+    return rest;
+  });
+  return policyOfMain({ ...w, site: { ...site, mainlines } }, main);
+}
+
+function Row({
+  kind,
+  at,
+  above,
+}: {
+  kind: "pocs" | "mainlines";
+  at: { id: string; name: string; policy?: PolicyOverride | undefined };
+  above: Inherited;
+}) {
+  const { draft, edit, canEdit, units } = useWorkspace();
+  const put = (values: Patch<PolicyOverride>): void =>
+    edit(
+      (f) =>
+        ({
+          ...f,
+          [kind]: (f[kind] as { id: string; policy?: PolicyOverride }[]).map((x) => {
+            if (x.id !== at.id) return x;
+            const policy = clean<PolicyOverride>({ ...x.policy, ...values });
+            const { policy: _, ...rest } = x;
+            return Object.keys(policy).length > 0 ? { ...rest, policy } : rest;
+          }),
+        }) as SiteFile,
+    );
+  const from = (key: keyof PolicyOverride): string => {
+    const id = above.from[key];
+    return id === undefined ? "site" : ([...draft.pocs, ...draft.mainlines].find((x) => x.id === id)?.name ?? id);
+  };
+  const number = (key: "highPercent" | "lowPercent" | "persistenceS", label: string, max: number): React.ReactNode => (
+    <NumberField
+      label={`${label} of ${at.name}`}
+      hideLabel
+      value={at.policy?.[key]}
+      min={key === "persistenceS" ? 0 : 1}
+      max={max}
+      whole={key === "persistenceS"}
+      disabled={!canEdit}
+      placeholder={`${above.policy[key]} (${from(key)})`}
+      onCommit={(v) => put({ [key]: v })}
+    />
+  );
+  const choice = (
+    key: "judge" | "highResponse" | "lowResponse",
+    label: string,
+    options: readonly string[],
+  ): React.ReactNode => (
+    <ChoiceField
+      label={`${label} of ${at.name}`}
+      hideLabel
+      value={at.policy?.[key] ?? ""}
+      disabled={!canEdit}
+      options={[
+        ["", `${WORDS[above.policy[key] ?? "unbroken"]} (${from(key)})`],
+        ...options.map((o) => [o, WORDS[o] as string] as const),
+      ]}
+      onCommit={(v) => put({ [key]: v === "" ? undefined : v })}
+    />
+  );
+  const limit = (key: "burstLimitLpm" | "offScheduleLimitLpm", label: string, none: string): React.ReactNode => (
+    <NumberField
+      label={`${label} of ${at.name}`}
+      hideLabel
+      value={(at as Poc)[key]}
+      quantity="flow"
+      system={units}
+      min={0}
+      max={1_000_000}
+      disabled={!canEdit}
+      placeholder={none}
+      onCommit={(v) =>
+        edit((f) => ({ ...f, pocs: f.pocs.map((p) => (p.id === at.id ? clean({ ...p, [key]: v }) : p)) }))
+      }
+    />
+  );
+  const responses = RESPONSES.map(([r]) => r);
+  return (
+    <tr>
+      <td>
+        {kind === "pocs" ? "connection" : "main"} <strong>{at.name}</strong>
+      </td>
+      <td className="w-28">{number("highPercent", "High limit", 1000)}</td>
+      <td className="w-28">{number("lowPercent", "Low limit", 100)}</td>
+      <td className="w-28">{number("persistenceS", "Persistence", 86_400)}</td>
+      <td className="w-48">{choice("judge", "School of persistence", ["unbroken", "share", "mean"])}</td>
+      <td className="w-44">{choice("highResponse", "Response when high", responses)}</td>
+      <td className="w-44">{choice("lowResponse", "Response when low", responses)}</td>
+      {kind === "pocs" ? (
+        <>
+          <td className="w-24">{limit("burstLimitLpm", "Burst limit", "none")}</td>
+          <td className="w-24">{limit("offScheduleLimitLpm", "Off-schedule limit", "sensor's least")}</td>
+        </>
+      ) : (
+        <td colSpan={2} />
+      )}
+    </tr>
+  );
+}

@@ -1,0 +1,262 @@
+"use client";
+import { Select } from "@/components/kit/inputs";
+import { Button } from "@/components/kit/button";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { TickField } from "@/components/kit/fields";
+import { computeBetter } from "@/components/draft/compute";
+import { useNight } from "@/components/draft/use-night-of";
+import { useWidth } from "@/components/kit/use-width";
+import { useWorkspace } from "@/components/draft/workspace";
+import { type Allowed, USUAL_CHANGES } from "@/core/optimize/better-night";
+import { applyChanges, type SettingChange, settingChanges } from "@/core/optimize/settings-changes";
+import type { SiteFile } from "@/core/site-file/schema";
+import { showNumber } from "@/core/units/units";
+import type { BetterAnswer, NightAnswer } from "@/workers/messages";
+import { Braid } from "../../pictures/braid/braid";
+import { braidOf, noEarlierThan } from "../../pictures/braid/braid-data";
+
+const KINDS: [keyof Allowed, string][] = [
+  ["order", "order of stations"],
+  ["priority", "priorities"],
+  ["atOnce", "numbers at once"],
+  ["starts", "start times"],
+  ["moves", "stations between programs of equal days"],
+];
+const SECONDS = [2, 5, 15, 60];
+
+/** Searches settings that end the night earlier, and shows both nights and every setting to change, to be taken all or in part. */
+export function BetterPanel({ onClose }: { onClose: () => void }) {
+  const { draft, date, night, edit, canEdit } = useWorkspace();
+  const [allowed, setAllowed] = useState<Allowed>(USUAL_CHANGES);
+  const [seconds, setSeconds] = useState(2);
+  const [best, setBest] = useState<BetterAnswer | null>(null);
+  const [from, setFrom] = useState<SiteFile | null>(null);
+  const [searching, setSearching] = useState(false);
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [failed, setFailed] = useState<string | null>(null);
+  const job = useRef<{ cancel: () => void } | null>(null);
+  useEffect(() => () => job.current?.cancel(), []);
+  const search = (): void => {
+    setBest(null);
+    setLeft(new Set());
+    setFailed(null);
+    setFrom(draft);
+    setSearching(true);
+    const running = computeBetter(draft, date, seconds, allowed, setBest);
+    job.current = running;
+    running.promise.then(
+      (answer) => {
+        setBest(answer);
+        setSearching(false);
+      },
+      (e: Error) => {
+        if (e.message !== "cancelled") setFailed(e.message);
+        setSearching(false);
+      },
+    );
+  };
+  const stale = from !== null && from !== draft && !searching;
+  const changes = useMemo(() => (from && best ? settingChanges(from, best.site) : []), [from, best]);
+  const chosen = useMemo(
+    () =>
+      from && best
+        ? applyChanges(from, best.site, new Set(changes.map((c) => c.id).filter((id) => !left.has(id))))
+        : null,
+    [from, best, changes, left],
+  );
+  const after = useNight(searching ? null : chosen, date);
+  const wasS = night?.plan.makespanS ?? 0;
+  const bound = after?.plan.lateStartBoundS ?? night?.plan.lateStartBoundS ?? 0;
+  const program = (id: string): string => draft.programs.find((p) => p.id === id)?.name ?? id;
+  const words = (c: SettingChange): string => {
+    switch (c.kind) {
+      case "order":
+        return `${program(c.programId)}: new order, ${c.moved} stations in other places`;
+      case "priority":
+        return `${program(c.programId)}: priority ${c.from} → ${c.to}`;
+      case "atOnce":
+        return `${program(c.programId)}: stations at once ${c.from} → ${c.to}`;
+      case "starts":
+        return `${program(c.programId)}: starts ${c.from.join(", ")} → ${c.to.join(", ")}`;
+      case "moves":
+        return `${c.stations.length} station${c.stations.length > 1 ? "s" : ""} into another program of equal days: ${c.stations
+          .slice(0, 3)
+          .map((s) => `${draft.stations.find((x) => x.id === s.stationId)?.number} into ${program(s.toProgramId)}`)
+          .join(", ")}${c.stations.length > 3 ? " and so on" : ""}`;
+    }
+  };
+  return (
+    <section aria-label="A better night" className="border-y-2 border-base-content py-2 mb-3">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <h3 className="text-lg">A better night</h3>
+        <span className="text-faint">may change</span>
+        {KINDS.map(([key, name]) => (
+          <TickField
+            key={key}
+            label={name}
+            checked={allowed[key]}
+            disabled={searching}
+            onCommit={(v) => setAllowed({ ...allowed, [key]: v })}
+          />
+        ))}
+        <label className="inline-flex items-center gap-1">
+          for at most{" "}
+          <Select
+            className="!w-20"
+            value={seconds}
+            disabled={searching}
+            onChange={(e) => setSeconds(Number(e.target.value))}
+          >
+            {SECONDS.map((s) => (
+              <option key={s} value={s}>
+                {s} s
+              </option>
+            ))}
+          </Select>
+        </label>
+        {searching ? (
+          <Button
+            onClick={() => {
+              job.current?.cancel();
+              setSearching(false);
+            }}
+          >
+            Stop, keep the best
+          </Button>
+        ) : (
+          <Button rank="main" onClick={search} disabled={!night || night.plan.runs.length === 0}>
+            Search
+          </Button>
+        )}
+        <span className="grow" />
+        <Button rank="quiet" onClick={onClose}>
+          Close
+        </Button>
+      </div>
+      {failed && (
+        <p role="alert" className="text-error">
+          {failed}
+        </p>
+      )}
+      <p role="status" className="my-1">
+        {searching ? (
+          `Searching: ${best ? `${showNumber(best.makespanS / 60)} min long, was ${showNumber(wasS / 60)}; ${showNumber(best.tries)} nights tried to find it` : "nothing better yet"}…`
+        ) : best && changes.length === 0 ? (
+          "No better night was found: none that ends earlier, with fewer starts of a pump or a smoother flow. Allow other kinds of change, or look at what binds."
+        ) : stale && best ? (
+          "The site has changed since this search; search again."
+        ) : after && best ? (
+          <>
+            With what is chosen below the night ends <strong>{after.plan.finish?.slice(11, 16)}</strong>, was{" "}
+            {night?.plan.finish?.slice(11, 16)}; <strong>{showNumber(after.plan.makespanS / 60)} min</strong> long,{" "}
+            {bound > 0 ? (
+              <>
+                <strong>{(after.plan.makespanS / bound).toFixed(2)} ×</strong> the bound that no order beats
+              </>
+            ) : (
+              ""
+            )}
+            . {shortWords(night, after)}
+          </>
+        ) : (
+          ""
+        )}
+      </p>
+      {best && changes.length > 0 && !searching && !stale && (
+        <>
+          <ul aria-label="Settings to change" className="columns-1 lg:columns-2 gap-8">
+            {changes.map((c) => (
+              <li key={c.id}>
+                <TickField
+                  label={words(c)}
+                  checked={!left.has(c.id)}
+                  onCommit={(on) => {
+                    const next = new Set(left);
+                    if (on) next.delete(c.id);
+                    else next.add(c.id);
+                    setLeft(next);
+                  }}
+                />
+              </li>
+            ))}
+          </ul>
+          {canEdit && (
+            <Button
+              rank="main"
+              className="my-2"
+              disabled={!chosen || left.size === changes.length}
+              onClick={() => {
+                if (chosen) edit(() => chosen);
+                setBest(null);
+                setFrom(null);
+              }}
+            >
+              Take {left.size === 0 ? "all" : changes.length - left.size} of {changes.length} settings into the draft
+            </Button>
+          )}
+          {from && night && after && (
+            <SideBySide before={{ site: from, night }} after={{ site: chosen as SiteFile, night: after }} date={date} />
+          )}
+        </>
+      )}
+    </section>
+  );
+}
+
+function shortWords(before: NightAnswer | null, after: NightAnswer): string {
+  const [a, b] = [before?.summary.shortfallMin ?? 0, after.summary.shortfallMin];
+  return a === b
+    ? b > 0
+      ? `${showNumber(b)} min stay unwatered.`
+      : ""
+    : `${showNumber(b)} min unwatered, was ${showNumber(a)}.`;
+}
+
+/** As it is and better, at one scale. */
+function SideBySide({
+  before,
+  after,
+  date,
+}: {
+  before: { site: SiteFile; night: NightAnswer };
+  after: { site: SiteFile; night: NightAnswer };
+  date: string;
+}) {
+  const { units } = useWorkspace();
+  const { box, width } = useWidth(1200);
+  const [line, setLine] = useState<number | null>(null);
+  const both = useMemo(
+    () => [before, after].map(({ site, night }) => braidOf(site, night.plan.runs, night.moments, date)),
+    [before, after, date],
+  );
+  const longest = Math.max(1, ...both.map((b) => (b ? (b.to - b.from) / 60 : 0)));
+  const pxPerMinute = Math.max(0.6, Math.min(6, 430 / longest));
+  return (
+    <div ref={box} className="grid md:grid-cols-2 gap-4 overflow-x-auto">
+      {[before, after].map(({ site, night }, i) => {
+        const data = both[i];
+        return (
+          <figure key={i === 0 ? "before" : "after"} className="min-w-0 overflow-x-auto">
+            <figcaption className="font-semibold">
+              {i === 0 ? "As it is" : "Better"}: ends {night.plan.finish?.slice(11, 16)}
+            </figcaption>
+            {data && (
+              <Braid
+                site={site}
+                data={data}
+                units={units}
+                width={Math.max(420, width / 2 - 16)}
+                pxPerMinute={pxPerMinute}
+                noEarlierThan={noEarlierThan(night.plan)}
+                selected={null}
+                onSelect={() => {}}
+                waterline={Math.max(data.from, Math.min(data.to, line ?? data.from + (data.to - data.from) / 3))}
+                onWaterline={setLine}
+              />
+            )}
+          </figure>
+        );
+      })}
+    </div>
+  );
+}

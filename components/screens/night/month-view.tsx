@@ -1,0 +1,163 @@
+"use client";
+import { Table } from "@/components/kit/table";
+import { Button } from "@/components/kit/button";
+import { useEffect, useState } from "react";
+import { computeOutlook } from "@/components/draft/compute";
+import { useWorkspace } from "@/components/draft/workspace";
+import { addDays, WEEKDAYS, weekdayOf } from "@/core/dates/wall-time";
+import type { DayOutlook, Outlook } from "@/core/season/outlook";
+import { showNumber, showQuantity } from "@/core/units/units";
+
+const WARNING_WORDS: Record<string, string> = {
+  timeSkipped: "clock change",
+  startsQueue: "starts queue",
+  startCut: "a start is cut",
+  pumpMinimum: "pump minimum",
+  held: "held",
+  dayEnd: "cut after 24 h",
+  aboveCeiling: "above a ceiling",
+  noFlow: "no figure",
+  lockedOut: "locked out",
+  noSupply: "no supply",
+  controllerOff: "controller off",
+};
+
+/** Six weeks of nights: which are full, where a rule, a clock change or a budget bites. */
+export function MonthView({ onPick }: { onPick: (date: string) => void }) {
+  const { draft, date, units } = useWorkspace();
+  const first = addDays(date, -WEEKDAYS.indexOf(weekdayOf(date)));
+  const [found, setFound] = useState<Outlook | null>(null);
+  const [done, setDone] = useState(0);
+  useEffect(() => {
+    let gone = false;
+    setFound(null);
+    setDone(0);
+    const job = computeOutlook(draft, first, 42, (share) => {
+      if (!gone) setDone(share);
+    });
+    job.promise.then(
+      (o) => {
+        if (!gone) setFound(o);
+      },
+      () => {},
+    );
+    return () => {
+      gone = true;
+      job.cancel();
+    };
+  }, [draft, first]);
+  if (!found) return <p role="status">Working out six weeks of nights: {Math.round(done * 42)} of 42…</p>;
+  const most = Math.max(1, ...found.days.map((d) => d.litres));
+  const longest = Math.max(1, ...found.days.map((d) => d.makespanS));
+  const empty = new Set(found.budgets.flatMap((b) => (b.runsOutOn ? [b.runsOutOn] : [])));
+  const week = (i: number): DayOutlook[] => found.days.slice(7 * i, 7 * i + 7);
+  return (
+    <section aria-label="Six weeks">
+      <Table className="w-full border-collapse table-fixed">
+        <thead>
+          <tr>
+            {WEEKDAYS.map((d) => (
+              <th key={d} className="text-left text-faint font-normal px-1">
+                {d}
+              </th>
+            ))}
+            <th className="text-right w-28">week</th>
+          </tr>
+        </thead>
+        <tbody>
+          {Array.from({ length: 6 }, (_, i) => (
+            <tr key={i}>
+              {week(i).map((d) => {
+                const bites = [
+                  ...d.warnings.map((w) => WARNING_WORDS[w] ?? w),
+                  ...(empty.has(d.date) ? ["budget used up"] : []),
+                ];
+                return (
+                  <td
+                    key={d.date}
+                    className={`border border-base-300 align-top p-0 ${d.date === date ? "outline-2 outline-[var(--water)] -outline-offset-1" : ""}`}
+                  >
+                    <Button
+                      rank="bare"
+                      onClick={() => onPick(d.date)}
+                      className="flex flex-col justify-start items-stretch w-full text-left px-1 py-0.5 min-h-[4.6rem] cursor-pointer hover:bg-base-200"
+                      aria-label={`${d.date}: ${d.finish ? `ends ${d.finish.slice(11, 16)}, ${showQuantity(d.litres, "volume", units)}` : "no watering"}${d.shortfallMin > 0 ? `, ${Math.round(d.shortfallMin)} min unwatered` : ""}${bites.length > 0 ? `, ${bites.join(", ")}` : ""}`}
+                    >
+                      <span className="flex justify-between">
+                        <strong>
+                          {Number(d.date.slice(8))}
+                          {d.date.slice(8) === "01" ? `.${Number(d.date.slice(5, 7))}.` : ""}
+                        </strong>
+                        {d.finish && <span>{d.finish.slice(11, 16)}</span>}
+                      </span>
+                      <svg
+                        viewBox="0 0 100 14"
+                        preserveAspectRatio="none"
+                        className="block w-full h-[14px] my-0.5"
+                        aria-hidden="true"
+                      >
+                        <rect x="0" y="2" width="100" height="10" fill="var(--bed)" />
+                        {d.litres > 0 && (
+                          <rect
+                            x="0"
+                            y="2"
+                            width={(100 * d.makespanS) / longest}
+                            height="10"
+                            fill="var(--water)"
+                            opacity={0.35 + (0.65 * d.litres) / most}
+                          />
+                        )}
+                      </svg>
+                      {d.shortfallMin > 0 && (
+                        <span className="block text-sm text-error font-semibold">
+                          ✕ {Math.round(d.shortfallMin)} min short
+                        </span>
+                      )}
+                      {bites.slice(0, 2).map((b) => (
+                        <span key={b} className="block text-sm text-warning">
+                          ▲ {b}
+                        </span>
+                      ))}
+                    </Button>
+                  </td>
+                );
+              })}
+              <td className="text-right align-top px-1 text-sm">
+                {showNumber(week(i).reduce((sum, d) => sum + d.litres, 0) / 1000, 1)} m³
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      <p className="text-sm text-faint mt-1">
+        Bar: how long the night is; the darker, the more water. Choose a night to see its braid.
+      </p>
+      {found.budgets.length > 0 && (
+        <Table className="max-w-3xl mt-2" aria-label="Budgets">
+          <thead>
+            <tr>
+              <th>Source</th>
+              <th>Month</th>
+              <th className="text-right">Used in these weeks, m³</th>
+              <th className="text-right">Budget, m³</th>
+              <th>Lasts</th>
+            </tr>
+          </thead>
+          <tbody>
+            {found.budgets.map((b) => (
+              <tr key={`${b.sourceId}${b.month}`}>
+                <td>{draft.sources.find((s) => s.id === b.sourceId)?.name}</td>
+                <td>{b.month}</td>
+                <td className="text-right">{showNumber(b.usedM3, 1)}</td>
+                <td className="text-right">{showNumber(b.budgetM3, 1)}</td>
+                <td className={b.runsOutOn ? "text-error font-semibold" : ""}>
+                  {b.runsOutOn ? `✕ used up on ${b.runsOutOn}` : "to the end"}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,147 @@
+"use client";
+import { useMemo } from "react";
+import { useWorkspace } from "@/components/draft/workspace";
+import { ceilings } from "@/core/ceilings/ceilings";
+import { type Waterworks, waterworks } from "@/core/network/waterworks";
+import { pocSensing, siteSensors } from "@/core/network/sensing";
+import { sensorRange } from "@/core/sensors/sensor-range";
+import { expectedFlow } from "@/core/site-file/expected-flow";
+import type { FlowSensor, SiteFile, Station } from "@/core/site-file/schema";
+import { showQuantity, type UnitSystem } from "@/core/units/units";
+import { BodyFit } from "./body-fit";
+import { CheckList } from "./check-list";
+import { ProvingPanel } from "./proving-panel";
+import { RangeBar } from "../../pictures/range-bar";
+import { SensorForm } from "./sensor-form";
+
+/** Every flow sensor: its constant, what it can see, its wiring, and its proof against the water meter. */
+export function SensorsScreen() {
+  const { draft, units } = useWorkspace();
+  const w = useMemo(() => waterworks(draft), [draft]);
+  const found = siteSensors(w);
+  return (
+    <>
+      <h2 className="text-xl mb-2">Sensors</h2>
+      {found.length === 0 && (
+        <p className="max-w-prose">
+          No flow sensor yet. Add one to a point of connection on Waterworks; without it nothing can be learned or
+          watched by flow.
+        </p>
+      )}
+      {found.length > 1 && <Sums w={w} units={units} />}
+      {found.length > 2 && (
+        <nav aria-label="Sensors of the site" className="flex flex-wrap gap-x-4 mb-3">
+          {found.map(({ sensor, ownerName }) => (
+            <a key={sensor.id} className="underline underline-offset-2" href={`#${encodeURIComponent(sensor.id)}`}>
+              {ownerName}
+            </a>
+          ))}
+        </nav>
+      )}
+      {found.map(({ sensor, ownerName, ownerId }) => (
+        <SensorSheet key={sensor.id} sensor={sensor} at={ownerName} ownerId={ownerId} />
+      ))}
+    </>
+  );
+}
+
+/** Where sensors are read together: several connections on one system, or one master valve over several sensors. */
+function Sums({ w, units }: { w: Waterworks; units: UnitSystem }) {
+  const { site } = w;
+  const systems = Array.from({ length: w.systemCount }, (_, i) =>
+    site.pocs.flatMap((_p, p) => (w.systemOfPoc[p] === i ? [p] : [])),
+  ).filter((p) => p.length > 0);
+  const lines = systems.flatMap((pocs, i) => {
+    const sensing = pocs.map((p) => ({ p, ...pocSensing(w, p) }));
+    const sensors = sensing.flatMap((s) => s.sensors);
+    const blind = sensing.filter((s) => s.by === "none" || s.by === "part");
+    if (sensors.length < 2 && blind.length === 0) return [];
+    const minima = sensors.map((s) => sensorRange(s).minLpm);
+    const least = minima.every((m) => m !== null) ? minima.reduce((sum: number, m) => sum + (m ?? 0), 0) : null;
+    const names = pocs.map((p) => site.pocs[p]?.name).join(" and ");
+    const how =
+      blind.length > 0
+        ? `▲ ${blind.map((b) => site.pocs[b.p]?.name).join(", ")} ${blind.length > 1 ? "are" : "is"} not measured whole, so nothing on ${names} can be judged by flow.`
+        : sensing.some((s) => s.by === "mainlines")
+          ? `${names}: no sensor of its own; the ${sensors.length} on its mainlines are read as a sum.`
+          : `${names} feed one connected system: their ${sensors.length} sensors are judged as a sum, each with its own burst limit.`;
+    return [
+      <li key={i} className={blind.length > 0 ? "text-warning" : ""}>
+        {how}
+        {blind.length === 0 && least !== null
+          ? ` Together they are sure to see ${showQuantity(least, "flow", units, 1)} and more.`
+          : ""}
+      </li>,
+    ];
+  });
+  return lines.length === 0 ? null : <ul className="mb-3">{lines}</ul>;
+}
+
+/** Stations whose water passes an element: those of the mainlines under it. */
+function stationsBehind(file: SiteFile, ownerId: string): Station[] {
+  const mains = new Set<string>([ownerId]);
+  for (let grew = true; grew; ) {
+    grew = false;
+    for (const m of file.mainlines)
+      if (!mains.has(m.id) && m.feedIds.some((f) => mains.has(f))) {
+        mains.add(m.id);
+        grew = true;
+      }
+  }
+  return file.stations.filter((s) => mains.has(s.mainlineId));
+}
+
+function SensorSheet({ sensor, at, ownerId }: { sensor: FlowSensor; at: string; ownerId: string }) {
+  const { draft, units } = useWorkspace();
+  const range = sensorRange(sensor);
+  const poc = draft.pocs.find((p) => p.id === ownerId);
+  const behind = stationsBehind(draft, ownerId);
+  const ceiling = ceilings(draft).find((c) => c.id === ownerId);
+  // What the chain would carry with another sensor: its own largest reading must not limit the choice of a body.
+  const others = (ceiling?.rules ?? []).filter((r) => r.deviceId !== sensor.id).map((r) => r.lpm);
+  const most =
+    others.length > 0 ? Math.max(Math.min(...others), poc?.burstLimitLpm ?? 0) : (poc?.burstLimitLpm ?? null);
+  const unseen = behind.filter(
+    (s) =>
+      s.monitored !== false &&
+      range.minLpm !== null &&
+      (expectedFlow(s)?.lpm ?? Number.POSITIVE_INFINITY) < range.minLpm,
+  );
+  return (
+    <section
+      id={sensor.id}
+      aria-label={`${sensor.name ?? "Flow sensor"} at ${at}`}
+      className="border-t-2 border-base-content pt-3 mb-8"
+    >
+      <h3 className="text-xl mb-2">
+        {sensor.name ?? "Flow sensor"} <span className="text-faint">at {at}</span>
+      </h3>
+      <div className="grid xl:grid-cols-[27rem_minmax(0,1fr)] gap-8">
+        <SensorForm sensor={sensor} />
+        <div className="min-w-0">
+          <h4 className="font-semibold mb-1">What it can see</h4>
+          <RangeBar
+            range={range}
+            stations={behind}
+            ceilingLpm={ceiling?.ceilingLpm ?? null}
+            burstLpm={poc?.burstLimitLpm}
+            offScheduleLpm={poc?.offScheduleLimitLpm}
+            units={units}
+          />
+          {unseen.length > 0 && range.minLpm !== null ? (
+            <p className="text-warning my-1">
+              ▲ Under {showQuantity(range.minLpm, "flow", units, 1)} it reads nothing: it cannot watch{" "}
+              {unseen.map((s) => `${s.number} ${s.name}`).join(", ")}. A smaller body, or a second sensor for them.
+            </p>
+          ) : (
+            range.minLpm !== null &&
+            behind.length > 0 && <p className="my-1">It sees every monitored station behind it.</p>
+          )}
+          <BodyFit sensor={sensor} stations={behind} mostLpm={most} />
+          <ProvingPanel sensor={sensor} />
+          <CheckList sensor={sensor} />
+        </div>
+      </div>
+    </section>
+  );
+}

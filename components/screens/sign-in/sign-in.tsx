@@ -1,0 +1,83 @@
+"use client";
+import { Input } from "@/components/kit/inputs";
+import { Button } from "@/components/kit/button";
+import { useState } from "react";
+import { request } from "@/components/data/request";
+
+export function SignIn() {
+  const [problem, setProblem] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const submit = async (event: React.FormEvent<HTMLFormElement>): Promise<void> => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    setBusy(true);
+    setProblem(null);
+    try {
+      await request("POST", "/api/session", { email: form.get("email"), password: form.get("password") });
+      window.location.assign("/");
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+      setBusy(false);
+    }
+  };
+  return (
+    <main className="min-h-dvh grid sm:grid-cols-[minmax(18rem,26rem)_1fr]">
+      <form onSubmit={submit} className="p-8 sm:p-12 flex flex-col gap-4 self-center">
+        <h1 className="text-xl font-semibold">Presa</h1>
+        <p className="text-faint">What the water allows, proved before the valves open.</p>
+        <label>
+          <span className="block text-sm text-faint">E-mail</span>
+          <Input name="email" type="email" autoComplete="username" required />
+        </label>
+        <label>
+          <span className="block text-sm text-faint">Password</span>
+          <Input name="password" type="password" autoComplete="current-password" required />
+        </label>
+        {problem && (
+          <p role="alert" className="text-error font-semibold">
+            {problem}
+          </p>
+        )}
+        <Button rank="main" type="submit" className="self-start" disabled={busy}>
+          {busy ? "Signing in…" : "Sign in"}
+        </Button>
+        <p className="text-sm text-faint">Presa opens no real valves.</p>
+      </form>
+      <Elbow />
+    </main>
+  );
+}
+
+/** A section through a main with its pinch: what the whole tool is about. */
+function Elbow() {
+  return (
+    <svg
+      className="hidden sm:block w-full h-dvh bg-base-200"
+      viewBox="0 0 800 800"
+      preserveAspectRatio="xMidYMid slice"
+      aria-hidden="true"
+    >
+      <path
+        d="M0 320 H300 C340 320 340 360 380 360 H460 C500 360 500 320 540 320 H800 V480 H540 C500 480 500 440 460 440 H380 C340 440 340 480 300 480 H0 Z"
+        fill="var(--water)"
+        opacity="0.85"
+      />
+      <path
+        d="M0 320 H300 C340 320 340 360 380 360 H460 C500 360 500 320 540 320 H800 M0 480 H300 C340 480 340 440 380 440 H460 C500 440 500 480 540 480 H800"
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth="6"
+      />
+      <path d="M420 350 V250 M420 450 V520" stroke="var(--ink)" strokeWidth="1.5" />
+      <text x="420" y="240" textAnchor="middle" fontSize="22" fontWeight="600" fill="var(--ink)">
+        what binds
+      </text>
+      {[60, 130, 200].map((x) => (
+        <path key={x} d={`M${x} 400 h36 m-10 -7 l10 7 l-10 7`} stroke="var(--paper)" strokeWidth="2.5" fill="none" />
+      ))}
+      {[600, 670, 740].map((x) => (
+        <path key={x} d={`M${x} 400 h36 m-10 -7 l10 7 l-10 7`} stroke="var(--paper)" strokeWidth="2.5" fill="none" />
+      ))}
+    </svg>
+  );
+}

@@ -1,5 +1,6 @@
 import type { Metadata, Viewport } from "next";
 import { cookies } from "next/headers";
+import { DataProvider } from "@/components/data/data-provider";
 import "./globals.css";
 
 export const metadata: Metadata = {
@@ -13,7 +14,9 @@ export default async function RootLayout({ children }: { children: React.ReactNo
   const theme = (await cookies()).get("presa_theme")?.value === "night" ? "night" : "day";
   return (
     <html lang="en" data-theme={theme}>
-      <body>{children}</body>
+      <body>
+        <DataProvider>{children}</DataProvider>
+      </body>
     </html>
   );
 }

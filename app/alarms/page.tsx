@@ -5,5 +5,5 @@ import { signedIn } from "@/server/auth/session";
 export default async function AlarmsPage() {
   const user = await signedIn();
   if (!user) redirect("/sign-in");
-  return <AlarmsScreen canEdit={user.role !== "viewer"} userId={user.userId} />;
+  return <AlarmsScreen canEdit={user.role !== "viewer"} userId={user.userId} who={`${user.name}, ${user.role}`} />;
 }

@@ -5,5 +5,5 @@ import { signedIn } from "@/server/auth/session";
 export default async function LibraryPage() {
   const user = await signedIn();
   if (!user) redirect("/sign-in");
-  return <LibraryScreen canEdit={user.role !== "viewer"} />;
+  return <LibraryScreen canEdit={user.role !== "viewer"} who={`${user.name}, ${user.role}`} />;
 }

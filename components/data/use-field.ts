@@ -1,7 +1,7 @@
 "use client";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { request } from "@/components/data/request";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { FieldStatus } from "@/server/services/field";
 
@@ -26,7 +26,8 @@ const PICTURE_MS = 4000;
 
 /** What the site's gateway says, live; and what one can do with it. */
 export function useField() {
-  const { siteId, changes, adopt, version } = useWorkspace();
+  const { siteId, adopt, version } = useWorkspace("siteId", "adopt", "version");
+  const changes = useChanges();
   const [status, setStatus] = useState<FieldStatus | null>(null);
   const [reading, setReading] = useState<LiveReading | null>(null);
   const [events, setEvents] = useState<FieldStatus["events"]>([]);

@@ -1,7 +1,7 @@
 "use client";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { request, type Wire } from "@/components/data/request";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { LearningMessage, LearningRequest, LearningView } from "@/server/services/learning";
 import type { OutsideRequest } from "@/server/services/proposals";
@@ -25,7 +25,7 @@ const KEPT_POINTS = 3900;
 
 /** What the server knows of learning on this site, live while a run goes, and everything one can do with it. */
 export function useLearning() {
-  const { siteId, adopt } = useWorkspace();
+  const { siteId, adopt } = useWorkspace("siteId", "adopt");
   const [view, setView] = useState<Learned>(NOTHING);
   const [loaded, setLoaded] = useState(false);
   const [live, setLive] = useState<Live>(STILL);

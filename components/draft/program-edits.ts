@@ -54,17 +54,35 @@ export function setMinutes(programId: string, stationId: string, minutes: number
   });
 }
 
-export function moveRun(programId: string, stationId: string, by: -1 | 1) {
+/** Puts a station at another place of the order. */
+export function placeRun(programId: string, stationId: string, to: number) {
   return (file: SiteFile): SiteFile => ({
     ...file,
     programs: file.programs.map((p) => {
-      if (p.id !== programId) return p;
-      const from = p.runs.findIndex((r) => r.stationId === stationId);
-      const to = from + by;
-      if (from < 0 || to < 0 || to >= p.runs.length) return p;
-      const runs = [...p.runs];
-      [runs[from], runs[to]] = [runs[to] as Program["runs"][number], runs[from] as Program["runs"][number]];
+      const run = p.runs.find((r) => r.stationId === stationId);
+      if (p.id !== programId || !run) return p;
+      const runs = p.runs.filter((r) => r !== run);
+      runs.splice(Math.max(0, Math.min(runs.length, to)), 0, run);
       return { ...p, runs };
     }),
   });
+}
+
+/** The same program once more, under another name; on another controller without its stations, which are not there. */
+export function copyProgram(file: SiteFile, programId: string, controllerId: string): { file: SiteFile; id: string } {
+  const id = freshId(file, "program");
+  const source = file.programs.find((p) => p.id === programId);
+  if (!source) return { file, id: programId };
+  const names = new Set(file.programs.map((p) => p.name));
+  let name = `${source.name} copy`;
+  for (let n = 2; names.has(name); n++) name = `${source.name} copy ${n}`;
+  const copy: Program = {
+    ...structuredClone(source),
+    id,
+    name,
+    controllerId,
+    runs: controllerId === source.controllerId ? structuredClone(source.runs) : [],
+  };
+  const at = file.programs.indexOf(source) + 1;
+  return { id, file: { ...file, programs: [...file.programs.slice(0, at), copy, ...file.programs.slice(at)] } };
 }

@@ -5,7 +5,7 @@ import type { NightAnswer } from "@/workers/messages";
 import { computeNight } from "./compute";
 
 /** The night of a site that is not the draft; null while it is worked out, or where there is none to work out. */
-export function useNight(site: SiteFile | null, date: string): NightAnswer | null {
+export function useNightOf(site: SiteFile | null, date: string): NightAnswer | null {
   const [found, setFound] = useState<{ site: SiteFile; date: string; night: NightAnswer } | null>(null);
   useEffect(() => {
     if (!site) return;

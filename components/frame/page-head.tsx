@@ -1,16 +1,70 @@
-import { ButtonLink } from "@/components/kit/button";
-import { ThemeSwitch } from "./theme-switch";
+"use client";
+import { CircleUserRound } from "lucide-react";
+import Link from "next/link";
+import { useEffect } from "react";
+import { classes } from "@/components/kit/classes";
+import { Menu } from "@/components/kit/menu";
+import { PersonActions } from "./top-row";
 
-/** The head of a page that belongs to the organisation, not to a site. */
-export function PageHead({ title }: { title: string }) {
+const PAGES = [
+  ["/", "Rounds"],
+  ["/alarms", "Alarms"],
+  ["/library", "Library"],
+  ["/profiles", "Kinds of controller"],
+] as const;
+
+/** The rows over pages that belong to the organisation, not to a site: the same height and order as a site's. */
+export function PageHead({
+  title,
+  who,
+  about,
+  tools,
+  main,
+}: {
+  title: string;
+  /** Name and role of who is signed in. */
+  who: string;
+  /** A few words after the title. */
+  about?: React.ReactNode;
+  tools?: React.ReactNode;
+  main?: React.ReactNode;
+}) {
+  useEffect(() => {
+    document.title = `${title} · Presa`;
+  }, [title]);
   return (
-    <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2 mb-3">
-      <ButtonLink rank="quiet" href="/">
-        Rounds
-      </ButtonLink>
-      <h1 className="text-xl">{title}</h1>
-      <span className="grow" />
-      <ThemeSwitch />
-    </div>
+    <>
+      <header className="no-print sticky top-0 z-30 flex h-14 items-center gap-5 border-b border-base-content bg-base-200 px-4">
+        <span className="text-lg font-semibold">Presa</span>
+        <nav aria-label="Pages" className="flex min-w-0 gap-1 overflow-x-auto">
+          {PAGES.map(([href, name]) => (
+            <Link
+              key={href}
+              href={href}
+              aria-current={name === title ? "page" : undefined}
+              className={classes(
+                "whitespace-nowrap border-b-[3px] px-2 py-1",
+                name === title ? "border-base-content font-semibold" : "border-transparent hover:border-base-300",
+              )}
+            >
+              {name}
+            </Link>
+          ))}
+        </nav>
+        <div className="ml-auto">
+          <Menu label={<CircleUserRound className="size-5" aria-hidden />} name={who} end>
+            {() => <PersonActions who={who} />}
+          </Menu>
+        </div>
+      </header>
+      <div className="no-print sticky top-14 z-20 mb-3 flex min-h-10 flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 bg-base-100 px-4 py-1">
+        <h1 className="text-xl">{title}</h1>
+        {about && <span className="text-faint">{about}</span>}
+        <div className="ml-auto flex flex-wrap items-center gap-1">
+          {tools}
+          {main}
+        </div>
+      </div>
+    </>
   );
 }

@@ -1,17 +1,19 @@
 "use client";
-import { Button, ButtonLink } from "@/components/kit/button";
-import { usePathname, useRouter } from "next/navigation";
-import { useEffect, useState } from "react";
-import { WorkspaceProvider, useWorkspace } from "@/components/draft/workspace";
-import { localIso } from "@/core/dates/wall-time";
+import { useCallback, useState } from "react";
+import { SiteDraft, useWorkspace } from "@/components/draft/site-draft";
+import { SiteLogProvider } from "@/components/draft/site-log";
+import { useOthersSaves } from "@/components/draft/use-others";
+import { ConventionsProvider } from "@/components/kit/conventions";
+import type { LogFacts } from "@/contracts/log";
 import type { SiteFile } from "@/core/site-file/schema";
-import { SCREENS } from "@/core/summary/progress";
+import { CommandLine, type CommandMode } from "./command-line";
 import { KeyHelp } from "./key-help";
-import { PipeNav } from "./pipe-nav";
-import { SaveBar } from "./save-bar";
+import { LeaveGuard } from "./leave-guard";
+import { SaveStrip } from "./save-strip";
 import { TellLine } from "./tell-line";
-import { ThemeSwitch } from "./theme-switch";
-import { isTyping } from "../kit/typing";
+import { ThumbBar } from "./thumb-bar";
+import { TopRow } from "./top-row";
+import { useScreenKeys } from "./use-screen-keys";
 
 type Props = {
   siteId: string;
@@ -20,116 +22,47 @@ type Props = {
   role: string;
   userName: string;
   today: string;
-  log: { openAlarms: number; benchVersion: number | null };
+  log: LogFacts;
   children: React.ReactNode;
 };
 
-export function SiteFrame(props: Props) {
+export function SiteFrame({ log, today, children, ...site }: Props) {
   return (
-    <WorkspaceProvider {...props}>
-      <Frame userName={props.userName} role={props.role}>
-        {props.children}
-      </Frame>
-    </WorkspaceProvider>
+    <SiteDraft {...site} date={today}>
+      <SiteLogProvider first={log}>
+        <LeaveGuard siteId={site.siteId}>
+          <Frame>{children}</Frame>
+        </LeaveGuard>
+      </SiteLogProvider>
+    </SiteDraft>
   );
 }
 
-function Frame({ userName, role, children }: { userName: string; role: string; children: React.ReactNode }) {
-  const { draft, units, toggleUnits, canEdit } = useWorkspace();
-  useScreenKeys();
-  const locked = [...draft.pocs, ...draft.mainlines].filter((e) => e.lockedOut).map((e) => e.name);
-  const lockedStations = draft.stations.filter((s) => s.lockedOut).map((s) => `${s.number} ${s.name}`);
-  const all = [...locked, ...lockedStations];
-  const hold = draft.site.holdUntil;
+/** Row, screen, save strip, tell-line; on a phone the thumb bar below them. */
+function Frame({ children }: { children: React.ReactNode }) {
+  const { units } = useWorkspace("units");
+  const [help, setHelp] = useState(false);
+  const [command, setCommand] = useState<CommandMode | null>(null);
+  const onKeys = useCallback(() => setHelp(true), []);
+  const onCommand = useCallback(() => setCommand("all"), []);
+  useOthersSaves();
+  useScreenKeys({ onKeys, onCommand });
   return (
-    <div className="min-h-dvh flex flex-col">
-      <header className="px-4 pt-2">
-        <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
-          <ButtonLink rank="quiet" href="/" className="no-print">
-            Rounds
-          </ButtonLink>
-          <h1 className="text-xl leading-tight">{draft.site.name}</h1>
-          <LocalTime timeZone={draft.site.timeZone} />
-          {hold && (
-            <strong className="text-xl text-error">
-              {hold === "indefinite" ? "OFF, no end set" : `Off until ${hold}`}
-            </strong>
-          )}
-          {all.length > 0 && (
-            <strong className="text-xl text-error">
-              Locked out: {all.slice(0, 3).join(", ")}
-              {all.length > 3 ? ` and ${all.length - 3} more` : ""}
-            </strong>
-          )}
-          <span className="grow" />
-          <span className="text-faint no-print">
-            {userName}, {role}
-            {canEdit ? "" : " (looking only)"}
-          </span>
-          <Button className="no-print" onClick={toggleUnits} title="u">
-            {units === "us" ? "US units" : "Metric"}
-          </Button>
-          <ThemeSwitch />
-          <KeyHelp />
-        </div>
-        <div className="mt-1">
-          <PipeNav />
-        </div>
-      </header>
-      <SaveBar />
-      <main className="grow px-4 py-3 min-w-0">{children}</main>
-      <TellLine />
-    </div>
+    <ConventionsProvider system={units}>
+      <a href="#screen" className="btn btn-neutral absolute left-2 top-2 z-50 -translate-y-24 focus:translate-y-0">
+        Skip to the screen
+      </a>
+      <div className="flex min-h-dvh flex-col pb-14 sm:pb-0">
+        <TopRow onKeys={onKeys} onSites={() => setCommand("sites")} />
+        <main id="screen" tabIndex={-1} className="min-w-0 grow px-4 pb-4 outline-none">
+          {children}
+        </main>
+        <SaveStrip />
+        <TellLine onKeys={onKeys} />
+        <ThumbBar />
+      </div>
+      <KeyHelp open={help} onClose={() => setHelp(false)} />
+      <CommandLine mode={command} onClose={() => setCommand(null)} />
+    </ConventionsProvider>
   );
-}
-
-function LocalTime({ timeZone }: { timeZone: string }) {
-  const [text, setText] = useState("");
-  useEffect(() => {
-    const show = (): void =>
-      setText(
-        localIso(timeZone, Math.floor(Date.now() / 1000))
-          .slice(0, 16)
-          .replace("T", " "),
-      );
-    show();
-    const timer = setInterval(show, 10_000);
-    return () => clearInterval(timer);
-  }, [timeZone]);
-  return <span className="text-faint">{text} local time</span>;
-}
-
-function useScreenKeys(): void {
-  const router = useRouter();
-  const path = usePathname();
-  const { siteId, toggleUnits, undo, canUndo, redo, canRedo } = useWorkspace();
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (isTyping(event)) return;
-      if (event.ctrlKey) {
-        if (event.key === "z" && canUndo) {
-          event.preventDefault();
-          undo();
-        }
-        if ((event.key === "y" || event.key === "Z") && canRedo) {
-          event.preventDefault();
-          redo();
-        }
-        return;
-      }
-      const digit = "123456789".indexOf(event.key);
-      if (digit >= 0) router.push(`/sites/${siteId}/${SCREENS[digit]}`);
-      else if (event.key === "0") router.push("/");
-      else if (event.key === "u") toggleUnits();
-      else if (event.key === ".") router.push(`/sites/${siteId}/findings`);
-      else if (event.key === "b") router.push(`/sites/${siteId}/waterworks#binding`);
-      else if (event.key === "d") document.querySelector<HTMLElement>('[aria-label="Unsaved changes"] button')?.focus();
-      else if (event.key === "/") {
-        event.preventDefault();
-        document.querySelector<HTMLElement>("[data-find]")?.focus();
-      }
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [router, siteId, toggleUnits, undo, canUndo, redo, canRedo, path]);
 }

@@ -1,81 +1,111 @@
 "use client";
 import Link from "next/link";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useNightState, useSummaryBefore, useWorkspace } from "@/components/draft/site-draft";
+import { Button } from "@/components/kit/button";
+import { classes } from "@/components/kit/classes";
+import { type Conventions, useConventions } from "@/components/kit/conventions";
 import { RULE_WORDS } from "@/components/words/rule-words";
-import { showQuantity } from "@/core/units/units";
-
-/** Ending after noon of the next day is said in words: it is no night any more. */
-const clock = (iso: string | null, date: string): string =>
-  iso === null ? "–" : `${iso.slice(11, 16)}${iso.slice(0, 10) > date && iso.slice(11, 13) >= "12" ? " next day" : ""}`;
+import type { NightSummary } from "@/core/summary/night-summary";
 
 const many = (n: number, one: string): string => `${n} ${one}${n === 1 ? "" : "s"}`;
-const count = (f: { errors: number; warnings: number }): string =>
-  `${many(f.errors, "error")}, ${many(f.warnings, "warning")}`;
+const EMPTY_WORDS = "nothing runs";
+
+type Told = { key: string; term: string; value: string; tone?: "alarm" | "caution" | undefined };
+
+/** What the line says of a night, figure by figure. */
+function told(now: NightSummary, date: string, { quantity, clock }: Conventions): Told[] {
+  const { binding, watched, shortfallMin, findings } = now;
+  return [
+    {
+      key: "binding",
+      term: "binds",
+      value: binding
+        ? `${binding.name} ${quantity(binding.ceilingLpm, "flow")}, ${RULE_WORDS[binding.rule] ?? binding.rule}`
+        : now.finish === null
+          ? EMPTY_WORDS
+          : "nothing binds",
+    },
+    { key: "ends", term: "ends", value: now.finish === null ? "–" : clock(now.finish, date) },
+    { key: "water", term: "water", value: now.litres > 0 ? `${quantity(now.litres, "volume")}` : "–" },
+    {
+      key: "short",
+      term: "short",
+      value: `${Math.round(shortfallMin)} min`,
+      tone: shortfallMin >= 1 ? "alarm" : undefined,
+    },
+    {
+      key: "watched",
+      term: "watched",
+      value: watched === null ? "–" : `${Math.round(watched * 100)} %`,
+      tone: watched !== null && watched < 0.7 ? "caution" : undefined,
+    },
+    {
+      key: "findings",
+      term: "findings",
+      value: `${many(findings.errors, "error")}, ${many(findings.warnings, "warning")}`,
+      tone: findings.errors > 0 ? "alarm" : undefined,
+    },
+  ];
+}
 
 /** Along the bottom: what binds, when the night ends, what is short, watched, found; with what it was before the unsaved edit. */
-export function TellLine() {
-  const { siteId, night, baseSummary, changes, units, date } = useWorkspace();
-  const now = night?.summary;
-  const was = changes.length > 0 ? baseSummary : null;
-  const before = (value: string, old: string | undefined): React.ReactNode =>
-    old !== undefined && old !== value ? <span className="text-warning font-semibold"> was {old}</span> : null;
-  const ends = now ? clock(now.finish, date) : "…";
-  const short = now ? `${Math.round(now.shortfallMin)} min` : "…";
-  const watched = now ? (now.watched === null ? "–" : `${Math.round(now.watched * 100)} %`) : "…";
-  const found = now ? count(now.findings) : "…";
-  const binding = now?.binding
-    ? `${now.binding.name} ${showQuantity(now.binding.ceilingLpm, "flow", units)}, ${RULE_WORDS[now.binding.rule] ?? now.binding.rule}`
-    : now
-      ? "nothing binds"
-      : "…";
-  const oldBinding = was
-    ? was.binding
-      ? `${was.binding.name} ${showQuantity(was.binding.ceilingLpm, "flow", units)}, ${RULE_WORDS[was.binding.rule] ?? was.binding.rule}`
-      : "nothing binds"
-    : undefined;
+export function TellLine({ onKeys }: { onKeys: () => void }) {
+  const { siteId, date } = useWorkspace("siteId", "date");
+  const { status, why, answer } = useNightState();
+  const conventions = useConventions();
+  const before = useSummaryBefore();
+  const now = answer ? told(answer.summary, date, conventions) : null;
+  const was = new Map(before ? told(before, date, conventions).map((t) => [t.key, t.value]) : []);
   return (
     <footer
       aria-label="Tell-line"
-      aria-live="polite"
-      className="no-print sticky bottom-0 z-20 bg-base-100 border-t-2 border-base-content"
+      className="no-print sticky bottom-0 z-20 flex items-center gap-4 border-t-2 border-base-content bg-base-200 px-4 py-1"
     >
-      <dl className="flex flex-wrap gap-x-6 gap-y-0 px-4 py-1">
-        <Tell term="binds">
-          <span data-tell="binding">{binding}</span>
-          {before(binding, oldBinding)}
-        </Tell>
-        <Tell term={`night of ${date} ends`}>
-          <span data-tell="ends">{ends}</span>
-          {before(ends, was ? clock(was.finish, date) : undefined)}
-        </Tell>
-        <Tell term="shortfall">
-          <span className={now && now.shortfallMin >= 1 ? "text-error font-semibold" : ""}>{short}</span>
-          {before(short, was ? `${Math.round(was.shortfallMin)} min` : undefined)}
-        </Tell>
-        <Tell term="run time watched">
-          <span
-            className={now?.watched !== null && now && (now.watched ?? 1) < 0.7 ? "text-warning font-semibold" : ""}
-          >
-            {watched}
-          </span>
-          {before(watched, was ? (was.watched === null ? "–" : `${Math.round(was.watched * 100)} %`) : undefined)}
-        </Tell>
-        <Tell term="findings">
-          <Link className="underline underline-offset-2" href={`/sites/${siteId}/findings`}>
-            {found}
-          </Link>
-          {before(found, was ? count(was.findings) : undefined)}
-        </Tell>
+      <dl
+        aria-live="polite"
+        className={classes(
+          "flex min-w-0 grow gap-x-5 gap-y-0 overflow-x-auto whitespace-nowrap sm:flex-wrap",
+          status === "working" && "opacity-60",
+        )}
+        data-night={status}
+      >
+        <div className="flex gap-1.5">
+          <dt className="text-faint">night of</dt>
+          <dd>{conventions.date(date)}</dd>
+        </div>
+        {now?.map((t) => (
+          <div key={t.key} className="flex gap-1.5">
+            <dt className="text-faint">{t.term}</dt>
+            <dd data-tell={t.key}>
+              <span
+                className={classes(
+                  "font-semibold",
+                  t.tone === "alarm" && "text-error",
+                  t.tone === "caution" && "text-warning",
+                )}
+              >
+                {t.key === "findings" ? (
+                  <Link className="underline underline-offset-2" href={`/sites/${siteId}/findings`}>
+                    {t.value}
+                  </Link>
+                ) : (
+                  t.value
+                )}
+              </span>
+              {was.has(t.key) && was.get(t.key) !== t.value && (
+                <span className="text-warning"> was {was.get(t.key)}</span>
+              )}
+            </dd>
+          </div>
+        ))}
+        {status === "failed" && (
+          <div className="font-semibold text-error">The night could not be worked out: {why}</div>
+        )}
+        {status === "working" && <div className="text-faint">working it out…</div>}
       </dl>
+      <Button rank="quiet" className="hidden shrink-0 text-xs font-normal sm:inline-flex" onClick={onKeys}>
+        ? keys and words
+      </Button>
     </footer>
-  );
-}
-
-function Tell({ term, children }: { term: string; children: React.ReactNode }) {
-  return (
-    <div className="flex gap-1.5">
-      <dt className="text-faint">{term}</dt>
-      <dd>{children}</dd>
-    </div>
   );
 }

@@ -15,15 +15,15 @@ export function TextArea({ className, ...rest }: ComponentProps<"textarea">) {
 }
 
 export function Checkbox({ className, ...rest }: Omit<ComponentProps<"input">, "type">) {
-  return <input type="checkbox" className={classes("checkbox", className)} {...rest} />;
+  return <input type="checkbox" className={classes("checkbox checkbox-neutral", className)} {...rest} />;
 }
 
 export function Toggle({ className, ...rest }: Omit<ComponentProps<"input">, "type">) {
-  return <input type="checkbox" role="switch" className={classes("toggle", className)} {...rest} />;
+  return <input type="checkbox" role="switch" className={classes("toggle toggle-neutral", className)} {...rest} />;
 }
 
 export function Radio({ className, ...rest }: Omit<ComponentProps<"input">, "type">) {
-  return <input type="radio" className={classes("radio", className)} {...rest} />;
+  return <input type="radio" className={classes("radio radio-neutral", className)} {...rest} />;
 }
 
 export function Slider({ className, ...rest }: Omit<ComponentProps<"input">, "type">) {

@@ -1,6 +1,8 @@
 "use client";
+import { Plus } from "lucide-react";
 import { TimeField } from "@/components/kit/time-field";
 
+import { MultiSegments } from "./segments";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
 import type { WaterWindow } from "@/core/site-file/schema";
@@ -68,7 +70,11 @@ export function WindowList({
           )}
         </div>
       ))}
-      {!disabled && <Button onClick={() => put([...list, { from: "22:00", to: "06:00" }])}>+ hours</Button>}
+      {!disabled && (
+        <Button icon={Plus} onClick={() => put([...list, { from: "22:00", to: "06:00" }])}>
+          hours
+        </Button>
+      )}
     </fieldset>
   );
 }
@@ -85,22 +91,12 @@ export function DayTicks({
   disabled?: boolean | undefined;
 }) {
   return (
-    <span role="group" aria-label={label} className="inline-flex border border-base-300">
-      {WEEKDAYS.map(([day, words]) => {
-        const on = days.includes(day);
-        return (
-          <Button
-            rank="bare"
-            key={day}
-            disabled={disabled}
-            aria-pressed={on}
-            onClick={() => onCommit(WEEKDAYS.map(([d]) => d).filter((d) => (d === day ? !on : days.includes(d))))}
-            className={`px-1.5 min-h-[1.9rem] cursor-pointer border-r border-base-300 last:border-r-0 ${on ? "bg-base-content text-base-100 font-semibold" : "text-faint"}`}
-          >
-            {words}
-          </Button>
-        );
-      })}
-    </span>
+    <MultiSegments
+      label={label}
+      options={WEEKDAYS.map(([id, words]) => ({ id, label: words }))}
+      on={days}
+      disabled={disabled}
+      onChange={onCommit}
+    />
   );
 }

@@ -77,7 +77,7 @@ export function RangeBar({ range, stations, ceilingLpm, burstLpm, offScheduleLpm
         </g>
       ))}
       <text x="10" y="100" fontSize="13" fill="var(--faint)">
-        | station △ under the smallest flow {unitLabel("flow", units)}, log scale
+        | station in triangles under the smallest flow {unitLabel("flow", units)}, log scale
       </text>
     </svg>
   );

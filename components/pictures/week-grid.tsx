@@ -1,4 +1,5 @@
 "use client";
+import { ChevronRight } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
 import { WEEKDAYS } from "@/core/dates/wall-time";
@@ -89,7 +90,7 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
                       className={`absolute inset-0 text-[10px] leading-[15px] ${may ? "text-primary-content" : ""}`}
                       aria-hidden="true"
                     >
-                      ▸
+                      <ChevronRight className="inline size-[1em] align-[-0.12em]" aria-hidden />
                     </span>
                   )}
                 </Button>
@@ -100,7 +101,7 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
       </div>
       <p className="text-xs text-faint mt-0.5">
         {whole
-          ? "Dark: may water; ▸ starts; pale: closed hours. Press or drag to change, arrows and Enter by keyboard."
+          ? "Dark: may water; starts; pale: closed hours. Press or drag to change, arrows and Enter by keyboard."
           : "A window begins or ends within an hour: change it in the list; the grid only shows it."}
       </p>
     </div>

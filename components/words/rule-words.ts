@@ -51,7 +51,7 @@ export function loadWords(load: Load): string {
     load.budgetMa === null
       ? "its budget is not entered"
       : load.totalMa > load.budgetMa
-        ? `▲ over its ${load.budgetMa} mA`
+        ? `over its ${load.budgetMa} mA`
         : `of ${load.budgetMa} mA`;
   return `Load: ${parts.join(" + ")}${parts.length > 1 ? ` = ${Math.round(load.totalMa)} mA` : ""}, ${against}${load.typical ? "; some at typical figures" : ""}.`;
 }

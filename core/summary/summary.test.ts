@@ -1,11 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
 import { nightSummary } from "./night-summary.ts";
-import { progress } from "./progress.ts";
+import { flowFromHz } from "../sensors/sensor-range.ts";
+import type { FlowSensor, SiteFile } from "../site-file/schema.ts";
+import { type LogState, progress } from "./progress.ts";
 
 const DATE = "2026-07-14";
 const LEARNED = { meanLpm: 100, sdLpm: 1, at: "2026-05-01T00:00:00Z" };
-const log = { openAlarms: 0, benchVersion: 3, version: 3 };
+const log: LogState = { openAlarms: 0, calm: null, faulted: null, version: 3 };
 
 describe("the tell-line's figures", () => {
   it("name what binds, when it ends, what is short and watched", () => {
@@ -36,73 +38,93 @@ describe("the tell-line's figures", () => {
   });
 });
 
+const REHEARSED = { version: 3, at: "2026-06-30T10:00:00Z", by: "Maren", faults: 0, alarms: 0, unwateredMin: 0 };
+
 describe("the fittings", () => {
-  const states = (site: Parameters<typeof progress>[0], facts = log) =>
-    Object.fromEntries(
-      Object.entries(progress(site, nightSummary(site, DATE), facts, "2026-07-14T00:00:00Z")).map(([k, v]) => [
-        k,
-        v.state,
-      ]),
-    );
-  it("are open until the step is done, proven after", () => {
-    expect(states(smallSite())).toMatchObject({
-      waterworks: "proven",
-      sensors: "proven",
-      stations: "proven",
-      programs: "proven",
-      learn: "open",
-      night: "proven",
-      limits: "proven",
-      bench: "proven",
-      log: "proven",
+  const fittings = (site: SiteFile, facts: Partial<LogState> = {}) =>
+    progress(site, nightSummary(site, DATE), { ...log, ...facts }, "2026-07-14T00:00:00Z");
+  const states = (site: SiteFile, facts: Partial<LogState> = {}) =>
+    Object.fromEntries(Object.entries(fittings(site, facts)).map(([k, v]) => [k, v.state]));
+  const learnedSite = (share: number) =>
+    smallSite((s) => {
+      for (const x of s.stations) x.learned = { ...LEARNED, meanLpm: share * (x.designFlowLpm ?? 0) };
     });
-    expect(
-      states(
-        smallSite((s) => {
-          for (const x of s.stations) x.learned = { ...LEARNED, meanLpm: x.designFlowLpm ?? 0 };
-        }),
-      )["learn"],
-    ).toBe("proven");
+  const sensorOf = (s: SiteFile): FlowSensor =>
+    s.pocs.flatMap((p) => p.devices).find((d): d is FlowSensor => d.kind === "flowSensor") as FlowSensor;
+  /** The sensor proved against the meter with the constant that it has. */
+  const proved = (change: (sensor: FlowSensor) => void = () => {}) =>
+    smallSite((s) => {
+      const sensor = sensorOf(s);
+      const hz = 20;
+      const litres = flowFromHz(sensor.output, hz) * 3;
+      sensor.provings = [
+        { at: "2026-06-01T08:00:00Z", by: "Tolly", worstPercent: 0.5, tests: [{ hz, litres, seconds: 180 }] },
+      ];
+      change(sensor);
+    });
+
+  it("what is only entered is never proven", () => {
+    const all = states(smallSite());
+    expect(Object.values(all)).not.toContain("full");
+    expect(all).toMatchObject({
+      waterworks: "half",
+      sensors: "half",
+      programs: "half",
+      learn: "empty",
+      bench: "empty",
+    });
   });
-  it("are stale when something they depended on has changed", () => {
-    expect(states(smallSite(), { ...log, version: 4 })["bench"]).toBe("stale");
-    expect(
-      states(
-        smallSite((s) => {
-          for (const x of s.stations) x.learned = { ...LEARNED, meanLpm: 1.3 * (x.designFlowLpm ?? 0) };
-        }),
-      )["learn"],
-    ).toBe("stale");
-    expect(
-      states(
-        smallSite((s) => {
-          s.policy.persistenceS = 541;
-        }),
-      )["limits"],
-    ).toBe("stale");
+
+  it("an empty site has nothing, and a program without minutes is none", () => {
+    const bare = smallSite((s) => {
+      s.stations = [];
+      s.programs = [];
+      s.mainlines = [];
+      s.pocs = [];
+    });
+    expect(states(bare)).toMatchObject({ waterworks: "empty", sensors: "empty", stations: "empty", programs: "empty" });
+    const idle = smallSite((s) => {
+      for (const p of s.programs) p.runs = [];
+    });
+    expect(states(idle)["programs"]).toBe("empty");
   });
-  it("open again for alarms, missing figures and policies that only notify", () => {
-    expect(states(smallSite(), { ...log, openAlarms: 2 })["log"]).toBe("open");
-    expect(
-      states(
-        smallSite((s) => {
-          delete s.stations[0]?.designFlowLpm;
-        }),
-      )["stations"],
-    ).toBe("open");
-    expect(
-      states(
-        smallSite((s) => {
-          s.policy.highResponse = "notify";
-        }),
-      )["limits"],
-    ).toBe("open");
-    expect(
-      states(
-        smallSite((s) => {
-          s.pocs[0]?.devices.pop();
-        }),
-      )["sensors"],
-    ).toBe("open");
+
+  it("a sensor is proven by its meter test, and cracks when its constant becomes another", () => {
+    const right = fittings(proved()).sensors;
+    expect(right).toMatchObject({ state: "full", seal: { by: "Tolly", how: "meter test" } });
+    const changed = proved((sensor) => {
+      if (sensor.output.type === "frequency") sensor.output.kGpm *= 1.2;
+      else sensor.output.litresPerPulse *= 1.2;
+    });
+    expect(fittings(changed).sensors.state).toBe("cracked");
+    const old = proved((sensor) => {
+      for (const p of sensor.provings ?? []) p.at = "2024-06-01T08:00:00Z";
+    });
+    expect(fittings(old).sensors.state).toBe("cracked");
+  });
+
+  it("learning is proven by accepted figures that stand, and cracks when they are off", () => {
+    expect(states(learnedSite(1))["learn"]).toBe("full");
+    expect(states(learnedSite(1.3))["learn"]).toBe("cracked");
+  });
+
+  it("a rehearsal without faults proves programs and night, until the next revision", () => {
+    expect(states(smallSite(), { calm: REHEARSED })).toMatchObject({ programs: "full", night: "full", bench: "full" });
+    expect(states(smallSite(), { calm: REHEARSED, version: 4 })).toMatchObject({
+      programs: "cracked",
+      bench: "cracked",
+    });
+    expect(states(smallSite(), { calm: { ...REHEARSED, unwateredMin: 30 } })["programs"]).toBe("half");
+  });
+
+  it("limits are proven by a rehearsal that saw its faults, not by one that saw nothing", () => {
+    const faulted = { ...REHEARSED, faults: 2, alarms: 2 };
+    expect(states(smallSite(), { faulted })["limits"]).toBe("full");
+    expect(states(smallSite(), { faulted: { ...faulted, alarms: 0 } })["limits"]).toBe("half");
+    expect(states(smallSite(), { faulted, version: 4 })["limits"]).toBe("cracked");
+  });
+
+  it("open alarms crack the log", () => {
+    expect(states(smallSite(), { openAlarms: 2 })["log"]).toBe("cracked");
   });
 });

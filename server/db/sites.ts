@@ -36,6 +36,12 @@ export async function setSiteHead(siteId: string, version: number, name: string)
   await db()("site").where({ id: siteId }).update({ version, name });
 }
 
+export async function siteNames(organisationId: string): Promise<{ id: string; name: string }[]> {
+  return z
+    .array(z.object({ id: z.string(), name: z.string() }))
+    .parse(await db()("site").where({ organisation_id: organisationId }).orderBy("name").select("id", "name"));
+}
+
 export type SiteListRow = {
   id: string;
   name: string;

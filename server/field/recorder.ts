@@ -1,5 +1,4 @@
 import { connect, type MqttClient } from "mqtt";
-import pg from "pg";
 import { z } from "zod";
 import { LiveJudge } from "../../core/field/live-judge.ts";
 import {
@@ -12,12 +11,12 @@ import {
 } from "../../core/field/messages.ts";
 import { arrive, missing, type Ready, type Sequence, sequenceFrom } from "../../core/field/sequence.ts";
 import { writeSiteText } from "../../core/site-file/parse-site.ts";
-import { databaseUrl } from "../db/connection.ts";
+import { Exclusive } from "../db/exclusive.ts";
 import { allGateways, beginStream, type GatewayRow, streamOf, updateGateway } from "../db/field.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { siteById } from "../db/sites.ts";
 import { log } from "../log.ts";
-import { tell } from "../live/channel.ts";
+import { listen, tell } from "../db/listen.ts";
 import { type Judged, takeIn } from "./take-in.ts";
 
 const FLUSH_MS = 150;
@@ -201,34 +200,23 @@ class Recorder {
  */
 export async function recordGateways(lookEveryMs = 1500): Promise<() => Promise<void>> {
   const recorders = new Map<string, Recorder>();
-  let locks: pg.Client | null = null;
   let looking = false;
   let stopped = false;
+  // The locks are gone with the connection: others may record now.
+  const locks = new Exclusive("presa field", () => {
+    for (const id of [...recorders.keys()]) void forget(id);
+  });
   const forget = async (siteId: string): Promise<void> => {
     const recorder = recorders.get(siteId);
     recorders.delete(siteId);
     await recorder?.stop();
-    await locks?.query("select pg_advisory_unlock(hashtext('presa field'), hashtext($1))", [siteId]).catch(() => {});
+    await locks.leave(siteId);
   };
-  const lockClient = async (): Promise<pg.Client> => {
-    if (locks) return locks;
-    const made = new pg.Client({ connectionString: databaseUrl() });
-    made.on("error", () => {
-      // The locks are gone with the connection: others may record now.
-      locks = null;
-      for (const id of [...recorders.keys()]) void forget(id);
-    });
-    made.on("notification", (n) => {
-      const asked = n.payload ? readJson(playOrder, n.payload) : null;
-      if (asked) recorders.get(asked.siteId)?.send("play", JSON.stringify(asked.play));
-    });
-    await made.connect();
-    await made.query("listen presa_field_play");
-    locks = made;
-    return made;
-  };
+  const deaf = await listen("field_play", (payload) => {
+    const asked = readJson(playOrder, payload);
+    if (asked) recorders.get(asked.siteId)?.send("play", JSON.stringify(asked.play));
+  });
   const look = async (): Promise<void> => {
-    const client = await lockClient();
     const wanted = new Map((await allGateways()).map((g) => [g.site_id, g]));
     for (const [id, r] of recorders) {
       const now = wanted.get(id);
@@ -242,11 +230,7 @@ export async function recordGateways(lookEveryMs = 1500): Promise<() => Promise<
     }
     for (const [id, gateway] of wanted) {
       if (recorders.has(id) || stopped) continue;
-      const { rows } = await client.query(
-        "select pg_try_advisory_lock(hashtext('presa field'), hashtext($1)) as mine",
-        [id],
-      );
-      if (rows[0]?.mine) recorders.set(id, new Recorder(gateway));
+      if (await locks.take(id)) recorders.set(id, new Recorder(gateway));
     }
   };
   const again = (): void => {
@@ -264,7 +248,8 @@ export async function recordGateways(lookEveryMs = 1500): Promise<() => Promise<
     stopped = true;
     clearInterval(timer);
     for (const id of [...recorders.keys()]) await forget(id);
-    await locks?.end().catch(() => {});
+    deaf();
+    await locks.end();
   };
 }
 

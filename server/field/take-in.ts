@@ -9,7 +9,7 @@ import { insertAlarms, insertEvents } from "../db/alarms.ts";
 import { inTransaction } from "../db/connection.ts";
 import { addLockToLiveAlarm, advanceStream, type GatewayRow, insertReadings, lockStream } from "../db/field.ts";
 import { userById } from "../db/users.ts";
-import { tell } from "../live/channel.ts";
+import { tell } from "../db/listen.ts";
 import { alarmsChanged } from "../services/alarms.ts";
 import { amendSite } from "../services/sites.ts";
 

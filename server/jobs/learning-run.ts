@@ -16,7 +16,7 @@ import {
   updateLearningRun,
 } from "../db/learning.ts";
 import { revisionAt } from "../db/revisions.ts";
-import { tell } from "../live/channel.ts";
+import { tell } from "../db/listen.ts";
 import { log } from "../log.ts";
 import { LEARNING_QUEUE, queue } from "./queue.ts";
 

@@ -22,7 +22,7 @@ import {
 import { inTransaction } from "../db/connection.ts";
 import { customsOfSites } from "../db/sites.ts";
 import { colleagues } from "../db/users.ts";
-import { tell } from "../live/channel.ts";
+import { tell } from "../db/listen.ts";
 import { amendSite, isUuid, loadSite, type LoadedSite } from "./sites.ts";
 
 export type { AlarmFilter } from "../db/alarms.ts";

@@ -1,3 +1,4 @@
+import { tell } from "../db/listen.ts";
 import { z } from "zod";
 import { resolveFaults } from "../../core/bench/faults/resolve.ts";
 import type { TraceRow } from "../../core/bench/simulate.ts";
@@ -6,7 +7,7 @@ import { LiveJudge } from "../../core/field/live-judge.ts";
 import { playMessage, type PlayMessage, type StateMessage } from "../../core/field/messages.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
-import { db } from "../db/connection.ts";
+
 import {
   gatewayOf,
   type GatewayRow,
@@ -153,5 +154,5 @@ export async function playField(user: SignedIn, siteId: string, asked: PlayMessa
   // More than a notification holds.
   if (JSON.stringify(asked).length > 7000)
     throw new AppError("tooLarge", "So many faults at once cannot be sent. Take some out.");
-  await db().raw("select pg_notify('presa_field_play', ?)", [JSON.stringify({ siteId, play: asked })]);
+  await tell("field_play", { siteId, play: asked });
 }

@@ -1,3 +1,4 @@
+import type { LogFacts } from "../../contracts/log.ts";
 import { simulate } from "../../core/bench/simulate.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
 import { AppError } from "../app-error.ts";
@@ -11,7 +12,8 @@ import {
   insertBenchRun,
   insertEvents,
 } from "../db/alarms.ts";
-import { db, inTransaction } from "../db/connection.ts";
+import { newestRehearsals, openAlarmCount } from "../db/rehearsals.ts";
+import { inTransaction } from "../db/connection.ts";
 import { type RevisionHead, revisionHeads } from "../db/revisions.ts";
 import { colleagues } from "../db/users.ts";
 import { alarmsChanged } from "./alarms.ts";
@@ -108,21 +110,11 @@ export async function logBook(user: SignedIn, siteId: string): Promise<LogBook> 
   return { alarms, entries, revisions, people };
 }
 
-/** What the frame shows of the log: open alarms, and the revision on which a night was last rehearsed. */
-export async function logState(
-  user: SignedIn,
-  siteId: string,
-): Promise<{ openAlarms: number; benchVersion: number | null }> {
-  const [alarms, bench] = await Promise.all([
-    db()("alarm")
-      .where({ organisation_id: user.organisationId, site_id: siteId })
-      .whereNot({ state: "cleared" })
-      .count({ n: "*" })
-      .first(),
-    db()("bench_run")
-      .where({ organisation_id: user.organisationId, site_id: siteId })
-      .max({ version: "version" })
-      .first(),
+/** What the frame shows of the log: open alarms, and the newest rehearsals. */
+export async function logState(user: SignedIn, siteId: string): Promise<LogFacts> {
+  const [openAlarms, rehearsals] = await Promise.all([
+    openAlarmCount(user.organisationId, siteId),
+    newestRehearsals(user.organisationId, siteId),
   ]);
-  return { openAlarms: Number(alarms?.n ?? 0), benchVersion: bench?.version ?? null };
+  return { openAlarms, ...rehearsals };
 }

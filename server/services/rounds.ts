@@ -1,26 +1,9 @@
+import type { RoundsRow, SiteNames } from "../../contracts/rounds.ts";
 import { localDate } from "../../core/dates/wall-time.ts";
 import { type NightSummary, nightSummary } from "../../core/summary/night-summary.ts";
 import type { SignedIn } from "../auth/session.ts";
-import { decodeSiteFile, listSites, saveSummary } from "../db/sites.ts";
+import { decodeSiteFile, listSites, saveSummary, siteNames } from "../db/sites.ts";
 
-export type RoundsRow = {
-  id: string;
-  name: string;
-  stations: number;
-  controllers: number;
-  units: "us" | "metric";
-  hold: string | null;
-  localDate: string;
-  openAlarms: number;
-  lockedOut: number;
-  oldestLearned: string | null;
-  unlearned: number;
-  summary: NightSummary;
-  version: number;
-  /** Larger needs someone sooner. */
-  urgency: number;
-  why: string[];
-};
 
 /** One row a site, those that need someone today first. Summaries are kept per revision and date; only changed sites are computed. */
 export async function rounds(user: SignedIn, now: Date): Promise<RoundsRow[]> {
@@ -72,4 +55,9 @@ function urgencyOf(row: Omit<RoundsRow, "urgency" | "why">): { urgency: number; 
   if (row.hold !== null && row.hold !== "indefinite") add(5, `off until ${row.hold}`);
   if (row.unlearned > 0) add(3, `${row.unlearned} not learned`);
   return { urgency, why };
+}
+
+/** Names of all sites, for going from one to another. */
+export async function siteList(user: SignedIn): Promise<SiteNames> {
+  return { sites: await siteNames(user.organisationId) };
 }

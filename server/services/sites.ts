@@ -9,6 +9,7 @@ import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
 import { keepFlowFigures } from "../db/flow-figures.ts";
 import { insertRevision, projectElements, revisionAt } from "../db/revisions.ts";
+import { tell } from "../db/listen.ts";
 import { insertSite, lockSite, setSiteHead, type SiteRow, siteByFileId, siteById } from "../db/sites.ts";
 
 export type LoadedSite = { id: string; version: number; file: SiteFile };
@@ -101,6 +102,8 @@ async function write(
     before,
     file,
   );
+  // Heard once the transaction is through: everyone who has the site open is told at once.
+  await tell(`site_${row.id}`, { type: "saved", version, by: user.name });
   return { id: row.id, version, file };
 }
 

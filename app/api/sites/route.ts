@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { bodyText, guarded } from "@/server/auth/guard";
 import { AppError } from "@/server/app-error";
+import { siteList } from "@/server/services/rounds";
 import { createSite, importSite } from "@/server/services/sites";
 
 const fromNothing = z.strictObject({
@@ -10,6 +11,9 @@ const fromNothing = z.strictObject({
     units: z.enum(["us", "metric"]),
   }),
 });
+
+/** Sites by name. */
+export const GET = guarded("viewer", ({ user }) => siteList(user));
 
 /** `{ create: { name, … } }` for a site from nothing; any other body is a whole site file. */
 export const POST = guarded("technician", async ({ user, request }) => {

@@ -20,7 +20,7 @@ import {
   useStore,
 } from "@xyflow/react";
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useHistory, useWorkspace } from "@/components/draft/site-draft";
 import type { Device } from "@/core/site-file/schema";
 import { arrange } from "./arrange";
 import { addDevice, connect, disconnect, mayFeed, moveDevice, place } from "../../draft/waterworks-edits";
@@ -67,7 +67,9 @@ export function FlowDrawing(props: { selected: string | null; onSelect: (id: str
 
 /** The waterworks to work on: pieces in flow order, thickness by ceiling, the pinch named where it binds. By mouse and by keyboard. */
 function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (id: string | null) => void }) {
-  const { draft, edit, units, canEdit, undo, redo, canUndo, canRedo } = useWorkspace();
+  const { draft, edit, units, canEdit, undo, redo } = useWorkspace("draft", "edit", "units", "canEdit", "undo", "redo");
+  const { canUndo } = useHistory();
+  const { canRedo } = useHistory();
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const drawn = useMemo(() => shapes(draft, { open }), [draft, open]);
   const structure = useMemo(
@@ -334,7 +336,7 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
 }
 
 function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
-  const { draft, edit, units, canEdit } = useWorkspace();
+  const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
   const hands = useContext(HandsContext) as Hands;
   const near = useStore((s) => s.transform[2] >= CAPTION_ZOOM);
   const box = useRef<HTMLDivElement>(null);
@@ -435,7 +437,7 @@ function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
           aria-expanded={shape.open}
           onClick={() => hands.fold(shape.id)}
         >
-          <span aria-hidden="true">{shape.open ? "▾ " : "▸ "}</span>
+          <span aria-hidden="true">{shape.open ? "" : ""}</span>
           {shape.stations.length} station{shape.stations.length === 1 ? "" : "s"}
         </Button>
       )}
@@ -444,7 +446,7 @@ function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
 }
 
 function JointView({ id, source, target, data, selected }: EdgeProps<JointEdge>) {
-  const { edit, draft } = useWorkspace();
+  const { edit, draft } = useWorkspace("edit", "draft");
   const [a, b] = [useInternalNode<RunNode>(source), useInternalNode<RunNode>(target)];
   if (!a || !b) return null;
   const from = {

@@ -1,11 +1,11 @@
 "use client";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
-import { Caution } from "@/components/kit/notice";
+import { Caution, Mark } from "@/components/kit/notice";
 import { useMemo, useState } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
 import { useWidth } from "@/components/kit/use-width";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { USUAL_MAX_VELOCITY_MS } from "@/core/ceilings/ceilings";
 import { flowAtVelocityLpm, frictionLossM } from "@/core/pipes/flow-in-pipe";
 import { type PipeSeries, PIPE_TABLE } from "@/core/pipes/pipe-table";
@@ -17,7 +17,7 @@ const seriesKey = (s: PipeSeries): string => `${s.material}|${s.series}`;
 
 /** The friction chart that people look things up in by hand, alive: which size keeps the velocity at a flow, what a size may carry, what it loses. */
 export function PipeChart() {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const [key, setKey] = useState(
     seriesKey(units === "us" ? (PIPE_TABLE[0] as PipeSeries) : (PIPE_TABLE[9] as PipeSeries)),
   );
@@ -106,7 +106,14 @@ export function PipeChart() {
                   >
                     {s.nominal}
                   </Button>
-                  {s.keeps ? "" : <span className="text-error"> ▲ too fast</span>}
+                  {s.keeps ? (
+                    ""
+                  ) : (
+                    <span className="text-error">
+                      {" "}
+                      <Mark tone="caution" /> too fast
+                    </span>
+                  )}
                 </td>
                 <td className="text-right">
                   {showNumber(toShown(s.insideMm, "diameter", units), units === "us" ? 3 : 1)}
@@ -172,7 +179,7 @@ function FrictionChart({
   chosen: string;
   onPick: (nominal: string, lpm: number) => void;
 }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const { box, width } = useWidth(700);
   const smallest = series.sizes[0]?.insideMm ?? 15;
   const largest = series.sizes[series.sizes.length - 1]?.insideMm ?? 300;

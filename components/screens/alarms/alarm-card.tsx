@@ -45,7 +45,7 @@ export function AlarmCard({ alarm, entries, people, canEdit, units, name, when, 
     >
       <div className="flex flex-wrap items-baseline gap-x-3">
         <span className={cleared ? "text-faint" : "text-error font-semibold text-lg"}>
-          {cleared ? "✓ cleared" : alarm.state === "acknowledged" ? "⬢ acknowledged" : "⬢ open"}
+          {cleared ? "cleared" : alarm.state === "acknowledged" ? "acknowledged" : "open"}
         </span>
         <strong>{KIND_WORDS[alarm.kind]}</strong>
         {!withSite && <span>{name(alarm.subject_id)}</span>}

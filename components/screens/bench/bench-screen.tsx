@@ -1,63 +1,62 @@
 "use client";
+import { ChevronLeft, ChevronRight } from "lucide-react";
+import dynamic from "next/dynamic";
+import { useWorkspace } from "@/components/draft/site-draft";
+import { ScreenBar } from "@/components/frame/screen-bar";
+import { useScreenParam } from "@/components/frame/use-screen-param";
+import { IconButton } from "@/components/kit/button";
 import { DateField } from "@/components/kit/date-field";
-import { Button } from "@/components/kit/button";
-
-import { useState } from "react";
-import { useWorkspace } from "@/components/draft/workspace";
 import { addDays } from "@/core/dates/wall-time";
-import { DrillPanel } from "./drill-panel";
-import { LivePanel } from "./live-panel";
 import { NightPanel } from "./night-panel";
-import { SweepPanel } from "./sweep-panel";
 
-const PARTS = [
-  ["night", "One night"],
-  ["sweep", "Fault sweep"],
-  ["drill", "Drill"],
-  ["live", "Live"],
+const SweepPanel = dynamic(() => import("./sweep-panel").then((m) => m.SweepPanel));
+const DrillPanel = dynamic(() => import("./drill-panel").then((m) => m.DrillPanel));
+const LivePanel = dynamic(() => import("./live-panel").then((m) => m.LivePanel));
+
+type View = "night" | "sweep" | "drill" | "live";
+const VIEWS = [
+  { id: "night", label: "One night" },
+  { id: "sweep", label: "Fault sweep" },
+  { id: "drill", label: "Drill" },
+  { id: "live", label: "Live" },
 ] as const;
-type Part = (typeof PARTS)[number][0];
 
 /** Rehearse: one night with faults, every fault on every station, one hidden fault to find; and the site as its gateway reads it now. */
 export function BenchScreen() {
-  const { date } = useWorkspace();
-  const [night, setNight] = useState(date);
-  const [part, setPart] = useState<Part>("night");
+  const { date } = useWorkspace("date");
+  const [view, setView] = useScreenParam<View>("view", "night");
+  const [night, setNight] = useScreenParam<string>("night", date, { add: false });
   return (
     <>
-      <div className="flex flex-wrap items-end gap-3 mb-2">
-        <h2 className="text-xl mr-2">Bench</h2>
-        <fieldset className="flex items-end" aria-label="What to rehearse">
-          {PARTS.map(([id, words]) => (
-            <Button
-              rank="main"
-              key={id}
-              className={` ${part === id ? "" : ""}`}
-              aria-pressed={part === id}
-              onClick={() => setPart(id)}
-            >
-              {words}
-            </Button>
-          ))}
-        </fieldset>
-        {part !== "live" && (
-          <>
-            <DateField label="Night of" required value={night} className="w-44" onCommit={(v) => v && setNight(v)} />
-            <Button aria-label="Night before" onClick={() => setNight(addDays(night, -1))}>
-              ←
-            </Button>
-            <Button aria-label="Night after" onClick={() => setNight(addDays(night, 1))}>
-              →
-            </Button>
-          </>
-        )}
+      <ScreenBar
+        title="Bench"
+        views={VIEWS}
+        at={view}
+        onView={setView}
+        tools={
+          view === "live" ? undefined : (
+            <>
+              <IconButton label="Night before" icon={ChevronLeft} onClick={() => setNight(addDays(night, -1))} />
+              <DateField
+                label="Night of"
+                hideLabel
+                required
+                value={night}
+                className="w-40"
+                onCommit={(v) => v && setNight(v)}
+              />
+              <IconButton label="Night after" icon={ChevronRight} onClick={() => setNight(addDays(night, 1))} />
+            </>
+          )
+        }
+      />
+      {/* The run stays while one looks at another view. */}
+      <div hidden={view !== "night"}>
+        <NightPanel date={night} shown={view === "night"} />
       </div>
-      <div hidden={part !== "night"}>
-        <NightPanel date={night} shown={part === "night"} />
-      </div>
-      {part === "sweep" && <SweepPanel date={night} />}
-      {part === "drill" && <DrillPanel date={night} />}
-      {part === "live" && <LivePanel />}
+      {view === "sweep" && <SweepPanel date={night} />}
+      {view === "drill" && <DrillPanel date={night} />}
+      {view === "live" && <LivePanel />}
     </>
   );
 }

@@ -1,4 +1,5 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
 import { ChoiceField } from "@/components/kit/fields";
@@ -53,7 +54,7 @@ export function DrillControls({ drill: { bench }, site, standing, disabled, onSt
       )}
       {standing.pumps.length > 0 && standing.open.length === 0 && (
         <p className="text-warning text-sm">
-          △ A pump must not run against a closed valve; water in it can reach scalding heat.
+          <Mark tone="caution" /> A pump must not run against a closed valve; water in it can reach scalding heat.
         </p>
       )}
       <div className="max-h-56 overflow-y-auto border-y border-base-300 py-1">
@@ -153,7 +154,7 @@ function Switches({
             aria-pressed={on.includes(id)}
             onClick={() => onTurn(id)}
           >
-            <span aria-hidden="true">{on.includes(id) ? "●" : "○"}</span>
+            <span aria-hidden="true">{on.includes(id) ? "" : ""}</span>
             <span className="truncate">{subjectName(site, id).replace(/^station /, "")}</span>
           </Button>
         ))}

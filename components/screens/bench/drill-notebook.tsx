@@ -1,6 +1,6 @@
 "use client";
 import { Table } from "@/components/kit/table";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { localClock } from "@/core/dates/wall-time";
 import type { Step } from "@/core/drill/advice";
 import type { Drill, Told } from "@/core/drill/drill";
@@ -22,7 +22,7 @@ export function DrillNotebook({
   told: Told[];
   possible: number[] | null;
 }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const sum = (of: (t: Told) => number): number => told.reduce((total, t) => total + of(t), 0);
   return (
     <section aria-label="Notebook" className="min-w-0 max-xl:order-first">

@@ -1,7 +1,7 @@
 "use client";
 import { Table } from "@/components/kit/table";
 import type { Wire } from "@/components/data/request";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { localIso } from "@/core/dates/wall-time";
 import type { Step } from "@/core/drill/advice";
 import type { Drill, DrillAdvice, DrillOutcome } from "@/core/drill/drill";
@@ -19,12 +19,12 @@ export function DrillOutcomePanel({
 }: {
   going: { drill: Drill; site: SiteFile; steps: Step[]; outcome: DrillOutcome; advice: DrillAdvice | null };
 }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const short = advice?.short;
   return (
     <section aria-label="Outcome" className="border-y-2 border-base-content py-2 mb-3 max-w-[70rem]">
       <p className="text-lg">
-        <strong className={outcome.right ? "" : "text-error"}>{outcome.right ? "● Right" : "✕ Not that"}</strong>{" "}
+        <strong className={outcome.right ? "" : "text-error"}>{outcome.right ? "Right" : "Not that"}</strong>{" "}
         {outcome.right && !outcome.alike
           ? `It was ${causeWords(site, outcome.hidden)}.`
           : outcome.alike
@@ -72,7 +72,7 @@ export function DrillOutcomePanel({
 
 /** What was done before, by whom. */
 export function DrillResults({ book, site }: { book: Wire<DrillBook>; site: SiteFile }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   if (book.people.length === 0) return null;
   const cause = (c: { kind: string; subjectId: string }): string => causeWords(site, c as Cause);
   return (
@@ -134,9 +134,7 @@ export function DrillResults({ book, site }: { book: Wire<DrillBook>; site: Site
                 </td>
                 <td>{d.user_name}</td>
                 <td>{cause(d.hidden)}</td>
-                <td className={d.named_right ? "" : "text-error"}>
-                  {d.named_right ? "● right" : `✕ ${cause(d.named)}`}
-                </td>
+                <td className={d.named_right ? "" : "text-error"}>{d.named_right ? "right" : `${cause(d.named)}`}</td>
                 <td className="text-right">{d.checks}</td>
                 <td className="text-right">{Math.round(d.seconds / 60)}</td>
                 <td className="text-right">{showQuantity(d.lost_l, "volume", units)}</td>

@@ -1,9 +1,10 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { request, type Wire } from "@/components/data/request";
 import { computeDrillAdvice } from "@/components/draft/compute";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { Step } from "@/core/drill/advice";
 import { beginDrill, type Drill, type DrillAdvice, type DrillOutcome, tell, type Told } from "@/core/drill/drill";
 import type { Check, Standing } from "@/core/drill/drill-bench";
@@ -27,7 +28,7 @@ type Going = {
 
 /** Something is wrong on the bench and nobody says what: ask for readings, open and close things, name it. */
 export function DrillPanel({ date }: { date: string }) {
-  const { base, version, siteId } = useWorkspace();
+  const { base, version, siteId } = useWorkspace("base", "version", "siteId");
   const [going, setGoing] = useState<Going | null>(null);
   const [standing, setStanding] = useState<Standing>(ALL_SHUT);
   const [book, setBook] = useState<Wire<DrillBook> | null>(null);
@@ -120,7 +121,7 @@ export function DrillPanel({ date }: { date: string }) {
         {busy && <span role="status">{busy}</span>}
         {going && going.version !== version && (
           <span className="text-warning">
-            △ on revision {going.version} of the site; {version} has been saved since
+            <Mark tone="caution" /> on revision {going.version} of the site; {version} has been saved since
           </span>
         )}
       </p>

@@ -1,8 +1,9 @@
 "use client";
+import { Plus } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField, TextField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { faultWords, faultSpec, needsOther } from "@/core/bench/faults/kinds";
 import { FAULT_KINDS } from "@/core/bench/faults/kinds";
 import { type FaultRequest, faultSubjects } from "@/core/bench/faults/resolve";
@@ -19,7 +20,7 @@ export function FaultList({
   calm: string /** When a new one starts. */;
   from?: string;
 }) {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const change = (i: number, values: Patch<FaultRequest>): void =>
     onChange(faults.map((f, n) => (n === i ? patched(f, values) : f)));
   const add = (): void => {
@@ -95,8 +96,8 @@ export function FaultList({
           </div>
         );
       })}
-      <Button className="mt-1" onClick={add} disabled={draft.stations.length === 0}>
-        + fault
+      <Button icon={Plus} className="mt-1" onClick={add} disabled={draft.stations.length === 0}>
+        fault
       </Button>
       {faults.length === 0 && <span className="text-faint ml-3">{calm}</span>}
     </fieldset>

@@ -1,11 +1,13 @@
 "use client";
 import { Table } from "@/components/kit/table";
 import { Input } from "@/components/kit/inputs";
+import { DateField } from "@/components/kit/date-field";
+import { TimeField } from "@/components/kit/time-field";
 import { Button } from "@/components/kit/button";
 import Link from "next/link";
 import { useMemo, useState } from "react";
 import { NumberField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { subjectName } from "@/core/judge/alarm-words";
 import { faultWords } from "@/core/bench/faults/kinds";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
@@ -19,15 +21,15 @@ import { ReadingsChart } from "../../charts/readings-chart";
 import { useField } from "../../data/use-field";
 
 const STATE = {
-  waiting: { sign: "◌", words: "waiting for its first word" },
-  live: { sign: "●", words: "live" },
-  silent: { sign: "△", words: "silent" },
-  unreachable: { sign: "△", words: "not reachable" },
+  waiting: { sign: "", words: "waiting for its first word" },
+  live: { sign: "", words: "live" },
+  silent: { sign: "", words: "silent" },
+  unreachable: { sign: "", words: "not reachable" },
 } as const;
 
 /** The site as its field gateway reads it: stored, judged by the limits of this configuration, alarms as they come. */
 export function LivePanel() {
-  const { draft, siteId, units, canEdit, isManager } = useWorkspace();
+  const { draft, siteId, units, canEdit, isManager } = useWorkspace("draft", "siteId", "units", "canEdit", "isManager");
   const { status, reading, events, problem, act } = useField();
   const judge = useMemo(() => new LiveJudge(draft), [draft]);
   if (!status) return <p>{problem ?? "Asking…"}</p>;
@@ -83,7 +85,7 @@ export function LivePanel() {
                 <dt className="text-faint">reads</dt>
                 <dd className={`font-semibold ${beyond ? "text-error" : ""}`}>
                   {flow(total)}
-                  {beyond ? ` ${total > band.highLpm ? "▲ over" : "▼ under"}` : ""}
+                  {beyond ? ` ${total > band.highLpm ? "over" : "under"}` : ""}
                 </dd>
               </div>
             )}
@@ -207,7 +209,7 @@ type Act = ReturnType<typeof useField>["act"];
 
 /** For a gateway that plays a site: from when, how fast, with what wrong. */
 function PlayForm({ pace, at, act }: { pace: number; at: string | null; act: Act }) {
-  const { draft, date } = useWorkspace();
+  const { draft, date } = useWorkspace("draft", "date");
   const zone = draft.site.timeZone;
   const [from, setFrom] = useState(`${addDays(date, -1)}T20:00`);
   const [speed, setSpeed] = useState(pace);
@@ -226,10 +228,19 @@ function PlayForm({ pace, at, act }: { pace: number; at: string | null; act: Act
         from={at ? localIso(zone, Math.floor(Date.parse(at) / 1000)).slice(11, 19) : "+300"}
       />
       <div className="flex flex-wrap items-end gap-3 mt-2">
-        <label>
-          <span className="block text-sm text-faint">From, on the site's clock</span>
-          <Input type="datetime-local" value={from} onChange={(e) => e.target.value && setFrom(e.target.value)} />
-        </label>
+        <DateField
+          label="From, on the site's clock"
+          required
+          className="w-44"
+          value={from.slice(0, 10)}
+          onCommit={(v) => v && setFrom(`${v}${from.slice(10)}`)}
+        />
+        <TimeField
+          label="at"
+          required
+          value={from.slice(11, 16)}
+          onCommit={(v) => v && setFrom(`${from.slice(0, 11)}${v}`)}
+        />
         <div className="w-40">
           <NumberField
             label="Seconds of it in one"
@@ -274,7 +285,7 @@ function PlayForm({ pace, at, act }: { pace: number; at: string | null; act: Act
 
 /** Which gateway is listened to. */
 function AddressForm({ gateway, act }: { gateway: { url: string; topic: string } | null; act: Act }) {
-  const { draft } = useWorkspace();
+  const { draft } = useWorkspace("draft");
   const [url, setUrl] = useState(gateway?.url ?? "mqtt://127.0.0.1:18830");
   const [topic, setTopic] = useState(gateway?.topic ?? draft.site.id);
   return (

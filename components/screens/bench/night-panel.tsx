@@ -1,4 +1,6 @@
 "use client";
+import type { LogFacts } from "@/contracts/log";
+import { StoneIcon } from "@/components/kit/icons";
 import { Button } from "@/components/kit/button";
 import { Progress } from "@/components/kit/progress";
 import { Table } from "@/components/kit/table";
@@ -10,7 +12,8 @@ import { type BraidRun, braidOf, runKey, seconds, whyThen } from "@/components/p
 import { request } from "@/components/data/request";
 import { computeBench } from "@/components/draft/compute";
 import { useWidth } from "@/components/kit/use-width";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useWorkspace } from "@/components/draft/site-draft";
+import { useSiteLog } from "@/components/draft/site-log";
 import { subjectName } from "@/core/judge/alarm-words";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import type { Simulation } from "@/core/bench/simulate";
@@ -37,7 +40,9 @@ export function NightPanel({
   date: string /** On the screen now: keys are its. */;
   shown: boolean;
 }) {
-  const { draft, siteId, units, canEdit, changes, adopt, setLog, version, log } = useWorkspace();
+  const { draft, siteId, units, canEdit, adopt } = useWorkspace("draft", "siteId", "units", "canEdit", "adopt");
+  const changes = useChanges();
+  const { setLog } = useSiteLog();
   const [faults, setFaults] = useState<FaultRequest[]>([]);
   const [seed, setSeed] = useState(1);
   const [exact, setExact] = useState(false);
@@ -153,7 +158,7 @@ export function NightPanel({
       );
       const fresh = await request<SiteFile>("GET", `/api/sites/${siteId}/file`);
       adopt(fresh, saved.version);
-      setLog({ openAlarms: log.openAlarms + saved.alarms, benchVersion: version });
+      setLog(await request<LogFacts>("GET", `/api/sites/${siteId}/log/facts`));
       setTaken(
         `In the log: ${saved.alarms} alarm${saved.alarms === 1 ? "" : "s"}${run.result.lockouts.length > 0 ? `; locked out ${run.result.lockouts.map((id) => subjectName(draft, id)).join(", ")}` : ""}.`,
       );
@@ -253,7 +258,10 @@ export function NightPanel({
             <ul className="my-2" aria-label="Alarms">
               {run.result.alarms.map((a) => (
                 <li key={a.at + a.kind + a.subjectId} className="py-0.5">
-                  <span className="text-error font-semibold">⬢ {a.at.slice(11, 19)}</span> {a.message}
+                  <span className="text-error font-semibold">
+                    <StoneIcon className="inline size-[1em] align-[-0.12em]" /> {a.at.slice(11, 19)}
+                  </span>{" "}
+                  {a.message}
                 </li>
               ))}
             </ul>

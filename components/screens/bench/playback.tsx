@@ -1,4 +1,5 @@
 "use client";
+import { ChevronLeft, ChevronRight } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { Select, Slider } from "@/components/kit/inputs";
 import { useEffect, useRef } from "react";
@@ -42,13 +43,13 @@ export function Playback({ from, to, at, playing, speed, onAt, onPlaying, onSpee
   return (
     <fieldset className="flex flex-wrap items-center gap-2 my-1" aria-label="Playing the night">
       <Button aria-label="Event before" onClick={() => onEvent(-1)}>
-        ◂ event
+        <ChevronLeft className="inline size-[1em] align-[-0.12em]" aria-hidden /> event
       </Button>
       <Button rank="main" aria-pressed={playing} onClick={() => onPlaying(!playing)}>
         {playing ? "Pause" : "Play"}
       </Button>
       <Button aria-label="Next event" onClick={() => onEvent(1)}>
-        event ▸
+        event <ChevronRight className="inline size-[1em] align-[-0.12em]" aria-hidden />
       </Button>
       <label className="inline-flex items-center gap-2">
         <span className="text-faint">at</span>

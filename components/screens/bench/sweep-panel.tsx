@@ -1,4 +1,5 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Progress } from "@/components/kit/progress";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
@@ -6,7 +7,7 @@ import { type FaultKind, faultWords } from "@/core/bench/faults/kinds";
 import { useEffect, useRef, useState } from "react";
 import { TickField } from "@/components/kit/fields";
 import { computeSweep } from "@/components/draft/compute";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { subjectName } from "@/core/judge/alarm-words";
 import {
   type SweepCell,
@@ -24,17 +25,17 @@ import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
 
 const MARK: Record<SweepOutcome, { sign: string; words: string; className: string }> = {
-  found: { sign: "●", words: "found in good time", className: "" },
-  late: { sign: "◐", words: "found late", className: "" },
-  told: { sign: "◇", words: "told, not shut off", className: "text-warning" },
-  missed: { sign: "○", words: "missed", className: "text-warning" },
-  wrong: { sign: "✕", words: "something healthy shut off", className: "text-error font-semibold" },
+  found: { sign: "", words: "found in good time", className: "" },
+  late: { sign: "", words: "found late", className: "" },
+  told: { sign: "", words: "told, not shut off", className: "text-warning" },
+  missed: { sign: "", words: "missed", className: "text-warning" },
+  wrong: { sign: "", words: "something healthy shut off", className: "text-error font-semibold" },
 };
 const OUTCOMES = Object.keys(MARK) as SweepOutcome[];
 
 /** Every station × every fault × chosen policies: what would be found, what not, what it costs, and the ten worst gaps. */
 export function SweepPanel({ date }: { date: string }) {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const all: (SweptPolicy & { id: string })[] = [
     { id: "own", name: "as it stands", policy: draft.policy },
     ...SCHOOLS.map((s) => ({ id: s.id, name: s.name, policy: policyFrom(draft, s) })),
@@ -173,7 +174,11 @@ export function SweepPanel({ date }: { date: string }) {
           {problem}
         </p>
       )}
-      {run && run.site !== draft && <p className="text-warning">△ swept before the last change</p>}
+      {run && run.site !== draft && (
+        <p className="text-warning">
+          <Mark tone="caution" /> swept before the last change
+        </p>
+      )}
       {run && run.cells.length > 0 && (
         <>
           <p className="text-sm mb-1">

@@ -4,7 +4,7 @@ import { Progress } from "@/components/kit/progress";
 import { Table } from "@/components/kit/table";
 import { computeWhatElse } from "@/components/draft/compute";
 import { useJob } from "@/components/draft/use-job";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { subjectName } from "@/core/judge/alarm-words";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { SCHOOLS } from "@/core/limits/schools";
@@ -22,7 +22,7 @@ export function WhatElsePanel({
   site: SiteFile;
   asked: { date: string; faults: FaultRequest[]; seed: number; exact: boolean };
 }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const { value: found, share, problem, start, cancel } = useJob<WhatElse>();
   const name = (id: string): string => subjectName(site, id).replace(/^station /, "");
   return (

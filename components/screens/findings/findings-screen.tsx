@@ -1,15 +1,16 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { ButtonLink } from "@/components/kit/button";
 import { useMemo } from "react";
 import { usePressures } from "@/components/draft/use-pressures";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { check } from "@/core/check/check";
 import type { Severity } from "@/core/check/finding";
 
 const MARK: Record<Severity, [string, string]> = {
-  error: ["■", "text-error"],
-  warning: ["▲", "text-warning"],
-  note: ["○", "faint"],
+  error: ["", "text-error"],
+  warning: ["", "text-warning"],
+  note: ["", "faint"],
 };
 
 function screenOf(path: string, code: string): string {
@@ -35,7 +36,8 @@ function screenOf(path: string, code: string): string {
 
 /** Everything wrong, doubtful or worth knowing, with the way to where it is mended. */
 export function FindingsScreen() {
-  const { draft, siteId, night } = useWorkspace();
+  const { draft, siteId } = useWorkspace("draft", "siteId");
+  const night = useNight();
   const pressures = usePressures(draft, null);
   const findings = useMemo(
     () => [...check(draft), ...(pressures.state === "done" ? pressures.findings : [])],
@@ -77,7 +79,9 @@ export function FindingsScreen() {
           <ul className="max-w-4xl">
             {night.plan.warnings.map((w) => (
               <li key={`${w.code}${w.subjectId}${w.at}`} className="py-1 border-b border-base-300">
-                <span className="text-warning font-semibold">▲ </span>
+                <span className="text-warning font-semibold">
+                  <Mark tone="caution" />{" "}
+                </span>
                 {w.message}
               </li>
             ))}

@@ -1,4 +1,6 @@
 "use client";
+import { X } from "lucide-react";
+import { Mark } from "@/components/kit/notice";
 import { TimeField } from "@/components/kit/time-field";
 import { DateField } from "@/components/kit/date-field";
 import { Button } from "@/components/kit/button";
@@ -9,7 +11,7 @@ import { useEffect, useMemo, useState } from "react";
 import { FaultList } from "@/components/screens/bench/fault-list";
 import { NumberField, TickField } from "@/components/kit/fields";
 import { computeRehearsal } from "@/components/draft/compute";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { baselineSights } from "@/core/learn/baseline";
 import { staleQueue } from "@/core/learn/basis";
@@ -42,7 +44,15 @@ export function BeforePanel({
   sets: string[][];
   onStarted: () => void;
 }) {
-  const { draft, base, siteId, units, canEdit, changes, date } = useWorkspace();
+  const { draft, base, siteId, units, canEdit, date } = useWorkspace(
+    "draft",
+    "base",
+    "siteId",
+    "units",
+    "canEdit",
+    "date",
+  );
+  const changes = useChanges();
   const [chosen, setChosen] = useState<ReadonlySet<string> | null>(null);
   const [byRisk, setByRisk] = useState(false);
   const [when, setWhen] = useState<Schedule>({ date, from: "08:00", avoid: true, pace: 240, later: false });
@@ -311,7 +321,7 @@ export function BeforePanel({
                 ))}
                 {estimate.leftIds.length > 0 && (
                   <span className="block text-warning font-semibold">
-                    ▲ Until {when.to} it leaves {estimate.leftIds.length} station
+                    <Mark tone="caution" /> Until {when.to} it leaves {estimate.leftIds.length} station
                     {estimate.leftIds.length > 1 ? "s" : ""}; go on with them later.
                   </span>
                 )}
@@ -377,7 +387,7 @@ function Row({
   locked: boolean;
   onToggle: (id: string, on: boolean) => void;
 }) {
-  const { siteId, units } = useWorkspace();
+  const { siteId, units } = useWorkspace("siteId", "units");
   const now = expectedFlow(s);
   return (
     <tr>
@@ -391,7 +401,7 @@ function Row({
           />
         ) : (
           <span aria-hidden="true" className="text-warning">
-            ✕
+            <X className="inline size-[1em] align-[-0.12em]" aria-hidden />
           </span>
         )}
       </td>
@@ -407,7 +417,9 @@ function Row({
       <td>
         {reasons.length === 0 && stale.length === 0 && <span className="text-faint">ready</span>}
         {reasons.length === 0 && stale.length > 0 && (
-          <span className="text-warning">△ {stale.map((r) => STALE[r]).join("; ")}</span>
+          <span className="text-warning">
+            <Mark tone="caution" /> {stale.map((r) => STALE[r]).join("; ")}
+          </span>
         )}
         {reasons.map((r, i) => (
           <span key={r} className="text-warning">

@@ -1,9 +1,10 @@
 "use client";
+import { ChevronLeft, ChevronRight, X } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
 import { useEffect, useMemo, useState } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import { refusals } from "@/core/learn/refusals";
 import { type TimedVolume, timedFlow } from "@/core/learn/stopwatch";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -13,7 +14,8 @@ import { HOW, REFUSAL, signed, VERDICT } from "./words";
 
 /** At the valve box: one station now on the bench, or the meter and a stopwatch. The same ledger. */
 export function FieldPanel({ learning }: { learning: LearningState }) {
-  const { draft, base, units, canEdit, changes, date } = useWorkspace();
+  const { draft, base, units, canEdit, date } = useWorkspace("draft", "base", "units", "canEdit", "date");
+  const changes = useChanges();
   const [id, setId] = useState(draft.stations[0]?.id ?? "");
   const [readings, setReadings] = useState<TimedVolume[]>([]);
   const station = draft.stations.find((s) => s.id === id);
@@ -35,7 +37,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
     <div className="max-w-xl">
       <div className="flex items-end gap-2">
         <Button aria-label="Station before" onClick={() => step(-1)}>
-          ←
+          <ChevronLeft className="size-4" aria-hidden />
         </Button>
         <div className="grow min-w-0">
           <ChoiceField
@@ -46,7 +48,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
           />
         </div>
         <Button aria-label="Station after" onClick={() => step(1)}>
-          →
+          <ChevronRight className="size-4" aria-hidden />
         </Button>
       </div>
       <p className="my-3">
@@ -94,7 +96,8 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
         <>
           {reasons.length > 0 ? (
             <p className="text-warning mb-2">
-              ✕ Cannot be learned: {reasons.map((r) => REFUSAL[r].words).join("; ")}. The stopwatch works all the same.
+              <X className="inline size-[1em] align-[-0.12em]" aria-hidden /> Cannot be learned:{" "}
+              {reasons.map((r) => REFUSAL[r].words).join("; ")}. The stopwatch works all the same.
             </p>
           ) : (
             <Button
@@ -148,7 +151,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
                           aria-label={`Remove reading ${i + 1}`}
                           onClick={() => setReadings(readings.filter((_, k) => k !== i))}
                         >
-                          ✕
+                          <X className="size-4" aria-hidden />
                         </Button>
                       </td>
                     </tr>
@@ -184,7 +187,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
 
 /** Times a volume on the meter: start and stop at two of its marks, or type both. */
 function Stopwatch({ onReading }: { onReading: (reading: TimedVolume) => void }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const [began, setBegan] = useState<number | null>(null);
   const [elapsed, setElapsed] = useState<number | undefined>(undefined);
   const [litres, setLitres] = useState<number | undefined>(undefined);

@@ -1,75 +1,47 @@
 "use client";
-import { Button } from "@/components/kit/button";
 import { useEffect, useState } from "react";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
+import { ScreenBar } from "@/components/frame/screen-bar";
+import { useScreenParam } from "@/components/frame/use-screen-param";
+import { Problem } from "@/components/kit/notice";
+import { useLearning } from "../../data/use-learning";
 import { BeforePanel } from "./before-panel";
 import { FieldPanel } from "./field-panel";
 import { Ledger } from "./ledger";
 import { LivePanel } from "./live-panel";
 import { OutsidePanel } from "./outside-panel";
 import { SetsPanel } from "./sets-panel";
-import { useLearning } from "../../data/use-learning";
 
-const PARTS = ["before", "ledger", "sets", "field", "outside"] as const;
-type Part = (typeof PARTS)[number];
+type Part = "before" | "ledger" | "sets" | "field" | "outside";
 
 /** Learning: what would be refused and why, time and water, a live trace, proposals to take or leave, sets, and flows from outside. */
 export function LearnScreen() {
-  const { date } = useWorkspace();
+  const { date } = useWorkspace("date");
   const learning = useLearning();
   const { view, problem, loaded } = learning;
-  const [part, setPart] = useState<Part | null>(null);
+  const [part, setPart] = useScreenParam<Part | "">("view", "");
   const [sets, setSets] = useState<string[][]>([]);
   const open = view.results.filter((r) => r.taken_at === null && r.verdict === "accepted").length;
+  const [usual, setUsual] = useState<Part>("before");
   // In the field one station is what is wanted; at the desk what is to be decided, if there is something.
   useEffect(() => {
-    if (loaded) setPart((known) => known ?? (window.innerWidth < 640 ? "field" : open > 0 ? "ledger" : "before"));
+    if (loaded) setUsual((known) => (known === "before" && open > 0 ? "ledger" : known));
+    if (loaded && window.innerWidth < 640) setUsual("field");
   }, [loaded, open]);
-  const shown = part ?? "before";
-  const words: Record<Part, string> = {
-    before: "Before",
-    ledger: open > 0 ? `Ledger, ${open} to decide` : "Ledger",
-    sets: sets.length > 0 ? `Sets, ${sets.length} chosen` : "Sets",
-    field: "One station",
-    outside: "In and out",
-  };
+  const shown: Part = part === "" ? usual : part;
+  const views = [
+    { id: "before" as const, label: "Before" },
+    { id: "ledger" as const, label: open > 0 ? `Ledger, ${open} to decide` : "Ledger" },
+    { id: "sets" as const, label: sets.length > 0 ? `Sets, ${sets.length} chosen` : "Sets" },
+    { id: "field" as const, label: "One station" },
+    { id: "outside" as const, label: "In and out" },
+  ];
   return (
     <>
-      <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 mb-2">
-        <h2 className="text-xl">Learn</h2>
-        <div role="tablist" aria-label="Parts of learning" className="flex flex-wrap gap-x-4">
-          {PARTS.map((p, i) => (
-            <Button
-              rank="bare"
-              key={p}
-              id={`part-${p}`}
-              role="tab"
-              aria-selected={shown === p}
-              aria-controls="part"
-              tabIndex={shown === p ? 0 : -1}
-              onClick={() => setPart(p)}
-              onKeyDown={(e) => {
-                const to = e.key === "ArrowRight" ? 1 : e.key === "ArrowLeft" ? -1 : 0;
-                const next = PARTS[(i + to + PARTS.length) % PARTS.length];
-                if (to !== 0 && next) {
-                  setPart(next);
-                  document.getElementById(`part-${next}`)?.focus();
-                }
-              }}
-              className={`min-h-[1.9rem] border-b-[3px] ${shown === p ? "border-current font-semibold" : "border-transparent"}`}
-            >
-              {words[p]}
-            </Button>
-          ))}
-        </div>
-      </div>
-      {problem && (
-        <p role="alert" className="text-error font-semibold mb-2">
-          {problem}
-        </p>
-      )}
+      <ScreenBar title="Learn" views={views} at={shown} onView={setPart} />
+      {problem && <Problem className="mb-2">{problem}</Problem>}
       {(learning.running || shown === "before" || shown === "ledger") && <LivePanel learning={learning} />}
-      <div id="part" role="tabpanel" aria-labelledby={`part-${shown}`}>
+      <div role="tabpanel" aria-label={views.find((v) => v.id === shown)?.label}>
         {/* What was chosen there stays while one looks elsewhere. */}
         <div hidden={shown !== "before"}>
           <BeforePanel

@@ -1,10 +1,11 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { Checkbox, Radio } from "@/components/kit/inputs";
 import { Table } from "@/components/kit/table";
 import { useEffect, useMemo, useState } from "react";
 import { request } from "@/components/data/request";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import { type ConstantSuspect, type Odd, oddOnes } from "@/core/learn/odd";
 import { causeWords } from "@/core/learn/odd-words";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -25,7 +26,8 @@ export function Ledger({
   learning: LearningState;
   onLearnAgain: (stationId: string) => void;
 }) {
-  const { draft, units, canEdit, changes, edit } = useWorkspace();
+  const { draft, units, canEdit, edit } = useWorkspace("draft", "units", "canEdit", "edit");
+  const changes = useChanges();
   const { view, running, loaded } = learning;
   const [showAll, setShowAll] = useState(false);
   const [unticked, setUnticked] = useState<ReadonlySet<string>>(new Set());
@@ -121,7 +123,7 @@ export function Ledger({
         </div>
         {odd.size > 0 && (
           <p className="text-warning mb-1">
-            ▲ {odd.size} odd:{" "}
+            <Mark tone="caution" /> {odd.size} odd:{" "}
             {found.odd
               .slice(0, 6)
               .map((o) => stationOf.get(o.stationId)?.number)
@@ -200,7 +202,7 @@ export function Ledger({
                     <td className="text-right font-semibold">
                       {odd.has(r.element_id) && (
                         <span className="text-warning" title="odd">
-                          ▲{" "}
+                          <Mark tone="caution" />{" "}
                         </span>
                       )}
                       {seen || r.mean_lpm > 0 ? showQuantity(r.mean_lpm, "flow", units, 1) : "–"}
@@ -260,7 +262,7 @@ function with_(set: ReadonlySet<string>, id: string, on: boolean): ReadonlySet<s
 
 /** All stations behind a sensor are off by one factor. */
 function Constant({ suspect }: { suspect: ConstantSuspect }) {
-  const { draft, canEdit, edit } = useWorkspace();
+  const { draft, canEdit, edit } = useWorkspace("draft", "canEdit", "edit");
   const sensor = devicesOf(draft).find((d) => d.id === suspect.sensorId);
   const corrected =
     "kGpm" in suspect.corrected
@@ -270,8 +272,8 @@ function Constant({ suspect }: { suspect: ConstantSuspect }) {
   return (
     <p role="alert" className="border-l-4 border-warning pl-3 py-1 mb-2">
       <strong>
-        ▲ All {suspect.stations} stations behind {sensor?.name ?? suspect.sensorId} read {signed(suspect.factor - 1)}{" "}
-        against {suspect.against === "past" ? "their last learning" : "their design"}.
+        <Mark tone="caution" /> All {suspect.stations} stations behind {sensor?.name ?? suspect.sensorId} read{" "}
+        {signed(suspect.factor - 1)} against {suspect.against === "past" ? "their last learning" : "their design"}.
       </strong>{" "}
       That is the sensor's constant, not the stations: {corrected} would put it right. Prove the sensor before you
       believe it, then learn again.
@@ -309,7 +311,8 @@ function OneResult({
   onLearnAgain: (id: string) => void;
   onUse: (from: "learned" | "entered" | "design") => void;
 }) {
-  const { draft, units, canEdit, changes } = useWorkspace();
+  const { draft, units, canEdit } = useWorkspace("draft", "units", "canEdit");
+  const changes = useChanges();
   const [trace, setTrace] = useState<KeptTrace | null>(null);
   useEffect(() => {
     let gone = false;
@@ -356,7 +359,7 @@ function OneResult({
       {odd && (
         <div className="border-l-4 border-warning pl-3 my-2">
           <p className="font-semibold">
-            ▲ {signed(odd.ratio - 1)} against {odd.against.map((a) => AGAINST[a]).join(" and ")}
+            <Mark tone="caution" /> {signed(odd.ratio - 1)} against {odd.against.map((a) => AGAINST[a]).join(" and ")}
             {odd.z !== null ? `; ${showNumber(Math.abs(odd.z), 1)} spreads from its like` : ""}.
           </p>
           <p className="text-sm text-faint">Likely causes, likeliest first, and what tells them apart:</p>

@@ -3,7 +3,7 @@ import { Progress } from "@/components/kit/progress";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
 import { NumberField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { localClock } from "@/core/dates/wall-time";
 import { timeLimitS } from "@/core/learn/system-run";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -14,7 +14,7 @@ import { duration, WAITS } from "./words";
 
 /** What a run does now, and what its baseline test saw. */
 export function LivePanel({ learning }: { learning: LearningState }) {
-  const { draft, units, canEdit } = useWorkspace();
+  const { draft, units, canEdit } = useWorkspace("draft", "units", "canEdit");
   const { view, live, running } = learning;
   const run = view.run;
   if (!run || !("pace" in run.request)) return null;
@@ -100,7 +100,7 @@ export function LivePanel({ learning }: { learning: LearningState }) {
 
 /** What was seen with everything closed, and a reading of the meter for what the sensor cannot see. */
 function Rest({ run, learning }: { run: RunNow; learning: LearningState }) {
-  const { units, canEdit, draft } = useWorkspace();
+  const { units, canEdit, draft } = useWorkspace("units", "canEdit", "draft");
   const [open, setOpen] = useState(false);
   const [read, setRead] = useState<{
     beforeL?: number | undefined;

@@ -1,4 +1,5 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { DateField } from "@/components/kit/date-field";
 import { HiddenFileInput, TextArea } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
@@ -6,7 +7,7 @@ import { Table } from "@/components/kit/table";
 import { useMemo, useState } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
 import { fileStem, saveText } from "@/components/kit/save-file";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { FLOW_UNITS, type FlowUnit } from "@/core/learn/flow-units";
 import { learnFromReadings } from "@/core/learn/from-readings";
 import type { LearnResult } from "@/core/learn/events";
@@ -60,7 +61,7 @@ type Preview = {
 
 /** Learned flows and recorders' logs from outside, with what would come of them before anything does; and the same out. */
 export function OutsidePanel({ learning, onTaken }: { learning: LearningState; onTaken: () => void }) {
-  const { draft, units, canEdit, date } = useWorkspace();
+  const { draft, units, canEdit, date } = useWorkspace("draft", "units", "canEdit", "date");
   const [opened, setOpened] = useState<Opened | null>(null);
   const [pasted, setPasted] = useState("");
   const preview = useMemo(() => (opened ? previewOf(draft, opened) : null), [draft, opened]);
@@ -257,7 +258,11 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
                   )}
                   .
                 </p>
-                {preview.note && <p className="text-warning font-semibold">▲ {preview.note}</p>}
+                {preview.note && (
+                  <p className="text-warning font-semibold">
+                    <Mark tone="caution" /> {preview.note}
+                  </p>
+                )}
                 <div className="max-h-80 overflow-auto my-1">
                   <Table>
                     <thead>
@@ -288,7 +293,7 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
                   <ul className="text-error text-sm max-h-32 overflow-auto">
                     {preview.refused.slice(0, 50).map((r) => (
                       <li key={`${r.line}${r.problem}`}>
-                        ■ line {r.line}: {r.problem}
+                        <Mark tone="alarm" /> line {r.line}: {r.problem}
                       </li>
                     ))}
                     {preview.refused.length > 50 && <li>and {preview.refused.length - 50} more</li>}

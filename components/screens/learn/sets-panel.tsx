@@ -1,9 +1,10 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
 import { Checkbox } from "@/components/kit/inputs";
 import { useMemo, useState } from "react";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useNight, useWorkspace } from "@/components/draft/site-draft";
 import { median } from "@/core/learn/odd";
 import { missingPart, setsOfNight } from "@/core/learn/sets";
 import { setKey } from "@/core/judge/set-ratio";
@@ -21,7 +22,9 @@ export function SetsPanel({
   chosen: string[][];
   onChoose: (sets: string[][]) => void;
 }) {
-  const { draft, night, units, canEdit, changes, date } = useWorkspace();
+  const { draft, units, canEdit, date } = useWorkspace("draft", "units", "canEdit", "date");
+  const night = useNight();
+  const changes = useChanges();
   const [ticked, setTicked] = useState<ReadonlySet<string> | null>(null);
   const sets = useMemo(() => setsOfNight(draft, night?.plan.runs ?? []), [draft, night]);
   const total = sets.reduce((sum, s) => sum + s.seconds, 0);
@@ -191,7 +194,8 @@ export function SetsPanel({
                           {s.stationIds.map(name).join(" + ")}
                           {missing && (
                             <span className="block text-warning text-sm">
-                              ▲ as if {name(missing)} did not run: its valve stays shut, or is another station's
+                              <Mark tone="caution" /> as if {name(missing)} did not run: its valve stays shut, or is
+                              another station's
                             </span>
                           )}
                         </td>

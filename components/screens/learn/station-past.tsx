@@ -2,7 +2,7 @@
 import { Table } from "@/components/kit/table";
 import { useEffect, useState } from "react";
 import { request } from "@/components/data/request";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { Station } from "@/core/site-file/schema";
 import { showNumber, showQuantity, toShown, type UnitSystem } from "@/core/units/units";
 import { HOW } from "./words";
@@ -29,7 +29,7 @@ export function StationPast({
   proposed: { meanLpm: number; at: string } | null;
   base: string;
 }) {
-  const { units, version } = useWorkspace();
+  const { units, version } = useWorkspace("units", "version");
   const [figures, setFigures] = useState<Figure[] | null>(null);
   // Taking or undoing makes a revision, and with it new history.
   useEffect(() => {

@@ -1,4 +1,5 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { HiddenFileInput, Input } from "@/components/kit/inputs";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
@@ -13,7 +14,7 @@ import { sheetWords } from "./sheet-words";
 type Import = { kept: number; refused: { line: number; problem: string }[]; items: KeptItem[] };
 
 /** The organisation's own devices, and the generic ones to begin with. */
-export function LibraryScreen({ canEdit }: { canEdit: boolean }) {
+export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string }) {
   const { items, problem, drop, adopt } = useLibrary();
   const [report, setReport] = useState<Import | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
@@ -35,115 +36,117 @@ export function LibraryScreen({ canEdit }: { canEdit: boolean }) {
   const own = items.filter((i) => matches(i.name, i.body.kind));
   const typical = TYPICAL.filter((i) => matches(i.name, i.body.kind));
   return (
-    <main className="px-4 py-3 max-w-6xl">
-      <PageHead title="Device library" />
-      <p className="max-w-prose mb-3">
-        Data sheets to take on any site: choose "Take its data sheet from the library" at a device, or keep a device's
-        sheet here from there.
-      </p>
-      <div className="flex flex-wrap items-end gap-3 mb-4">
-        <label className="w-64">
-          <span className="block text-sm text-faint">Find a device</span>
-          <Input value={find} onChange={(e) => setFind(e.target.value)} />
-        </label>
-        <a href="/api/library/csv" download>
-          Export as CSV
-        </a>
-        {canEdit && (
-          <label>
-            <span className="block text-sm text-faint">Import CSV (same columns as the export)</span>
-            <HiddenFileInput
-              accept=".csv,text/csv"
-              className="!h-auto py-1"
-              onChange={(e) => {
-                void take(e.target.files?.[0]);
-                e.target.value = "";
-              }}
-            />
+    <>
+      <PageHead title="Library" who={who} />
+      <main className="px-4 pb-6 max-w-6xl">
+        <p className="max-w-prose mb-3">
+          Data sheets to take on any site: choose "Take its data sheet from the library" at a device, or keep a device's
+          sheet here from there.
+        </p>
+        <div className="flex flex-wrap items-end gap-3 mb-4">
+          <label className="w-64">
+            <span className="block text-sm text-faint">Find a device</span>
+            <Input value={find} onChange={(e) => setFind(e.target.value)} />
           </label>
-        )}
-      </div>
-      {(problem ?? failed) && (
-        <p role="alert" className="text-error font-semibold">
-          ■ {problem ?? failed}
-        </p>
-      )}
-      {report && (
-        <div role="status" className="border-l-4 border-base-content pl-3 mb-4">
-          <p>
-            {report.kept} device{report.kept === 1 ? "" : "s"} kept
-            {report.refused.length > 0
-              ? `, ${report.refused.length} row${report.refused.length === 1 ? "" : "s"} refused:`
-              : "."}
-          </p>
-          <ul className="text-sm">
-            {report.refused.map((r) => (
-              <li key={r.line} className="text-error">
-                ■ line {r.line}: {r.problem}
-              </li>
-            ))}
-          </ul>
+          <a href="/api/library/csv" download>
+            Export as CSV
+          </a>
+          {canEdit && (
+            <label>
+              <span className="block text-sm text-faint">Import CSV (same columns as the export)</span>
+              <HiddenFileInput
+                accept=".csv,text/csv"
+                className="!h-auto py-1"
+                onChange={(e) => {
+                  void take(e.target.files?.[0]);
+                  e.target.value = "";
+                }}
+              />
+            </label>
+          )}
         </div>
-      )}
-      <h2 className="text-xl border-b-2 border-base-content">Your organisation's ({items.length})</h2>
-      {items.length === 0 ? (
-        <p className="my-2 max-w-prose">
-          Nothing kept yet. On Waterworks, open a device whose sheet you have entered and press "Keep in library", or
-          import a CSV.
-        </p>
-      ) : (
-        <Table className="mb-6" aria-label="Your organisation's devices">
+        {(problem ?? failed) && (
+          <p role="alert" className="text-error font-semibold">
+            <Mark tone="alarm" /> {problem ?? failed}
+          </p>
+        )}
+        {report && (
+          <div role="status" className="border-l-4 border-base-content pl-3 mb-4">
+            <p>
+              {report.kept} device{report.kept === 1 ? "" : "s"} kept
+              {report.refused.length > 0
+                ? `, ${report.refused.length} row${report.refused.length === 1 ? "" : "s"} refused:`
+                : "."}
+            </p>
+            <ul className="text-sm">
+              {report.refused.map((r) => (
+                <li key={r.line} className="text-error">
+                  <Mark tone="alarm" /> line {r.line}: {r.problem}
+                </li>
+              ))}
+            </ul>
+          </div>
+        )}
+        <h2 className="text-xl border-b-2 border-base-content">Your organisation's ({items.length})</h2>
+        {items.length === 0 ? (
+          <p className="my-2 max-w-prose">
+            Nothing kept yet. On Waterworks, open a device whose sheet you have entered and press "Keep in library", or
+            import a CSV.
+          </p>
+        ) : (
+          <Table className="mb-6" aria-label="Your organisation's devices">
+            <thead>
+              <tr>
+                <th>Device</th>
+                <th>Kind</th>
+                <th>Data sheet</th>
+                <th>Note</th>
+                <th>Kept by</th>
+                {canEdit && <th>Change</th>}
+              </tr>
+            </thead>
+            <tbody>
+              {own.map((i) => (
+                <tr key={i.id}>
+                  <td className="font-semibold">{i.name}</td>
+                  <td>{DEVICE_WORDS[i.body.kind]}</td>
+                  <td>{sheetWords(i.body)}</td>
+                  <td>{i.note}</td>
+                  <td className="text-faint">
+                    {i.keptBy}, {i.keptAt.slice(0, 10)}
+                  </td>
+                  {canEdit && (
+                    <td>
+                      <Button rank="quiet" aria-label={`Take ${i.name} out of the library`} onClick={() => drop(i.id)}>
+                        Take out
+                      </Button>
+                    </td>
+                  )}
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+        )}
+        <h2 className="text-xl border-b-2 border-base-content mt-4">Generic: {TYPICAL_NOTE}</h2>
+        <Table aria-label="Generic devices">
           <thead>
             <tr>
               <th>Device</th>
               <th>Kind</th>
               <th>Data sheet</th>
-              <th>Note</th>
-              <th>Kept by</th>
-              {canEdit && <th>Change</th>}
             </tr>
           </thead>
           <tbody>
-            {own.map((i) => (
-              <tr key={i.id}>
-                <td className="font-semibold">{i.name}</td>
+            {typical.map((i) => (
+              <tr key={i.name}>
+                <td>{i.name}</td>
                 <td>{DEVICE_WORDS[i.body.kind]}</td>
                 <td>{sheetWords(i.body)}</td>
-                <td>{i.note}</td>
-                <td className="text-faint">
-                  {i.keptBy}, {i.keptAt.slice(0, 10)}
-                </td>
-                {canEdit && (
-                  <td>
-                    <Button rank="quiet" aria-label={`Take ${i.name} out of the library`} onClick={() => drop(i.id)}>
-                      Take out
-                    </Button>
-                  </td>
-                )}
               </tr>
             ))}
           </tbody>
         </Table>
-      )}
-      <h2 className="text-xl border-b-2 border-base-content mt-4">Generic: {TYPICAL_NOTE}</h2>
-      <Table aria-label="Generic devices">
-        <thead>
-          <tr>
-            <th>Device</th>
-            <th>Kind</th>
-            <th>Data sheet</th>
-          </tr>
-        </thead>
-        <tbody>
-          {typical.map((i) => (
-            <tr key={i.name}>
-              <td>{i.name}</td>
-              <td>{DEVICE_WORDS[i.body.kind]}</td>
-              <td>{sheetWords(i.body)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </Table>
-    </main>
+      </main>
+    </>
   );
 }

@@ -1,30 +1,23 @@
 "use client";
+import { DayTicks } from "@/components/kit/window-list";
+import { Plus } from "lucide-react";
 import { TimeField } from "@/components/kit/time-field";
 import { Button } from "@/components/kit/button";
 
 import { clean, patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/kit/fields";
 
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { WEEKDAYS } from "@/core/dates/wall-time";
 import { waterworks } from "@/core/network/waterworks";
 import type { Poc } from "@/core/site-file/schema";
 import { LITRES_PER_US_GALLON, showQuantity } from "@/core/units/units";
 
 type Hours = NonNullable<Poc["handWatering"]>[number];
-const DAY_WORDS: Record<(typeof WEEKDAYS)[number], string> = {
-  mon: "Mo",
-  tue: "Tu",
-  wed: "We",
-  thu: "Th",
-  fri: "Fr",
-  sat: "Sa",
-  sun: "Su",
-};
 
 /** Hours in which someone may draw water by hand at a connection, and how much: its master valve is opened for them. */
 export function HandWateringPanel() {
-  const { draft, edit, canEdit, units } = useWorkspace();
+  const { draft, edit, canEdit, units } = useWorkspace("draft", "edit", "canEdit", "units");
   const count = draft.pocs.reduce((sum, p) => sum + (p.handWatering?.length ?? 0), 0);
   const w = waterworks(draft);
   const put = (poc: Poc, hours: Hours[]): void =>
@@ -61,27 +54,15 @@ export function HandWateringPanel() {
             <legend className="font-semibold">{poc.name}</legend>
             {hours.map((h, n) => (
               <div key={n} className="flex flex-wrap items-end gap-3 py-1">
-                <div className="flex" role="group" aria-label="Days">
-                  {WEEKDAYS.map((d) => {
-                    const on = !h.window.days || h.window.days.includes(d);
-                    const days = WEEKDAYS.filter((x) => (x === d ? !on : !h.window.days || h.window.days.includes(x)));
-                    return (
-                      <Button
-                        rank="main"
-                        key={d}
-                        className={` ${on ? "" : ""}`}
-                        style={{ padding: "0 0.45rem" }}
-                        aria-pressed={on}
-                        disabled={!canEdit || days.length === 0}
-                        onClick={() =>
-                          change(n, { window: clean({ ...h.window, days: days.length === 7 ? undefined : days }) })
-                        }
-                      >
-                        {DAY_WORDS[d]}
-                      </Button>
-                    );
-                  })}
-                </div>
+                <DayTicks
+                  label="Days"
+                  days={h.window.days ?? [...WEEKDAYS]}
+                  disabled={!canEdit}
+                  onCommit={(days) =>
+                    days.length > 0 &&
+                    change(n, { window: clean({ ...h.window, days: days.length === 7 ? undefined : days }) })
+                  }
+                />
                 <TimeField
                   label="from"
                   required
@@ -129,11 +110,12 @@ export function HandWateringPanel() {
                 {Number.isFinite(ceiling)
                   ? `, and ${showQuantity(Math.max(0, ceiling - most), "flow", units)} of its ${showQuantity(ceiling, "flow", units)} are left to stations`
                   : ""}
-                .{most > 0 && most >= ceiling ? " △ Nothing is left to stations then." : ""}
+                .{most > 0 && most >= ceiling ? " Nothing is left to stations then." : ""}
               </p>
             )}
             {canEdit && (
               <Button
+                icon={Plus}
                 className="my-1"
                 onClick={() =>
                   put(poc, [
@@ -145,7 +127,7 @@ export function HandWateringPanel() {
                   ])
                 }
               >
-                + hours
+                hours
               </Button>
             )}
           </fieldset>

@@ -4,7 +4,7 @@ import { clean, type Patch } from "@/core/site-file/patch";
 import { useMemo } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
 
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { type Inherited, policyOfMain } from "@/core/judge/policy-of";
 import { waterworks } from "@/core/network/waterworks";
 import type { Poc, PolicyOverride, SiteFile } from "@/core/site-file/schema";
@@ -25,7 +25,7 @@ const WORDS: Record<string, string> = {
 
 /** Limits that a point of connection or a mainline has of its own; what is empty is inherited, and says from where. */
 export function InheritedPanel() {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const w = useMemo(() => waterworks(draft), [draft]);
   const own = draft.pocs.filter((p) => p.policy).length + draft.mainlines.filter((m) => m.policy).length;
   return (
@@ -86,7 +86,7 @@ function Row({
   at: { id: string; name: string; policy?: PolicyOverride | undefined };
   above: Inherited;
 }) {
-  const { draft, edit, canEdit, units } = useWorkspace();
+  const { draft, edit, canEdit, units } = useWorkspace("draft", "edit", "canEdit", "units");
   const put = (values: Patch<PolicyOverride>): void =>
     edit(
       (f) =>

@@ -3,7 +3,7 @@ import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 
 import type { StationSight } from "@/core/limits/sight";
 import type { Station } from "@/core/site-file/schema";
@@ -21,7 +21,7 @@ type Props = {
 
 /** The jaw as a table: the same figures, each limit to be typed. */
 export function JawTable({ rows, company, watched, selected, onSelect, inherits }: Props) {
-  const { draft, edit, canEdit, units } = useWorkspace();
+  const { draft, edit, canEdit, units } = useWorkspace("draft", "edit", "canEdit", "units");
   const stations = new Map(draft.stations.map((s) => [s.id, s]));
   const flow = (v: number): string => showQuantity(v, "flow", units, 1);
   const put = (id: string, values: Patch<Station>): void =>
@@ -51,7 +51,7 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
             const part = watched.get(s.id);
             const seen = (yes: boolean, reads: number): React.ReactNode => (
               <span className={yes ? "" : "text-warning"}>
-                {yes ? "● seen" : "○ unseen"}, reads {flow(reads * at.expectedLpm)}
+                {yes ? "seen" : "unseen"}, reads {flow(reads * at.expectedLpm)}
               </span>
             );
             return (
@@ -91,7 +91,7 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
                 <td className="text-right">{at.with.length - 1}</td>
                 <td>{seen(at.seesOutlet, at.outletRatio)}</td>
                 <td>{seen(at.seesLateral, at.lateralRatio)}</td>
-                <td className={at.seesNeverOpens ? "" : "text-warning"}>{at.seesNeverOpens ? "● seen" : "○ unseen"}</td>
+                <td className={at.seesNeverOpens ? "" : "text-warning"}>{at.seesNeverOpens ? "seen" : "unseen"}</td>
                 <td className={`text-right ${part !== undefined && part < 0.7 ? "text-warning" : ""}`}>
                   {part === undefined ? "does not run" : `${Math.round(part * 100)} %`}
                 </td>

@@ -1,12 +1,13 @@
 "use client";
 
+import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { Progress } from "@/components/kit/progress";
 import { Table } from "@/components/kit/table";
 import { clean } from "@/core/site-file/patch";
 import { computeJudgement } from "@/components/draft/compute";
 import { useJob } from "@/components/draft/use-job";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { type AdviceReason, FALSE_TRIPS_BORNE, policyFrom } from "@/core/limits/advice";
 import type { FalseTrips } from "@/core/limits/judgement";
 import { SCHOOLS } from "@/core/limits/schools";
@@ -16,7 +17,7 @@ import type { JudgementAnswer } from "@/workers/messages";
 
 /** The five starting points and what stands now, in figures, on one night; what Presa would take and why; what would make unseen breaks seen. */
 export function JudgementPanel() {
-  const { draft, date, units, canEdit, edit } = useWorkspace();
+  const { draft, date, units, canEdit, edit } = useWorkspace("draft", "date", "units", "canEdit", "edit");
   const {
     value: found,
     share,
@@ -52,7 +53,11 @@ export function JudgementPanel() {
             <Button onClick={cancel}>Cancel</Button>
           </>
         )}
-        {stale && share === null && <span className="text-warning">△ worked out before the last change</span>}
+        {stale && share === null && (
+          <span className="text-warning">
+            <Mark tone="caution" /> worked out before the last change
+          </span>
+        )}
       </div>
       {problem && (
         <p role="alert" className="text-error font-semibold">
@@ -89,7 +94,7 @@ export function JudgementPanel() {
                   <tr key={r.name} aria-selected={r.id !== null && r.id === answer.advice?.id}>
                     <td className={r.id === null ? "" : "font-semibold"}>
                       {r.name}
-                      {r.id !== null && r.id === answer.advice?.id ? " ◂" : ""}
+                      {r.id !== null && r.id === answer.advice?.id ? " " : ""}
                     </td>
                     <td className="text-right">
                       {r.policy.basis === "graded" ? "graded" : `+${r.policy.highPercent}, −${r.policy.lowPercent} %`},{" "}

@@ -1,13 +1,15 @@
 "use client";
+import { CircleDot } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { useCallback, useEffect, useState } from "react";
 import { AlarmCard } from "@/components/screens/alarms/alarm-card";
 import type { Alarm, AlarmEntry, Person } from "@/components/data/alarm-types";
 import { ReadTogether } from "@/components/screens/alarms/read-together";
 import { useAlarmNews } from "@/components/data/use-alarm-news";
-import { ChangeList } from "@/components/frame/save-bar";
+import { ChangeList } from "./change-list";
 import { request, RequestRefused } from "@/components/data/request";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useWorkspace } from "@/components/draft/site-draft";
+import { useSiteLog } from "@/components/draft/site-log";
 import { subjectName } from "@/core/judge/alarm-words";
 import { localIso } from "@/core/dates/wall-time";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -21,7 +23,17 @@ type Revision = {
 };
 /** Alarms with acknowledge, cause and clear; revisions with differences and putting back. Nothing is ever deleted. */
 export function LogScreen() {
-  const { siteId, draft, adopt, setLog, version, canEdit, isManager, changes, units } = useWorkspace();
+  const { siteId, draft, adopt, version, canEdit, isManager, units } = useWorkspace(
+    "siteId",
+    "draft",
+    "adopt",
+    "version",
+    "canEdit",
+    "isManager",
+    "units",
+  );
+  const { setLog } = useSiteLog();
+  const changes = useChanges();
   const [alarms, setAlarms] = useState<Alarm[] | null>(null);
   const [entries, setEntries] = useState<AlarmEntry[]>([]);
   const [people, setPeople] = useState<Person[]>([]);
@@ -146,7 +158,9 @@ export function LogScreen() {
                 {r.note && <em>{r.note}</em>}
                 <span className="grow" />
                 {r.version === version ? (
-                  <span className="font-semibold">● in force</span>
+                  <span className="font-semibold">
+                    <CircleDot className="inline size-[1em] align-[-0.12em]" aria-hidden /> in force
+                  </span>
                 ) : (
                   isManager && (
                     <Button disabled={changes.length > 0} onClick={() => putBack(r.version)}>

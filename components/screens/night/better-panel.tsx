@@ -4,9 +4,9 @@ import { Button } from "@/components/kit/button";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { TickField } from "@/components/kit/fields";
 import { computeBetter } from "@/components/draft/compute";
-import { useNight } from "@/components/draft/use-night-of";
+import { useNightOf } from "@/components/draft/use-night-of";
 import { useWidth } from "@/components/kit/use-width";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { type Allowed, USUAL_CHANGES } from "@/core/optimize/better-night";
 import { applyChanges, type SettingChange, settingChanges } from "@/core/optimize/settings-changes";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -26,7 +26,8 @@ const SECONDS = [2, 5, 15, 60];
 
 /** Searches settings that end the night earlier, and shows both nights and every setting to change, to be taken all or in part. */
 export function BetterPanel({ onClose }: { onClose: () => void }) {
-  const { draft, date, night, edit, canEdit } = useWorkspace();
+  const { draft, date, edit, canEdit } = useWorkspace("draft", "date", "edit", "canEdit");
+  const night = useNight();
   const [allowed, setAllowed] = useState<Allowed>(USUAL_CHANGES);
   const [seconds, setSeconds] = useState(2);
   const [best, setBest] = useState<BetterAnswer | null>(null);
@@ -64,7 +65,7 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
         : null,
     [from, best, changes, left],
   );
-  const after = useNight(searching ? null : chosen, date);
+  const after = useNightOf(searching ? null : chosen, date);
   const wasS = night?.plan.makespanS ?? 0;
   const bound = after?.plan.lateStartBoundS ?? night?.plan.lateStartBoundS ?? 0;
   const program = (id: string): string => draft.programs.find((p) => p.id === id)?.name ?? id;
@@ -222,7 +223,7 @@ function SideBySide({
   after: { site: SiteFile; night: NightAnswer };
   date: string;
 }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const { box, width } = useWidth(1200);
   const [line, setLine] = useState<number | null>(null);
   const both = useMemo(

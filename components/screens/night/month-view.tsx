@@ -1,9 +1,11 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
+import { X } from "lucide-react";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import { useEffect, useState } from "react";
 import { computeOutlook } from "@/components/draft/compute";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { addDays, WEEKDAYS, weekdayOf } from "@/core/dates/wall-time";
 import type { DayOutlook, Outlook } from "@/core/season/outlook";
 import { showNumber, showQuantity } from "@/core/units/units";
@@ -24,7 +26,7 @@ const WARNING_WORDS: Record<string, string> = {
 
 /** Six weeks of nights: which are full, where a rule, a clock change or a budget bites. */
 export function MonthView({ onPick }: { onPick: (date: string) => void }) {
-  const { draft, date, units } = useWorkspace();
+  const { draft, date, units } = useWorkspace("draft", "date", "units");
   const first = addDays(date, -WEEKDAYS.indexOf(weekdayOf(date)));
   const [found, setFound] = useState<Outlook | null>(null);
   const [done, setDone] = useState(0);
@@ -110,12 +112,13 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
                       </svg>
                       {d.shortfallMin > 0 && (
                         <span className="block text-sm text-error font-semibold">
-                          ✕ {Math.round(d.shortfallMin)} min short
+                          <X className="inline size-[1em] align-[-0.12em]" aria-hidden /> {Math.round(d.shortfallMin)}{" "}
+                          min short
                         </span>
                       )}
                       {bites.slice(0, 2).map((b) => (
                         <span key={b} className="block text-sm text-warning">
-                          ▲ {b}
+                          <Mark tone="caution" /> {b}
                         </span>
                       ))}
                     </Button>
@@ -151,7 +154,7 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
                 <td className="text-right">{showNumber(b.usedM3, 1)}</td>
                 <td className="text-right">{showNumber(b.budgetM3, 1)}</td>
                 <td className={b.runsOutOn ? "text-error font-semibold" : ""}>
-                  {b.runsOutOn ? `✕ used up on ${b.runsOutOn}` : "to the end"}
+                  {b.runsOutOn ? `used up on ${b.runsOutOn}` : "to the end"}
                 </td>
               </tr>
             ))}

@@ -1,178 +1,166 @@
 "use client";
-import { DateField } from "@/components/kit/date-field";
-import { Button } from "@/components/kit/button";
-
-import { Table } from "@/components/kit/table";
+import { ChevronLeft, ChevronRight, Download, Table2, ZoomIn, ZoomOut } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
+import { useNight, useNightState, useWorkspace } from "@/components/draft/site-draft";
+import { ScreenBar } from "@/components/frame/screen-bar";
+import { useScreenParam } from "@/components/frame/use-screen-param";
+import { Button, IconButton } from "@/components/kit/button";
+import { useConventions } from "@/components/kit/conventions";
+import { DateField } from "@/components/kit/date-field";
+import { WithInspector } from "@/components/kit/inspector";
+import { Menu } from "@/components/kit/menu";
+import { Mark, Problem } from "@/components/kit/notice";
 import { isTyping } from "@/components/kit/typing";
-import { usePressures } from "@/components/draft/use-pressures";
-import { WaterworksPicture } from "@/components/pictures/drawing/drawing";
-import { fileStem, saveText } from "@/components/kit/save-file";
 import { useWidth } from "@/components/kit/use-width";
-import { useWorkspace } from "@/components/draft/workspace";
+import { Braid } from "@/components/pictures/braid/braid";
+import { type BraidRun, braidOf, noEarlierThan, runKey } from "@/components/pictures/braid/braid-data";
+import { ProgramKey } from "@/components/pictures/braid/program-key";
 import { weatherPercent } from "@/core/calendar/run-time";
-import { addDays, localClock } from "@/core/dates/wall-time";
+import { addDays } from "@/core/dates/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
-import type { FlowMoment } from "@/core/dispatch/plan";
-import { runsCsv } from "@/core/exports/runs-csv";
-import { showNumber, showQuantity } from "@/core/units/units";
-import type { NightAnswer } from "@/workers/messages";
+import { startsOn } from "@/core/site-file/starts";
+import { showNumber } from "@/core/units/units";
 import { BetterPanel } from "./better-panel";
-import { Braid } from "../../pictures/braid/braid";
-import { type BraidRun, braidOf, noEarlierThan, runKey, seconds, whyThen } from "../../pictures/braid/braid-data";
+import { Moment, Selected } from "./moment";
 import { MonthView } from "./month-view";
+import { RunTable } from "./run-table";
+import { SaveNight } from "./save-night";
 import { WhatIf } from "./what-if";
+
+type View = "braid" | "weeks" | "whatif" | "better";
+const VIEWS = [
+  { id: "braid", label: "Braid" },
+  { id: "weeks", label: "Six weeks" },
+  { id: "whatif", label: "What if" },
+  { id: "better", label: "Better night" },
+] as const;
+
+/** Picture height that fits a laptop without scrolling, px. */
+const USUAL_PX = 520;
 
 /** The night as the controller will really do it, any date. */
 export function NightScreen() {
-  const { draft, night, date, setDate, units } = useWorkspace();
-  const [selected, setSelected] = useState<BraidRun | null>(null);
-  const percent = weatherPercent(draft, date);
-  const [asTable, setAsTable] = useState(false);
+  const { draft, date, setDate } = useWorkspace("draft", "date", "setDate");
+  const [view, setView] = useScreenParam<View>("view", "braid");
+  const [as, setAs] = useScreenParam<"picture" | "table">("as", "picture");
+  const [dateInAddress, putDate] = useScreenParam<string>("date", "", { add: false });
   const [zoom, setZoom] = useState<number | null>(null);
-  const [waterline, setWaterline] = useState<number | null>(null);
-  const [panel, setPanel] = useState<"better" | "whatIf" | null>(null);
-  const [weeks, setWeeks] = useState(false);
-  const { box, width } = useWidth(900);
+  const night = useNight();
+  useEffect(() => {
+    if (/^\d{4}-\d{2}-\d{2}$/.test(dateInAddress)) setDate(dateInAddress);
+  }, [dateInAddress, setDate]);
+  const go = (to: string): void => {
+    setDate(to);
+    putDate(to);
+  };
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
-      if (e.key === "t" && !isTyping(e) && !e.ctrlKey) setAsTable((v) => !v);
+      if (e.key === "t" && !isTyping(e) && !e.ctrlKey) setAs(as === "table" ? "picture" : "table");
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  }, [as, setAs]);
   const data = useMemo(
     () => (night ? braidOf(draft, night.plan.runs, night.moments, date) : null),
     [night, draft, date],
   );
-  useEffect(() => setSelected(null), [date]);
   const minutes = data ? (data.to - data.from) / 60 : 1;
-  const pxPerMinute = zoom ?? Math.max(0.8, Math.min(9, 560 / minutes));
-  const at = data ? Math.max(data.from, Math.min(data.to, waterline ?? data.from + (data.to - data.from) / 3)) : 0;
-  const plan = night?.plan;
-  const hold = siteHold(draft, date);
-  const nextDue = useMemo(
-    () =>
-      data
-        ? null
-        : Array.from({ length: 60 }, (_, i) => addDays(date, i + 1)).find(
-            (d) =>
-              !siteHold(draft, d) &&
-              duePrograms(draft, d).some(
-                ({ program }) => program.starts.length > 0 && program.runs.some((r) => r.minutes > 0),
-              ),
-          ),
-    [data, date, draft],
-  );
+  const pxPerMinute = zoom ?? Math.max(0.8, Math.min(9, USUAL_PX / minutes));
   return (
     <>
-      <div className="flex flex-wrap items-end gap-3 mb-2">
-        <h2 className="text-xl mr-2">Night</h2>
-        <Button aria-label="Night before" onClick={() => setDate(addDays(date, -1))}>
-          ←
-        </Button>
-        <DateField
-          label="Night of"
-          hideLabel
-          required
-          value={date}
-          className="w-44"
-          onCommit={(v) => v && setDate(v)}
-        />
-        <Button aria-label="Night after" onClick={() => setDate(addDays(date, 1))}>
-          →
-        </Button>
-        <Button aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
-          {asTable ? "Picture" : "Table"}
-        </Button>
-        {!asTable && (
+      <ScreenBar
+        title="Night"
+        views={VIEWS}
+        at={view}
+        onView={setView}
+        tools={
           <>
-            <Button aria-label="Longer" onClick={() => setZoom(Math.min(8, pxPerMinute * 1.4))}>
-              Longer
-            </Button>
-            <Button aria-label="Shorter" onClick={() => setZoom(Math.max(0.3, pxPerMinute / 1.4))}>
-              Shorter
-            </Button>
-          </>
-        )}
-        <Button aria-pressed={weeks} onClick={() => setWeeks(!weeks)}>
-          {weeks ? "One night" : "Six weeks"}
-        </Button>
-        <Button aria-expanded={panel === "better"} onClick={() => setPanel(panel === "better" ? null : "better")}>
-          Better night
-        </Button>
-        <Button aria-expanded={panel === "whatIf"} onClick={() => setPanel(panel === "whatIf" ? null : "whatIf")}>
-          What if
-        </Button>
-        {data && night && <SaveNight data={data} night={night} />}
-        {night && plan?.finish && (
-          <p className="grow">
-            {plan.runs.length} runs, {showQuantity(night.summary.litres, "volume", units)}; ends{" "}
-            <strong>{plan.finish.slice(11, 16)}</strong>, {showNumber(plan.makespanS / 60)} min long.
-            {plan.lateStartBoundS > 0 && (
+            <IconButton label="Night before" icon={ChevronLeft} onClick={() => go(addDays(date, -1))} />
+            <DateField label="Night of" hideLabel required value={date} className="w-40" onCommit={(v) => v && go(v)} />
+            <IconButton label="Night after" icon={ChevronRight} onClick={() => go(addDays(date, 1))} />
+            {view === "braid" && (
               <>
-                {" "}
-                No order could take less than {showNumber(plan.lateStartBoundS / 60)} min
-                {plan.lateStartBoundS > plan.lowerBoundS + 1 ? ", for what starts later" : ""}:{" "}
-                <strong>{(plan.makespanS / plan.lateStartBoundS).toFixed(2)} ×</strong> the bound.
+                <Button
+                  rank="quiet"
+                  icon={Table2}
+                  aria-pressed={as === "table"}
+                  onClick={() => setAs(as === "table" ? "picture" : "table")}
+                >
+                  {as === "table" ? "Picture" : "Table"}
+                </Button>
+                <IconButton label="Longer" icon={ZoomIn} onClick={() => setZoom(Math.min(8, pxPerMinute * 1.4))} />
+                <IconButton label="Shorter" icon={ZoomOut} onClick={() => setZoom(Math.max(0.3, pxPerMinute / 1.4))} />
               </>
             )}
-            {percent !== undefined && (
-              <strong className="text-warning"> ▲ The weather makes it {showNumber(percent)} %.</strong>
+            {data && night && (
+              <Menu label="Take out" icon={Download} end>
+                {() => <SaveNight data={data} night={night} />}
+              </Menu>
             )}
-          </p>
-        )}
-      </div>
-      {panel === "better" && <BetterPanel onClose={() => setPanel(null)} />}
-      {panel === "whatIf" && <WhatIf />}
-      {plan && plan.warnings.length > 0 && (
-        <ul className="mb-2 text-warning">
-          {plan.warnings.slice(0, 4).map((w) => (
-            <li key={w.code + (w.subjectId ?? "") + (w.at ?? "")}>▲ {w.message}</li>
-          ))}
-          {plan.warnings.length > 4 && <li>and {plan.warnings.length - 4} more, on Findings</li>}
-        </ul>
-      )}
-      {plan && plan.shortfalls.length > 0 && (
-        <p className="mb-2 text-error font-semibold">
-          ✕ Left unwatered:{" "}
-          {plan.shortfalls
-            .slice(0, 6)
-            .map(
-              (s) =>
-                `station ${draft.stations.find((x) => x.id === s.stationId)?.number} by ${showNumber(s.minutes, 1)} min`,
-            )
-            .join(", ")}
-          {plan.shortfalls.length > 6 ? ` and ${plan.shortfalls.length - 6} more` : ""}.
-        </p>
-      )}
-      {weeks && (
+          </>
+        }
+        main={
+          view === "braid" ? (
+            <Button rank="main" onClick={() => setView("better")}>
+              Find a better night
+            </Button>
+          ) : undefined
+        }
+      />
+      {view === "better" && <BetterPanel onClose={() => setView("braid")} />}
+      {view === "whatif" && <WhatIf />}
+      {view === "weeks" ? (
         <MonthView
           onPick={(d) => {
-            setDate(d);
-            setWeeks(false);
+            go(d);
+            setView("braid");
           }}
         />
+      ) : (
+        <OneNight data={data} pxPerMinute={pxPerMinute} asTable={as === "table"} onDate={go} />
       )}
-      <div className={weeks ? "hidden" : "grid xl:grid-cols-[minmax(0,1fr)_23rem] gap-6"}>
+    </>
+  );
+}
+
+function OneNight({
+  data,
+  pxPerMinute,
+  asTable,
+  onDate,
+}: {
+  data: ReturnType<typeof braidOf>;
+  pxPerMinute: number;
+  asTable: boolean;
+  onDate: (date: string) => void;
+}) {
+  const { draft, units } = useWorkspace("draft", "units");
+  const { status, why, answer: night } = useNightState();
+  const [selected, setSelected] = useState<BraidRun | null>(null);
+  const [waterline, setWaterline] = useState<number | null>(null);
+  const { box, width } = useWidth(900);
+  // A run of another night is not selected any more.
+  const chosen = selected && night?.plan.runs.some((r) => runKey(r) === runKey(selected)) ? selected : null;
+  const at = data ? Math.max(data.from, Math.min(data.to, waterline ?? data.from + (data.to - data.from) / 3)) : 0;
+  return (
+    <>
+      <NightWords />
+      <WithInspector
+        label="At the waterline"
+        inspector={
+          data &&
+          night && (
+            <>
+              {chosen && <Selected run={chosen} />}
+              <Moment at={at} runs={night.plan.runs} moments={night.moments} />
+            </>
+          )
+        }
+      >
         <div ref={box} className="min-w-0 overflow-x-auto" tabIndex={-1}>
-          {!night && <p role="status">Working out the night…</p>}
-          {night && !data && (
-            <p className="max-w-prose my-6">
-              {hold === "indefinite"
-                ? "The site is off with no end set. Nothing waters until someone ends the hold on Programs."
-                : hold === "until"
-                  ? `The site is held until ${draft.site.holdUntil}.`
-                  : draft.programs.length === 0
-                    ? "No program yet: write one on Programs, and its night appears here."
-                    : "Nothing runs on this date."}{" "}
-              {nextDue && (
-                <Button rank="quiet" onClick={() => setDate(nextDue)}>
-                  Show the next night that waters, {nextDue}
-                </Button>
-              )}
-            </p>
-          )}
+          {status === "failed" && <Problem>The night could not be worked out: {why}</Problem>}
+          {!night && status === "working" && <p role="status">Working out the night…</p>}
+          {night && !data && <NothingRuns onDate={onDate} />}
           {data && night && !asTable && (
             <Braid
               site={draft}
@@ -181,209 +169,108 @@ export function NightScreen() {
               width={width}
               pxPerMinute={pxPerMinute}
               noEarlierThan={noEarlierThan(night.plan)}
-              selected={selected ? runKey(selected) : null}
+              selected={chosen ? runKey(chosen) : null}
               onSelect={setSelected}
               waterline={at}
               onWaterline={setWaterline}
             />
           )}
           {data && night && asTable && <RunTable runs={night.plan.runs} onSelect={setSelected} />}
+          {data && night && !asTable && <ProgramKey runs={night.plan.runs} />}
         </div>
-        {data && night && (
-          <aside aria-label="At the waterline" className="min-w-0">
-            {selected && <Selected run={selected} />}
-            <Moment at={at} runs={night.plan.runs} moments={night.moments} />
-          </aside>
-        )}
-      </div>
+      </WithInspector>
     </>
   );
 }
 
-/** The night as files: its runs, its picture, and six weeks of it for a calendar. */
-function SaveNight({ data, night }: { data: NonNullable<ReturnType<typeof braidOf>>; night: NightAnswer }) {
-  const { draft, units, date } = useWorkspace();
-  const name = `${fileStem(draft)}-${date}`;
-  const picture = async (): Promise<void> => {
-    const { standaloneSvg } = await import("@/components/pictures/drawing/export-picture");
-    saveText(
-      await standaloneSvg(
-        <Braid
-          site={draft}
-          data={data}
-          units={units}
-          width={1200}
-          pxPerMinute={Math.max(1, Math.min(4, 760 / ((data.to - data.from) / 60)))}
-          noEarlierThan={noEarlierThan(night.plan)}
-          selected={null}
-          onSelect={() => {}}
-          waterline={data.from}
-          onWaterline={() => {}}
-        />,
-      ),
-      `${name}-braid.svg`,
-      "image/svg+xml",
-    );
-  };
-  const calendar = async (): Promise<void> => {
-    const { wateringCalendar } = await import("@/core/exports/watering-calendar");
-    saveText(
-      wateringCalendar(draft, date, 42, new Date().toISOString()),
-      `${fileStem(draft)}-watering.ics`,
-      "text/calendar",
-    );
-  };
+/** How much, how long, against the bound; what is short and what to know. */
+function NightWords() {
+  const { draft, date } = useWorkspace("draft", "date");
+  const { quantity, clock } = useConventions();
+  const night = useNight();
+  const percent = weatherPercent(draft, date);
+  if (!night) return null;
+  const { plan } = night;
+  const station = (id: string): string => String(draft.stations.find((x) => x.id === id)?.number);
+  const short = plan.shortfalls
+    .slice(0, 6)
+    .map((s) => `station ${station(s.stationId)} by ${showNumber(s.minutes, 1)} min`);
+  const more = plan.shortfalls.length - short.length;
   return (
-    <span role="group" aria-label="Save the night" className="no-print inline-flex gap-1">
-      <Button onClick={picture}>SVG</Button>
-      <Button onClick={() => saveText(runsCsv(draft, night.plan.runs), `${name}-runs.csv`, "text/csv")}>CSV</Button>
-      <Button onClick={calendar}>iCalendar</Button>
-    </span>
-  );
-}
-
-function Selected({ run }: { run: BraidRun }) {
-  const { draft, units } = useWorkspace();
-  const s = draft.stations.find((x) => x.id === run.stationId);
-  const p = draft.programs.find((x) => x.id === run.programId);
-  const minutes = (seconds(run.end) - seconds(run.start)) / 60;
-  return (
-    <section aria-label="Selected run" className="border-l-4 border-error pl-3 mb-4">
-      <h3 className="text-lg">
-        {s?.number} {s?.name}
-      </h3>
-      <p>
-        {p?.name}, cycle {run.cycle}; {run.start.slice(11, 19)} to {run.end.slice(11, 19)}, {showNumber(minutes, 1)}{" "}
-        min.
-      </p>
-      <p>
-        {run.flowLpm === null
-          ? "No flow figure."
-          : `${showQuantity(run.flowLpm, "flow", units, 1)}, ${showQuantity(run.flowLpm * minutes, "volume", units)}.`}
-      </p>
-      <p className="font-semibold">
-        {whyThen(draft, run)}
-        {run.ended && run.ended !== "complete" ? `; closed before its time (${run.ended})` : ""}
-      </p>
-    </section>
-  );
-}
-
-function Moment({ at, runs, moments }: { at: number; runs: BraidRun[]; moments: FlowMoment[] }) {
-  const { draft, units, date } = useWorkspace();
-  const pressures = usePressures(draft, date);
-  const open = runs.filter((r) => seconds(r.start) <= at && at < seconds(r.end));
-  const moment = [...moments].reverse().find((m) => m.at <= at);
-  const flows = useMemo(() => {
-    const found = new Map<string, number>();
-    if (moment) {
-      draft.mainlines.forEach((m, i) => {
-        found.set(m.id, moment.mainline[i] ?? 0);
-      });
-      draft.pocs.forEach((p, i) => {
-        found.set(p.id, moment.poc[i] ?? 0);
-      });
-    }
-    return found;
-  }, [moment, draft]);
-  const set = useMemo(() => {
-    if (pressures.state !== "done") return null;
-    const now = new Set(runs.filter((r) => seconds(r.start) <= at && at < seconds(r.end)).map((r) => r.stationId));
-    return (
-      pressures.study.night.find(
-        (n) => n.stations.length === now.size && n.stations.every((s) => now.has(s.stationId)),
-      ) ?? null
-    );
-  }, [pressures, runs, at]);
-  return (
-    <section aria-label="Open at that moment">
-      <h3 className="text-lg">
-        At {localClock(draft.site.timeZone, at)}: {open.length} open
-      </h3>
-      <div className="overflow-x-auto my-1">
-        <WaterworksPicture site={draft} units={units} flows={flows} />
-      </div>
-      <Table>
-        <tbody>
-          {draft.pocs.map((p) => (
-            <tr key={p.id}>
-              <td className="font-semibold">{p.name}</td>
-              <td className="text-right font-semibold">{showQuantity(flows.get(p.id) ?? 0, "flow", units, 1)}</td>
-              <td />
-            </tr>
+    <div className="mb-3">
+      {plan.finish && (
+        <p className="text-faint">
+          {plan.runs.length} runs, {quantity(night.summary.litres, "volume")}; ends{" "}
+          <strong className="text-base-content">{clock(plan.finish, date)}</strong>, {showNumber(plan.makespanS / 60)}{" "}
+          min long.
+          {plan.lateStartBoundS > 0 && (
+            <>
+              {" "}
+              No order could take less than {showNumber(plan.lateStartBoundS / 60)} min
+              {plan.lateStartBoundS > plan.lowerBoundS + 1 ? ", for what starts later" : ""}:{" "}
+              <strong className="text-base-content">{(plan.makespanS / plan.lateStartBoundS).toFixed(2)} ×</strong> the
+              bound.
+            </>
+          )}
+          {percent !== undefined && (
+            <strong className="text-warning">
+              {" "}
+              <Mark tone="caution" /> The weather makes it {showNumber(percent)} %.
+            </strong>
+          )}
+        </p>
+      )}
+      {plan.warnings.length > 0 && (
+        <ul className="text-warning">
+          {plan.warnings.slice(0, 3).map((w) => (
+            <li key={w.code + (w.subjectId ?? "") + (w.at ?? "")}>
+              <Mark tone="caution" /> {w.message}
+            </li>
           ))}
-          {open.map((r) => {
-            const s = draft.stations.find((x) => x.id === r.stationId);
-            const p = set?.stations.find((x) => x.stationId === r.stationId);
-            const short = (p?.marginKpa ?? 0) < 0;
-            return (
-              <tr key={runKey(r)}>
-                <td>
-                  {s?.number} {s?.name}
-                </td>
-                <td className="text-right">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td>
-                <td
-                  className={`text-right ${short ? "text-error" : ""}`}
-                  title={short ? `requires ${showQuantity(p?.requiredKpa ?? 0, "pressure", units)}` : undefined}
-                >
-                  {p ? `${short ? "▼ " : ""}${showQuantity(p.kPa, "pressure", units)}` : ""}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </Table>
-      <p className="text-sm text-faint mt-1">
-        Flows are the stations' expected flows divided over the feeds by source priority.{" "}
-        {set
-          ? "Pressures at the valves are the network solver's for this set."
-          : pressures.state === "working"
-            ? "Solving the network…"
-            : open.length > 0
-              ? "No pressure can be told: no source above states one."
-              : ""}
-      </p>
-    </section>
+          {plan.warnings.length > 3 && <li>and {plan.warnings.length - 3} more, on Findings</li>}
+        </ul>
+      )}
+      {short.length > 0 && (
+        <p className="font-semibold text-error">
+          <Mark tone="alarm" /> Left unwatered: {short.join(", ")}
+          {more > 0 ? ` and ${more} more` : ""}.
+        </p>
+      )}
+    </div>
   );
 }
 
-export function RunTable({ runs, onSelect }: { runs: BraidRun[]; onSelect: (run: BraidRun) => void }) {
-  const { draft, units } = useWorkspace();
+const NEXT_DAYS = 60;
+
+/** Why nothing waters on this date, and the next night that does. */
+function NothingRuns({ onDate }: { onDate: (date: string) => void }) {
+  const { draft, date } = useWorkspace("draft", "date");
+  const conventions = useConventions();
+  const hold = siteHold(draft, date);
+  const next = useMemo(() => {
+    const days = Array.from({ length: NEXT_DAYS }, (_, i) => addDays(date, i + 1));
+    const waters = (d: string): boolean =>
+      duePrograms(draft, d).some(
+        ({ program }) => startsOn(program).length > 0 && program.runs.some((r) => r.minutes > 0),
+      );
+    return days.find((d) => !siteHold(draft, d) && waters(d));
+  }, [date, draft]);
   return (
-    <Table aria-label="Runs of the night">
-      <thead>
-        <tr>
-          <th>Opens</th>
-          <th>Closes</th>
-          <th className="text-right">Minutes</th>
-          <th>Station</th>
-          <th>Program</th>
-          <th className="text-right">Cycle</th>
-          <th className="text-right">Flow</th>
-          <th>Why then</th>
-        </tr>
-      </thead>
-      <tbody>
-        {runs.map((r) => {
-          const s = draft.stations.find((x) => x.id === r.stationId);
-          return (
-            <tr key={runKey(r)}>
-              <td>{r.start.slice(11, 19)}</td>
-              <td>{r.end.slice(11, 19)}</td>
-              <td className="text-right">{showNumber((seconds(r.end) - seconds(r.start)) / 60, 1)}</td>
-              <td>
-                <Button rank="bare" className="underline underline-offset-2 cursor-pointer" onClick={() => onSelect(r)}>
-                  {s?.number} {s?.name}
-                </Button>
-              </td>
-              <td>{draft.programs.find((p) => p.id === r.programId)?.name}</td>
-              <td className="text-right">{r.cycle}</td>
-              <td className="text-right">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td>
-              <td>{whyThen(draft, r)}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </Table>
+    <div className="my-6 max-w-prose">
+      <p>
+        {hold === "indefinite" &&
+          "The site is off with no end set. Nothing waters until someone ends the hold on Programs."}
+        {hold === "until" && `The site is held until ${conventions.date(draft.site.holdUntil ?? date)}.`}
+        {!hold &&
+          (draft.programs.length === 0
+            ? "No program yet: write one on Programs, and its night appears here."
+            : "Nothing runs on this date.")}
+      </p>
+      {next && (
+        <Button className="mt-2" onClick={() => onDate(next)}>
+          Show the next night that waters, {conventions.date(next)}
+        </Button>
+      )}
+    </div>
   );
 }

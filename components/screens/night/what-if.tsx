@@ -3,8 +3,8 @@ import { Select, Slider } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { startsOn } from "@/core/site-file/starts";
 import { useMemo, useState } from "react";
-import { useNight } from "@/components/draft/use-night-of";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useNightOf } from "@/components/draft/use-night-of";
+import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { ceilings } from "@/core/ceilings/ceilings";
 import { stoppedByWeather } from "@/core/season/weather-stop";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -39,11 +39,12 @@ function fourHoursLater(hhmm: string): string {
 
 /** Turn one thing and read what the night would do. */
 export function WhatIf() {
-  const { draft, date, night, units, edit, canEdit } = useWorkspace();
+  const { draft, date, units, edit, canEdit } = useWorkspace("draft", "date", "units", "edit", "canEdit");
+  const night = useNight();
   const [change, setChange] = useState<Change>(NONE);
   const site = useMemo(() => changedBy(draft, change), [draft, change]);
   const idle = JSON.stringify(change) === JSON.stringify(NONE);
-  const then = useNight(idle ? null : site, date);
+  const then = useNightOf(idle ? null : site, date);
   const stopped = useMemo(() => (change.stop ? stoppedByWeather(draft, [change.stop]) : null), [draft, change.stop]);
   const put = (values: Partial<Change>): void => setChange({ ...change, ...values });
   const month = Number(date.slice(5, 7)) - 1;
@@ -166,7 +167,7 @@ export function WhatIf() {
               : ""}
             {stopped
               ? stopped.stopped.length === 0
-                ? " · ▲ no station stops: the input is bypassed or all ignore it"
+                ? " · no station stops: the input is bypassed or all ignore it"
                 : ` · ${stopped.stopped.length} stations stop, ${stopped.waterOn.length} water on`
               : ""}
           </>

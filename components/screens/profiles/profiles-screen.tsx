@@ -1,4 +1,5 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
@@ -33,127 +34,129 @@ const can = (p: Profile): string =>
     .join(", ") || "none of these";
 
 /** Kinds of controller in the organisation's own words: what each can take, and in which steps. */
-export function ProfilesScreen({ canEdit }: { canEdit: boolean }) {
+export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string }) {
   const { items, keep, drop, problem } = useProfiles();
   const { id: _, ...first } = INVENTED[1] as KeptProfile;
   const [draft, setDraft] = useState<Profile>({ ...first, name: "", note: "" });
   const put = (values: Partial<Profile>): void => setDraft({ ...draft, ...values });
   return (
-    <main className="px-4 py-3 max-w-6xl">
-      <PageHead title="Controller profiles" />
-      <p className="max-w-prose mb-3">
-        Describe each kind of controller you work with, from its own sheet. A site's controller names its kind on
-        Waterworks; its setup sheet is then rounded to what it can take, with every difference and the night that really
-        follows.
-      </p>
-      {problem && (
-        <p role="alert" className="text-error font-semibold">
-          ■ {problem}
+    <>
+      <PageHead title="Kinds of controller" who={who} />
+      <main className="px-4 pb-6 max-w-6xl">
+        <p className="max-w-prose mb-3">
+          Describe each kind of controller you work with, from its own sheet. A site's controller names its kind on
+          Waterworks; its setup sheet is then rounded to what it can take, with every difference and the night that
+          really follows.
         </p>
-      )}
-      <Table className="mb-6" aria-label="Kinds of controller">
-        <thead>
-          <tr>
-            <th>Kind</th>
-            <th className="text-right">Programs × starts</th>
-            <th className="text-right">Stations</th>
-            <th className="text-right">At once</th>
-            <th className="text-right">Steps</th>
-            <th className="text-right">Percent</th>
-            <th className="text-right">Delay</th>
-            <th>Can</th>
-            <th>Note</th>
-            {canEdit && <th>Change</th>}
-          </tr>
-        </thead>
-        <tbody>
-          {[...items, ...INVENTED].map((p) => (
-            <tr key={p.id}>
-              <td className="font-semibold">{p.name}</td>
-              <td className="text-right">
-                {p.programs} × {p.startsPerProgram}
-              </td>
-              <td className="text-right">{p.stations}</td>
-              <td className="text-right">{p.atOnce}</td>
-              <td className="text-right">{p.minuteStep < 0.05 ? "seconds" : `${showNumber(p.minuteStep, 2)} min`}</td>
-              <td className="text-right">
-                {showNumber(p.percentStep, 1)} to {showNumber(p.percentMax)} %
-              </td>
-              <td className="text-right">
-                {p.delayStepS} to {p.delayMaxS} s
-              </td>
-              <td className="text-sm">{can(p)}</td>
-              <td className="text-sm">{p.note}</td>
-              {canEdit && (
-                <td className="whitespace-nowrap">
-                  <Button
-                    rank="quiet"
-                    aria-label={`Begin from ${p.name}`}
-                    onClick={() => {
-                      const { id: _id, ...rest } = p;
-                      setDraft(INVENTED.includes(p) ? { ...rest, name: "", note: "" } : rest);
-                    }}
-                  >
-                    {INVENTED.includes(p) ? "Begin from it" : "Edit"}
-                  </Button>
-                  {!INVENTED.includes(p) && (
-                    <Button rank="quiet" aria-label={`Forget ${p.name}`} onClick={() => drop(p.id)}>
-                      Forget
-                    </Button>
-                  )}
-                </td>
-              )}
+        {problem && (
+          <p role="alert" className="text-error font-semibold">
+            <Mark tone="alarm" /> {problem}
+          </p>
+        )}
+        <Table className="mb-6" aria-label="Kinds of controller">
+          <thead>
+            <tr>
+              <th>Kind</th>
+              <th className="text-right">Programs × starts</th>
+              <th className="text-right">Stations</th>
+              <th className="text-right">At once</th>
+              <th className="text-right">Steps</th>
+              <th className="text-right">Percent</th>
+              <th className="text-right">Delay</th>
+              <th>Can</th>
+              <th>Note</th>
+              {canEdit && <th>Change</th>}
             </tr>
-          ))}
-        </tbody>
-      </Table>
-      {canEdit && (
-        <section aria-label="Describe a kind">
-          <h2 className="text-xl border-b-2 border-base-content mb-2">Describe a kind</h2>
-          <div className="grid grid-cols-2 md:grid-cols-5 gap-3 items-end">
-            <TextField label="Its name among you" value={draft.name} onCommit={(v) => put({ name: v })} />
-            <TextField label="Note" value={draft.note} onCommit={(v) => put({ note: v })} />
-            {NUMBERS.map(([key, label, unit, min, max, whole]) => (
-              <NumberField
-                key={key}
-                label={label}
-                unit={unit || undefined}
-                value={Number((draft[key] as number).toFixed(4))}
-                min={min}
-                max={max}
-                whole={whole}
-                required
-                onCommit={(v) => put({ [key]: v ?? draft[key] } as Partial<Profile>)}
-              />
+          </thead>
+          <tbody>
+            {[...items, ...INVENTED].map((p) => (
+              <tr key={p.id}>
+                <td className="font-semibold">{p.name}</td>
+                <td className="text-right">
+                  {p.programs} × {p.startsPerProgram}
+                </td>
+                <td className="text-right">{p.stations}</td>
+                <td className="text-right">{p.atOnce}</td>
+                <td className="text-right">{p.minuteStep < 0.05 ? "seconds" : `${showNumber(p.minuteStep, 2)} min`}</td>
+                <td className="text-right">
+                  {showNumber(p.percentStep, 1)} to {showNumber(p.percentMax)} %
+                </td>
+                <td className="text-right">
+                  {p.delayStepS} to {p.delayMaxS} s
+                </td>
+                <td className="text-sm">{can(p)}</td>
+                <td className="text-sm">{p.note}</td>
+                {canEdit && (
+                  <td className="whitespace-nowrap">
+                    <Button
+                      rank="quiet"
+                      aria-label={`Begin from ${p.name}`}
+                      onClick={() => {
+                        const { id: _id, ...rest } = p;
+                        setDraft(INVENTED.includes(p) ? { ...rest, name: "", note: "" } : rest);
+                      }}
+                    >
+                      {INVENTED.includes(p) ? "Begin from it" : "Edit"}
+                    </Button>
+                    {!INVENTED.includes(p) && (
+                      <Button rank="quiet" aria-label={`Forget ${p.name}`} onClick={() => drop(p.id)}>
+                        Forget
+                      </Button>
+                    )}
+                  </td>
+                )}
+              </tr>
             ))}
-          </div>
-          <div className="flex flex-wrap gap-x-5 my-2">
-            <span className="text-faint self-center">It can:</span>
-            {ABILITIES.map(([key, words]) => (
-              <TickField
-                key={key}
-                label={words}
-                checked={draft[key] as boolean}
-                onCommit={(v) => put({ [key]: v } as Partial<Profile>)}
-              />
-            ))}
-          </div>
-          <Button
-            rank="main"
-            disabled={draft.name.trim() === ""}
-            onClick={async () => {
-              if (await keep(draft)) put({ name: "", note: "" });
-            }}
-          >
-            Keep this kind
-          </Button>
-          {draft.name.trim() === "" && (
-            <span className="text-sm text-faint ml-2">
-              Give it a name first; one that is there already takes the new description.
-            </span>
-          )}
-        </section>
-      )}
-    </main>
+          </tbody>
+        </Table>
+        {canEdit && (
+          <section aria-label="Describe a kind">
+            <h2 className="text-xl border-b-2 border-base-content mb-2">Describe a kind</h2>
+            <div className="grid grid-cols-2 md:grid-cols-5 gap-3 items-end">
+              <TextField label="Its name among you" value={draft.name} onCommit={(v) => put({ name: v })} />
+              <TextField label="Note" value={draft.note} onCommit={(v) => put({ note: v })} />
+              {NUMBERS.map(([key, label, unit, min, max, whole]) => (
+                <NumberField
+                  key={key}
+                  label={label}
+                  unit={unit || undefined}
+                  value={Number((draft[key] as number).toFixed(4))}
+                  min={min}
+                  max={max}
+                  whole={whole}
+                  required
+                  onCommit={(v) => put({ [key]: v ?? draft[key] } as Partial<Profile>)}
+                />
+              ))}
+            </div>
+            <div className="flex flex-wrap gap-x-5 my-2">
+              <span className="text-faint self-center">It can:</span>
+              {ABILITIES.map(([key, words]) => (
+                <TickField
+                  key={key}
+                  label={words}
+                  checked={draft[key] as boolean}
+                  onCommit={(v) => put({ [key]: v } as Partial<Profile>)}
+                />
+              ))}
+            </div>
+            <Button
+              rank="main"
+              disabled={draft.name.trim() === ""}
+              onClick={async () => {
+                if (await keep(draft)) put({ name: "", note: "" });
+              }}
+            >
+              Keep this kind
+            </Button>
+            {draft.name.trim() === "" && (
+              <span className="text-sm text-faint ml-2">
+                Give it a name first; one that is there already takes the new description.
+              </span>
+            )}
+          </section>
+        )}
+      </main>
+    </>
   );
 }

@@ -1,4 +1,5 @@
 "use client";
+import { Plus } from "lucide-react";
 import { DateField } from "@/components/kit/date-field";
 import { Checkbox } from "@/components/kit/inputs";
 import { Table } from "@/components/kit/table";
@@ -7,7 +8,7 @@ import { patched, type Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { NumberField, TextField } from "@/components/kit/fields";
 import { freshIds } from "@/core/site-file/fresh-id";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { type EstablishmentStep, returnOn, USUAL_STEPS, withEstablishment } from "@/core/season/establishment";
 import type { Program } from "@/core/site-file/schema";
 
@@ -15,7 +16,7 @@ const TIME = /^([01]?\d|2[0-3]):[0-5]\d$/;
 
 /** New turf or planting: dated steps from several times a day to deep and infrequent, then the usual program again. */
 export function EstablishPanel({ program }: { program: Program }) {
-  const { draft, edit, date } = useWorkspace();
+  const { draft, edit, date } = useWorkspace("draft", "edit", "date");
   const planted = program.runs
     .filter((r) => draft.stations.find((s) => s.id === r.stationId)?.planting === "new")
     .map((r) => r.stationId);
@@ -142,8 +143,11 @@ export function EstablishPanel({ program }: { program: Program }) {
         </p>
       )}
       <div className="flex flex-wrap items-center gap-2 mt-2">
-        <Button onClick={() => setSteps([...steps, steps[steps.length - 1] ?? (USUAL_STEPS[0] as EstablishmentStep)])}>
-          + step
+        <Button
+          icon={Plus}
+          onClick={() => setSteps([...steps, steps[steps.length - 1] ?? (USUAL_STEPS[0] as EstablishmentStep)])}
+        >
+          step
         </Button>
         <Button
           rank="main"

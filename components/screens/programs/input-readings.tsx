@@ -1,10 +1,11 @@
 "use client";
+import { X, Plus } from "lucide-react";
 import { TimeField } from "@/components/kit/time-field";
 import { Input } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { SiteFile } from "@/core/site-file/schema";
 import { inputFromShown, inputToShown, inputUnit } from "@/core/units/input-units";
 import { showNumber } from "@/core/units/units";
@@ -20,7 +21,7 @@ export function InputReadings({
   input: Input;
   onCommit: (readings: Reading[] | undefined) => void;
 }) {
-  const { canEdit, units, date } = useWorkspace();
+  const { canEdit, units, date } = useWorkspace("canEdit", "units", "date");
   const all = input.readings ?? [];
   const today = all.filter((r) => r.at.startsWith(date));
   const others = all.length - today.length;
@@ -70,13 +71,14 @@ export function InputReadings({
               aria-label={`Remove reading ${i + 1} of ${input.name}`}
               onClick={() => put(today.filter((_, n) => n !== i))}
             >
-              ✕
+              <X className="size-4" aria-hidden />
             </Button>
           )}
         </span>
       ))}
       {canEdit && (
         <Button
+          icon={Plus}
           onClick={() =>
             put([
               ...today,
@@ -87,7 +89,7 @@ export function InputReadings({
             ])
           }
         >
-          + reading
+          reading
         </Button>
       )}
       <span className="text-sm text-faint pb-1">

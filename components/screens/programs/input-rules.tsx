@@ -1,8 +1,9 @@
 "use client";
+import { X, Plus } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { inputSignals } from "@/core/calendar/input-signal";
 import { localClock, localDate } from "@/core/dates/wall-time";
 import type { Program } from "@/core/site-file/schema";
@@ -21,7 +22,7 @@ const USUAL: Record<string, Pick<Rule, "does" | "when" | "limit">> = {
 
 /** What starts or pauses this program within the night, and what that is by the simulated readings. */
 export function InputRules({ program }: { program: Program }) {
-  const { draft, edit, canEdit, units, date } = useWorkspace();
+  const { draft, edit, canEdit, units, date } = useWorkspace("draft", "edit", "canEdit", "units", "date");
   const inputs = draft.weatherInputs ?? [];
   const rules = program.onInputs ?? [];
   const put = (onInputs: Rule[]): void =>
@@ -29,7 +30,7 @@ export function InputRules({ program }: { program: Program }) {
   const patch = (i: number, values: Patch<Rule>): void => put(rules.map((r, n) => (n === i ? patched(r, values) : r)));
   const zone = draft.site.timeZone;
   const said = (rule: Rule): string => {
-    if (inputs.find((w) => w.id === rule.inputId)?.bypassed) return "▲ bypassed: does nothing";
+    if (inputs.find((w) => w.id === rule.inputId)?.bypassed) return "bypassed: does nothing";
     const spans =
       inputSignals(draft, { ...program, onInputs: [rule] })[0]?.intervals.filter(
         (i) => localDate(zone, i.to) >= date && localDate(zone, i.from) <= date,
@@ -106,7 +107,7 @@ export function InputRules({ program }: { program: Program }) {
                 aria-label={`Remove the rule on ${input?.name ?? "the input"}`}
                 onClick={() => put(rules.filter((_, n) => n !== i))}
               >
-                ✕
+                <X className="size-4" aria-hidden />
               </Button>
             )}
             <span className="basis-full text-sm text-faint">
@@ -120,13 +121,14 @@ export function InputRules({ program }: { program: Program }) {
       })}
       {canEdit && inputs.length > 0 && (
         <Button
+          icon={Plus}
           className="mt-1"
           onClick={() => {
             const w = inputs[0];
             if (w) put([...rules, { inputId: w.id, ...(USUAL[w.kind] as Pick<Rule, "does" | "when" | "limit">) }]);
           }}
         >
-          + rule
+          rule
         </Button>
       )}
     </fieldset>

@@ -1,8 +1,9 @@
 "use client";
+import { X } from "lucide-react";
 import { Select } from "@/components/kit/inputs";
 import { useMemo, useState } from "react";
 import { NumberField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { type OneOff, oneOff } from "@/core/season/one-off";
 import { showNumber, showQuantity } from "@/core/units/units";
 
@@ -17,7 +18,7 @@ const waits = (first: string | undefined, at: number): boolean =>
 
 /** Runs that leave the schedule as it is: how long, how much water, in which order. */
 export function OneOffPanel() {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const [kind, setKind] = useState<OneOff["kind"]>("walk");
   const [stationId, setStation] = useState(draft.stations[0]?.id ?? "");
   const [programId, setProgram] = useState(draft.programs[0]?.id ?? "");
@@ -120,13 +121,14 @@ export function OneOffPanel() {
             {found.plan.runs.length} opening{found.plan.runs.length === 1 ? "" : "s"},{" "}
             <strong>{showQuantity(found.litres, "volume", units)}</strong>. The schedule stays as it is.{" "}
             {waits(found.plan.runs[0]?.start, at)
-              ? `▲ Begun now, it first waits until ${found.plan.runs[0]?.start.slice(11, 16)} for water: its source has hours. `
+              ? `Begun now, it first waits until ${found.plan.runs[0]?.start.slice(11, 16)} for water: its source has hours. `
               : ""}
-            {found.ignoresWeather ? "▲ A single station ignores rain, wind and frost." : ""}
+            {found.ignoresWeather ? "A single station ignores rain, wind and frost." : ""}
           </p>
           {found.plan.shortfalls.length > 0 && (
             <p className="text-error">
-              ✕ Cannot run: {found.plan.shortfalls.map((s) => name(s.stationId)).join(", ")}.
+              <X className="inline size-[1em] align-[-0.12em]" aria-hidden /> Cannot run:{" "}
+              {found.plan.shortfalls.map((s) => name(s.stationId)).join(", ")}.
             </p>
           )}
           <details>

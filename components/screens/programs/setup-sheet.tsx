@@ -1,4 +1,5 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
@@ -6,7 +7,7 @@ import { startsWords } from "@/core/site-file/starts";
 import { useMemo, useState } from "react";
 import { fileStem, saveText } from "@/components/kit/save-file";
 import { useProfiles } from "@/components/data/use-profiles";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useNight, useWorkspace } from "@/components/draft/site-draft";
 import { plan } from "@/core/dispatch/plan";
 import { setupCsv, setupSheet } from "@/core/exports/setup-sheet";
 import { type DifferenceCode, roundSite } from "@/core/profiles/round-site";
@@ -29,7 +30,9 @@ const DIFFERENCE: Record<DifferenceCode, string> = {
 
 /** The sheet that someone takes to a controller, to print or as CSV: programs, start times, days, minutes, in the controller's order. */
 export function SetupSheetView() {
-  const { draft, date, units, changes, night } = useWorkspace();
+  const { draft, date, units } = useWorkspace("draft", "date", "units");
+  const changes = useChanges();
+  const night = useNight();
   const [id, setId] = useState(draft.controllers[0]?.id ?? "");
   const { all } = useProfiles();
   const rounded = useMemo(() => roundSite(draft, all), [draft, all.length]);
@@ -76,7 +79,7 @@ export function SetupSheetView() {
         </Button>
         {changes.length > 0 && (
           <span className="text-warning">
-            ▲ It shows {changes.length} change{changes.length > 1 ? "s" : ""} not saved yet.
+            <Mark tone="caution" /> It shows {changes.length} change{changes.length > 1 ? "s" : ""} not saved yet.
           </span>
         )}
       </div>

@@ -1,9 +1,10 @@
 "use client";
+import { X, Plus } from "lucide-react";
 import { DateField } from "@/components/kit/date-field";
 import { Button } from "@/components/kit/button";
 import { Input } from "@/components/kit/inputs";
 import { patched, type Patch } from "@/core/site-file/patch";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 
 import { freshId } from "@/core/site-file/fresh-id";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/kit/fields";
@@ -22,7 +23,7 @@ const KINDS: [Input["kind"], string][] = [
 
 /** The inputs that may stop the night, each with its own bypass, and who stops for it. */
 export function WeatherInputs() {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const inputs = draft.weatherInputs ?? [];
   const put = (list: Input[], more?: (f: SiteFile) => SiteFile): void =>
     edit((f) => {
@@ -95,12 +96,12 @@ export function WeatherInputs() {
                 />
                 <span className={`grow pb-1 ${w.bypassed ? "text-warning" : ""}`}>
                   {w.bypassed
-                    ? "▲ stops, starts and pauses nothing"
+                    ? "stops, starts and pauses nothing"
                     : `${draft.stations.length - ignoring} stations follow it, ${ignoring} ignore it${ruled(w.id)}`}
                 </span>
                 {canEdit && (
                   <Button rank="quiet" aria-label={`Remove ${w.name}`} onClick={() => remove(w.id)}>
-                    ✕
+                    <X className="size-4" aria-hidden />
                   </Button>
                 )}
                 <InputReadings input={w} onCommit={(readings) => patch(w.id, { readings })} />
@@ -111,12 +112,13 @@ export function WeatherInputs() {
       )}
       {canEdit && (
         <Button
+          icon={Plus}
           className="my-2"
           onClick={() =>
             put([...inputs, { id: freshId(draft, "input"), name: `Rain ${inputs.length + 1}`, kind: "rain" }])
           }
         >
-          + Input
+          Input
         </Button>
       )}
       <DayPercent />
@@ -126,7 +128,7 @@ export function WeatherInputs() {
 
 /** What the weather makes of single days: a percent of the date shown, and those given for the days around it. */
 function DayPercent() {
-  const { draft, edit, canEdit, date, setDate } = useWorkspace();
+  const { draft, edit, canEdit, date, setDate } = useWorkspace("draft", "edit", "canEdit", "date", "setDate");
   const given = draft.site.weatherPercents ?? [];
   const bypassed = draft.site.weatherPercentBypassed === true;
   const put = (weatherPercents: typeof given, bypass: boolean): void =>
@@ -167,7 +169,7 @@ function DayPercent() {
       <span className={`pb-1 ${bypassed && given.length > 0 ? "text-warning" : "text-faint"}`}>
         {given.length === 0
           ? "No day has one. It multiplies the site's, the month's and the program's, for that night alone."
-          : `${bypassed ? "▲ not used: " : ""}${given
+          : `${bypassed ? "not used: " : ""}${given
               .slice(-6)
               .map((w) => `${w.date.slice(5)} ${w.percent} %`)
               .join(" · ")}`}

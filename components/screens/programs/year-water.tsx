@@ -1,7 +1,7 @@
 "use client";
 import { Table } from "@/components/kit/table";
 import { useMemo } from "react";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { monthBudgetM3, monthWaterM3 } from "@/core/season/month-water";
 import type { Program } from "@/core/site-file/schema";
 import { showNumber } from "@/core/units/units";
@@ -10,7 +10,7 @@ const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "
 
 /** Water of each month: this program's, all programs', and what the budgets give. */
 export function YearWater({ program }: { program: Program }) {
-  const { draft, date, units } = useWorkspace();
+  const { draft, date, units } = useWorkspace("draft", "date", "units");
   const us = units === "us";
   const shown = (m3: number): string => showNumber(us ? m3 / 3.785411784 : m3, us || m3 < 100 ? 1 : 0);
   const rows = useMemo(
@@ -33,7 +33,7 @@ export function YearWater({ program }: { program: Program }) {
           ? `; all programs ${shown(rows[now].all)} of a budget of ${shown(rows[now].budget as number)}`
           : ""}
         {rows.some((r) => r.budget !== null && r.all > r.budget)
-          ? ", ▲ over budget in " +
+          ? ", over budget in " +
             MONTHS.filter((_, m) => {
               const r = rows[m];
               return r?.budget != null && r.all > r.budget;
@@ -69,7 +69,7 @@ export function YearWater({ program }: { program: Program }) {
                 const over = r.budget !== null && r.all > r.budget;
                 return (
                   <td key={MONTHS[m]} className={`text-right ${over ? "text-error font-semibold" : ""}`}>
-                    {over ? "▲ " : ""}
+                    {over ? "" : ""}
                     {shown(r.all)}
                   </td>
                 );

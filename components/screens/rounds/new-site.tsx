@@ -1,9 +1,26 @@
 "use client";
-import { Button } from "@/components/kit/button";
-import { HiddenFileInput, Input, Select } from "@/components/kit/inputs";
+import { zodResolver } from "@hookform/resolvers/zod";
+import { FileUp, Plus } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useRef, useState } from "react";
+import { useId, useRef, useState } from "react";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
 import { request } from "@/components/data/request";
+import { Button } from "@/components/kit/button";
+import { Dialog } from "@/components/kit/dialog";
+import { Labelled } from "@/components/kit/fields";
+import { HiddenFileInput, Input, Select } from "@/components/kit/inputs";
+import { Problem } from "@/components/kit/notice";
+
+const form = z.object({
+  name: z.string().trim().min(1, "A site needs a name.").max(200, "At most 200 characters."),
+  timeZone: z
+    .string()
+    .refine((zone) => Intl.supportedValuesOf("timeZone").includes(zone), "Choose one of the list, like Europe/Vienna."),
+  units: z.enum(["metric", "us"]),
+});
+type Values = z.infer<typeof form>;
+const MOST_BYTES = 8 * 1024 * 1024;
 
 /** A site from nothing, or from a site file. */
 export function NewSite() {
@@ -23,15 +40,10 @@ export function NewSite() {
       setBusy(false);
     }
   };
-  const create = (event: React.FormEvent<HTMLFormElement>): void => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    void go({ create: { name: form.get("name"), timeZone: form.get("timeZone"), units: form.get("units") } });
-  };
   const take = async (): Promise<void> => {
     const chosen = file.current?.files?.[0];
     if (!chosen) return;
-    if (chosen.size > 8 * 1024 * 1024)
+    if (chosen.size > MOST_BYTES)
       setProblem(
         `${chosen.name} is ${(chosen.size / 1024 / 1024).toFixed(0)} MB; a site file is at most 8 MB. This is something else.`,
       );
@@ -40,50 +52,69 @@ export function NewSite() {
   };
   return (
     <>
-      <Button rank="main" aria-expanded={open} onClick={() => setOpen(!open)}>
-        New site
-      </Button>
-      <Button onClick={() => file.current?.click()} disabled={busy}>
+      <Button rank="quiet" icon={FileUp} onClick={() => file.current?.click()} disabled={busy}>
         Import a site file
       </Button>
       <HiddenFileInput ref={file} accept=".json,application/json" aria-label="Site file to import" onChange={take} />
-      {problem && (
-        <p role="alert" className="basis-full text-error font-semibold">
-          {problem}
-        </p>
-      )}
-      {open && (
-        <form onSubmit={create} className="basis-full flex flex-wrap items-end gap-3 border-y border-base-300 py-3">
-          <label className="w-72">
-            <span className="block text-sm text-faint">Name of the site</span>
-            <Input name="name" required maxLength={200} />
-          </label>
-          <label className="w-56">
-            <span className="block text-sm text-faint">Time zone</span>
-            <Input
-              name="timeZone"
-              list="zones"
-              required
-              defaultValue={Intl.DateTimeFormat().resolvedOptions().timeZone}
-            />
-            <datalist id="zones">
-              {Intl.supportedValuesOf("timeZone").map((z) => (
-                <option key={z} value={z} />
-              ))}
-            </datalist>
-          </label>
-          <label className="w-48">
-            <span className="block text-sm text-faint">Units shown</span>
-            <Select name="units" defaultValue="metric">
-              <option value="metric">metric</option>
-              <option value="us">US customary</option>
-            </Select>
-          </label>
-          <Button rank="main" type="submit" disabled={busy}>
-            Create and draw its waterworks
-          </Button>
-        </form>
-      )}
+      <Button rank="main" icon={Plus} aria-expanded={open} onClick={() => setOpen(true)}>
+        New site
+      </Button>
+      {problem && !open && <Problem className="basis-full">{problem}</Problem>}
+      <Dialog title="New site" open={open} onClose={() => setOpen(false)}>
+        <NewSiteForm busy={busy} problem={problem} onCreate={(create) => void go({ create })} />
+      </Dialog>
     </>
+  );
+}
+
+function NewSiteForm({
+  busy,
+  problem,
+  onCreate,
+}: {
+  busy: boolean;
+  problem: string | null;
+  onCreate: (values: Values) => void;
+}) {
+  const id = useId();
+  const {
+    register,
+    handleSubmit,
+    formState: { errors },
+  } = useForm<Values>({
+    resolver: zodResolver(form),
+    defaultValues: { name: "", timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, units: "metric" },
+  });
+  return (
+    <form onSubmit={handleSubmit(onCreate)} noValidate className="flex flex-col gap-3">
+      <Labelled id={`${id}-name`} label="Name of the site" error={errors.name?.message ?? null}>
+        <Input id={`${id}-name`} aria-invalid={errors.name !== undefined} {...register("name")} />
+      </Labelled>
+      <Labelled id={`${id}-zone`} label="Time zone" error={errors.timeZone?.message ?? null}>
+        <Input
+          id={`${id}-zone`}
+          list={`${id}-zones`}
+          aria-invalid={errors.timeZone !== undefined}
+          {...register("timeZone")}
+        />
+        <datalist id={`${id}-zones`}>
+          {Intl.supportedValuesOf("timeZone").map((z) => (
+            <option key={z} value={z} />
+          ))}
+        </datalist>
+      </Labelled>
+      <Labelled id={`${id}-units`} label="Units shown">
+        <Select id={`${id}-units`} {...register("units")}>
+          <option value="metric">metric</option>
+          <option value="us">US customary</option>
+        </Select>
+      </Labelled>
+      {problem && <Problem>{problem}</Problem>}
+      <div>
+        <Button type="submit" rank="main" disabled={busy}>
+          Create and draw its waterworks
+        </Button>
+      </div>
+    </form>
   );
 }

@@ -1,9 +1,10 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import { replaceDevice } from "@/components/draft/waterworks-edits";
 import { useLibrary } from "@/components/data/use-library";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { type LibraryItem, withBody } from "@/core/library/library-item";
 import { TYPICAL } from "@/core/library/typical";
 import { fitBodies } from "@/core/sensors/best-body";
@@ -24,7 +25,7 @@ export function BodyFit({
   stations: Station[];
   mostLpm: number | null;
 }) {
-  const { edit, units, canEdit } = useWorkspace();
+  const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
   const { items } = useLibrary();
   const flows = stations.filter((s) => s.monitored !== false).flatMap((s) => expectedFlow(s)?.lpm ?? []);
   const known = new Map<string, LibraryItem>();
@@ -64,8 +65,24 @@ export function BodyFit({
                 <td>{f.label}</td>
                 <td className="text-right">{flow(f.minLpm)}</td>
                 <td className="text-right">{flow(f.maxLpm)}</td>
-                <td>{f.unseen === 0 ? "all seen" : <span className="text-warning">▲ {f.unseen} unseen</span>}</td>
-                <td>{f.reaches ? "reads it" : <span className="text-warning">▲ beyond it</span>}</td>
+                <td>
+                  {f.unseen === 0 ? (
+                    "all seen"
+                  ) : (
+                    <span className="text-warning">
+                      <Mark tone="caution" /> {f.unseen} unseen
+                    </span>
+                  )}
+                </td>
+                <td>
+                  {f.reaches ? (
+                    "reads it"
+                  ) : (
+                    <span className="text-warning">
+                      <Mark tone="caution" /> beyond it
+                    </span>
+                  )}
+                </td>
                 <td>
                   {canEdit && (
                     <Button

@@ -1,16 +1,18 @@
 "use client";
+import { Circle } from "lucide-react";
+import { Mark } from "@/components/kit/notice";
 import { Table } from "@/components/kit/table";
 import { Input } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { replaceDevice } from "@/components/draft/waterworks-edits";
 import type { FlowSensor } from "@/core/site-file/schema";
 import { checksDone, latestCheck, SENSOR_CHECKS, withCheck } from "./checklist";
 
 /** The wiring checklist of one sensor: what to look at, why, and who found it how and when. */
 export function CheckList({ sensor }: { sensor: FlowSensor }) {
-  const { edit, canEdit, userName } = useWorkspace();
+  const { edit, canEdit, userName } = useWorkspace("edit", "canEdit", "userName");
   const [note, setNote] = useState<Record<string, string>>({});
   const { done, wrong, of } = checksDone(sensor);
   const mark = (check: string, ok: boolean): void => {
@@ -23,7 +25,15 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
     <section aria-label="Wiring checks" className="mt-5">
       <h4 className="font-semibold">
         Wiring and placement: {done} of {of} looked at
-        {wrong > 0 ? <span className="text-error">, ■ {wrong} not in order</span> : done === of ? ", all in order" : ""}
+        {wrong > 0 ? (
+          <span className="text-error">
+            , <Mark tone="alarm" /> {wrong} not in order
+          </span>
+        ) : done === of ? (
+          ", all in order"
+        ) : (
+          ""
+        )}
       </h4>
       <div className="overflow-x-auto">
         <Table className="max-w-4xl">
@@ -48,11 +58,13 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
                   </td>
                   <td className="whitespace-nowrap">
                     {last === null ? (
-                      <span className="text-faint">○ not yet</span>
+                      <span className="text-faint">
+                        <Circle className="inline size-[1em] align-[-0.12em]" aria-hidden /> not yet
+                      </span>
                     ) : (
                       <>
                         <span className={last.ok ? "font-semibold" : "text-error font-semibold"}>
-                          {last.ok ? "✓ in order" : "■ not in order"}
+                          {last.ok ? "in order" : "not in order"}
                         </span>
                         <span className="block text-sm text-faint">
                           {last.by}, {last.at.slice(0, 10)}

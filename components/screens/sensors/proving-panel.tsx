@@ -1,11 +1,14 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
+import { Plus, Check } from "lucide-react";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import type { Patch } from "@/core/site-file/patch";
 import { patched } from "@/core/site-file/patch";
 import { useEffect, useState } from "react";
 import { NumberField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useChanges, useWorkspace } from "@/components/draft/site-draft";
+import { useSave } from "@/components/draft/use-save";
 import { replaceDevice } from "@/components/draft/waterworks-edits";
 import { type ProofRefusal, type Proof, prove, type ProvingRow } from "@/core/sensors/proving";
 import type { Device, FlowSensor } from "@/core/site-file/schema";
@@ -43,7 +46,9 @@ function refusalWords(r: ProofRefusal): string {
 
 /** Proves a sensor against the water meter: rows as noted in the field, the fit, its residuals; accepting it makes a revision. */
 export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
-  const { edit, units, canEdit, userName, save, saving, changes } = useWorkspace();
+  const { edit, units, canEdit, userName, saving } = useWorkspace("edit", "units", "canEdit", "userName", "saving");
+  const { save } = useSave();
+  const changes = useChanges();
   const [rows, setRows] = useState<Row[]>([{}]);
   const complete = rows.filter(
     (r): r is ProvingRow =>
@@ -200,13 +205,13 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
         </Table>
       </div>
       {canEdit && (
-        <Button className="mt-2" onClick={() => setRows([...rows, {}])}>
-          + test
+        <Button icon={Plus} className="mt-2" onClick={() => setRows([...rows, {}])}>
+          test
         </Button>
       )}
       {outcome && !outcome.ok && (
         <p role="alert" className="text-error mt-1 max-w-prose">
-          ■ {refusalWords(outcome.refusal)}
+          <Mark tone="alarm" /> {refusalWords(outcome.refusal)}
         </p>
       )}
       {proof && (
@@ -248,7 +253,8 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
         <ul className="text-sm mt-3" aria-label="Provings">
           {[...(sensor.provings ?? [])].reverse().map((p) => (
             <li key={p.at}>
-              ✓ Proved {p.at.slice(0, 10)} by {p.by}: {p.tests.length} test{p.tests.length > 1 ? "s" : ""} from{" "}
+              <Check className="inline size-[1em] align-[-0.12em]" aria-hidden /> Proved {p.at.slice(0, 10)} by {p.by}:{" "}
+              {p.tests.length} test{p.tests.length > 1 ? "s" : ""} from{" "}
               {showQuantity(Math.min(...p.tests.map((t) => (t.litres / t.seconds) * 60)), "flow", units)} to{" "}
               {showQuantity(Math.max(...p.tests.map((t) => (t.litres / t.seconds) * 60)), "flow", units)}, worst{" "}
               {p.worstPercent.toFixed(2)} %.
@@ -351,7 +357,7 @@ function Stopwatch({ label, onStop }: { label: string; onStop: (seconds: number)
       aria-label={began === null ? `${label}: start` : `${label}: stop`}
       onClick={press}
     >
-      {began === null ? "▷" : `■ ${Math.max(0, Math.floor((now - began) / 1000))}`}
+      {began === null ? "" : `${Math.max(0, Math.floor((now - began) / 1000))}`}
     </Button>
   );
 }

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/kit/fields";
 import { replaceDevice } from "@/components/draft/waterworks-edits";
 import { LibraryPicker } from "@/components/screens/waterworks/library-picker";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { findSeries, nominalMm, PIPE_TABLE } from "@/core/pipes/pipe-table";
 import { effectiveKGpm, flowFromHz, sensorRange } from "@/core/sensors/sensor-range";
 import type { Device, FlowSensor } from "@/core/site-file/schema";
@@ -24,7 +24,7 @@ type Kind = "frequency" | "insertion" | "pulse";
 
 /** A sensor's data sheet in the sheet's own unit, with the formula alive beside it. */
 export function SensorForm({ sensor }: { sensor: FlowSensor }) {
-  const { edit, units, canEdit } = useWorkspace();
+  const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
   const { output } = sensor;
   const put = (values: Patch<FlowSensor>): void =>
     edit(replaceDevice(sensor.id, <T extends Device>(d: T): T => ({ ...d, ...values }) as T));
@@ -116,7 +116,7 @@ export function SensorForm({ sensor }: { sensor: FlowSensor }) {
 }
 
 function FrequencyFields({ output, put }: { output: Frequency; put: (o: Frequency) => void }) {
-  const { canEdit } = useWorkspace();
+  const { canEdit } = useWorkspace("canEdit");
   const metric = output.sheetUnit === "lpm";
   return (
     <>
@@ -153,7 +153,7 @@ function FrequencyFields({ output, put }: { output: Frequency; put: (o: Frequenc
 }
 
 function PulseFields({ output, put }: { output: Pulse; put: (o: Pulse) => void }) {
-  const { canEdit } = useWorkspace();
+  const { canEdit } = useWorkspace("canEdit");
   const unit: VolumeUnit = output.sheetUnit ?? "L";
   const reciprocal = output.sheetReciprocal === true;
   return (
@@ -186,7 +186,7 @@ function PulseFields({ output, put }: { output: Pulse; put: (o: Pulse) => void }
 
 /** K scales with the area of the bore it sits in; nominal taken for inside is the usual mistake, so its error is shown. */
 function InsertionFields({ output, put }: { output: Frequency; put: (o: Frequency) => void }) {
-  const { units, canEdit } = useWorkspace();
+  const { units, canEdit } = useWorkspace("units", "canEdit");
   const [kind, setKind] = useState("PVC|SCH40");
   const [material = "", seriesName = ""] = kind.split("|");
   const series = findSeries(material, seriesName);
@@ -259,7 +259,7 @@ function InsertionFields({ output, put }: { output: Frequency; put: (o: Frequenc
 
 /** Type a frequency, read the flow. */
 function Formula({ sensor: { output } }: { sensor: FlowSensor }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const [hz, setHz] = useState<number | undefined>(20);
   const flow = flowFromHz(output, hz ?? 0);
   return (

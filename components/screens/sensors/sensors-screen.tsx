@@ -1,6 +1,7 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { useMemo } from "react";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { ceilings } from "@/core/ceilings/ceilings";
 import { type Waterworks, waterworks } from "@/core/network/waterworks";
 import { pocSensing, siteSensors } from "@/core/network/sensing";
@@ -16,7 +17,7 @@ import { SensorForm } from "./sensor-form";
 
 /** Every flow sensor: its constant, what it can see, its wiring, and its proof against the water meter. */
 export function SensorsScreen() {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const w = useMemo(() => waterworks(draft), [draft]);
   const found = siteSensors(w);
   return (
@@ -61,7 +62,7 @@ function Sums({ w, units }: { w: Waterworks; units: UnitSystem }) {
     const names = pocs.map((p) => site.pocs[p]?.name).join(" and ");
     const how =
       blind.length > 0
-        ? `▲ ${blind.map((b) => site.pocs[b.p]?.name).join(", ")} ${blind.length > 1 ? "are" : "is"} not measured whole, so nothing on ${names} can be judged by flow.`
+        ? `${blind.map((b) => site.pocs[b.p]?.name).join(", ")} ${blind.length > 1 ? "are" : "is"} not measured whole, so nothing on ${names} can be judged by flow.`
         : sensing.some((s) => s.by === "mainlines")
           ? `${names}: no sensor of its own; the ${sensors.length} on its mainlines are read as a sum.`
           : `${names} feed one connected system: their ${sensors.length} sensors are judged as a sum, each with its own burst limit.`;
@@ -92,7 +93,7 @@ function stationsBehind(file: SiteFile, ownerId: string): Station[] {
 }
 
 function SensorSheet({ sensor, at, ownerId }: { sensor: FlowSensor; at: string; ownerId: string }) {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const range = sensorRange(sensor);
   const poc = draft.pocs.find((p) => p.id === ownerId);
   const behind = stationsBehind(draft, ownerId);
@@ -130,8 +131,9 @@ function SensorSheet({ sensor, at, ownerId }: { sensor: FlowSensor; at: string; 
           />
           {unseen.length > 0 && range.minLpm !== null ? (
             <p className="text-warning my-1">
-              ▲ Under {showQuantity(range.minLpm, "flow", units, 1)} it reads nothing: it cannot watch{" "}
-              {unseen.map((s) => `${s.number} ${s.name}`).join(", ")}. A smaller body, or a second sensor for them.
+              <Mark tone="caution" /> Under {showQuantity(range.minLpm, "flow", units, 1)} it reads nothing: it cannot
+              watch {unseen.map((s) => `${s.number} ${s.name}`).join(", ")}. A smaller body, or a second sensor for
+              them.
             </p>
           ) : (
             range.minLpm !== null &&

@@ -1,47 +1,69 @@
 "use client";
-import { Input } from "@/components/kit/inputs";
-import { Button } from "@/components/kit/button";
+import { zodResolver } from "@hookform/resolvers/zod";
+import { LogIn } from "lucide-react";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
 import { request } from "@/components/data/request";
+import { Button } from "@/components/kit/button";
+import { Labelled } from "@/components/kit/fields";
+import { Input } from "@/components/kit/inputs";
+import { Problem } from "@/components/kit/notice";
+
+const form = z.object({
+  email: z.email("Write the whole address, like name@example.org."),
+  password: z.string().min(1, "The password is needed."),
+});
+type Values = z.infer<typeof form>;
 
 export function SignIn() {
   const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const submit = async (event: React.FormEvent<HTMLFormElement>): Promise<void> => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    setBusy(true);
+  const {
+    register,
+    handleSubmit,
+    formState: { errors, isSubmitting },
+  } = useForm<Values>({ resolver: zodResolver(form), defaultValues: { email: "", password: "" } });
+  const submit = async (values: Values): Promise<void> => {
     setProblem(null);
     try {
-      await request("POST", "/api/session", { email: form.get("email"), password: form.get("password") });
+      await request("POST", "/api/session", values);
       window.location.assign("/");
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));
-      setBusy(false);
     }
   };
   return (
     <main className="min-h-dvh grid sm:grid-cols-[minmax(18rem,26rem)_1fr]">
-      <form onSubmit={submit} className="p-8 sm:p-12 flex flex-col gap-4 self-center">
-        <h1 className="text-xl font-semibold">Presa</h1>
-        <p className="text-faint">What the water allows, proved before the valves open.</p>
-        <label>
-          <span className="block text-sm text-faint">E-mail</span>
-          <Input name="email" type="email" autoComplete="username" required />
-        </label>
-        <label>
-          <span className="block text-sm text-faint">Password</span>
-          <Input name="password" type="password" autoComplete="current-password" required />
-        </label>
-        {problem && (
-          <p role="alert" className="text-error font-semibold">
-            {problem}
-          </p>
-        )}
-        <Button rank="main" type="submit" className="self-start" disabled={busy}>
-          {busy ? "Signing in…" : "Sign in"}
+      <form onSubmit={handleSubmit(submit)} noValidate className="p-8 sm:p-12 flex flex-col gap-4 self-center">
+        <div>
+          <h1 className="text-[2.75rem] leading-none font-semibold">Presa</h1>
+          <p className="text-faint mt-2">What the water allows, proved before the valves open.</p>
+        </div>
+        <Labelled id="email" label="E-mail" error={errors.email?.message ?? null}>
+          <Input
+            id="email"
+            type="email"
+            autoComplete="username"
+            aria-invalid={errors.email !== undefined}
+            aria-describedby={errors.email ? "email-error" : undefined}
+            {...register("email")}
+          />
+        </Labelled>
+        <Labelled id="password" label="Password" error={errors.password?.message ?? null}>
+          <Input
+            id="password"
+            type="password"
+            autoComplete="current-password"
+            aria-invalid={errors.password !== undefined}
+            aria-describedby={errors.password ? "password-error" : undefined}
+            {...register("password")}
+          />
+        </Labelled>
+        {problem && <Problem>{problem}</Problem>}
+        <Button rank="main" type="submit" icon={LogIn} className="self-start" disabled={isSubmitting}>
+          {isSubmitting ? "Signing in…" : "Sign in"}
         </Button>
-        <p className="text-sm text-faint">Presa opens no real valves.</p>
+        <p className="text-xs text-faint">Presa opens no real valves.</p>
       </form>
       <Elbow />
     </main>

@@ -1,4 +1,5 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import type { Paste } from "./paste";
@@ -58,7 +59,9 @@ export function PastePreview({ paste, onTake, onCancel }: { paste: Paste; onTake
         {paste.refused.length > 0 && (
           <ul className="text-error">
             {paste.refused.slice(0, SHOWN).map((r) => (
-              <li key={r}>■ {r}</li>
+              <li key={r}>
+                <Mark tone="alarm" /> {r}
+              </li>
             ))}
             {paste.refused.length > SHOWN && <li>and {paste.refused.length - SHOWN} more</li>}
           </ul>

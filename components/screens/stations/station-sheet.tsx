@@ -4,7 +4,7 @@ import type { Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
 import { patchStation } from "@/components/draft/waterworks-edits";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Station } from "@/core/site-file/schema";
 import {
@@ -27,7 +27,7 @@ const SOILS: [Soil, string][] = [
 
 /** Aids for the chosen station: design flow from its outlets, rain rate, minutes for a depth, cycles and soak from soil and slope. */
 export function StationSheet({ station }: { station: Station }) {
-  const { edit, units, canEdit } = useWorkspace();
+  const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
   const [kindId, setKind] = useState(TYPICAL_EMITTERS.find((k) => k.emitter === station.emitter)?.id ?? "spray-half");
   const [depth, setDepth] = useState<number | undefined>(10);
   const [soil, setSoil] = useState<Soil>("loam");

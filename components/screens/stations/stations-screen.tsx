@@ -1,4 +1,6 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
+import { Plus, X, Circle } from "lucide-react";
 import { HiddenFileInput, Input } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
@@ -7,7 +9,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 
 import { fileStem, saveText } from "@/components/kit/save-file";
 import { freshId } from "@/core/site-file/fresh-id";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { check } from "@/core/check/check";
 import type { Station } from "@/core/site-file/schema";
 import { COLUMNS } from "./columns";
@@ -22,7 +24,7 @@ type Cell = { row: number; column: number };
 
 /** A dense grid: edit in place, paste from a spreadsheet, fill down, undo; keyboard first. */
 export function StationsScreen() {
-  const { draft, edit, units, canEdit } = useWorkspace();
+  const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
   const [find, setFind] = useState("");
   const [at, setAt] = useState<Cell>({ row: 0, column: 0 });
   const [anchor, setAnchor] = useState<Cell | null>(null);
@@ -292,7 +294,11 @@ export function StationsScreen() {
             }}
           />
         </label>
-        {canEdit && <Button onClick={add}>+ Station</Button>}
+        {canEdit && (
+          <Button icon={Plus} onClick={add}>
+            Station
+          </Button>
+        )}
         {canEdit && (
           <Button disabled={shown.length === 0} onClick={drop}>
             Delete {to > from ? `${to - from + 1} stations` : "station"}
@@ -374,7 +380,7 @@ export function StationsScreen() {
                       }}
                     >
                       {c.title(units)}
-                      {sort?.key === c.key ? (sort.down ? " ▼" : " ▲") : ""}
+                      {sort?.key === c.key ? (sort.down ? " " : " ") : ""}
                     </Button>
                   </th>
                 ))}
@@ -422,15 +428,20 @@ export function StationsScreen() {
                   })}
                   <td className="whitespace-nowrap text-sm">
                     {s.lockedOut ? (
-                      <strong className="text-error">✕ locked out</strong>
+                      <strong className="text-error">
+                        <X className="inline size-[1em] align-[-0.12em]" aria-hidden /> locked out
+                      </strong>
                     ) : findings.has(s.id) ? (
                       <span className="text-warning" title={findings.get(s.id)?.message}>
-                        ▲ {findings.get(s.id)?.code === "noFlow" ? "no flow figure" : "see findings"}
+                        <Mark tone="caution" />{" "}
+                        {findings.get(s.id)?.code === "noFlow" ? "no flow figure" : "see findings"}
                       </span>
                     ) : inProgram.has(s.id) ? (
                       ""
                     ) : (
-                      <span className="text-faint">○ in no program</span>
+                      <span className="text-faint">
+                        <Circle className="inline size-[1em] align-[-0.12em]" aria-hidden /> in no program
+                      </span>
                     )}
                   </td>
                 </tr>

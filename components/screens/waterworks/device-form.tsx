@@ -3,7 +3,7 @@ import { TextArea } from "@/components/kit/inputs";
 import type { Patch } from "@/core/site-file/patch";
 import { useEffect, useId, useState } from "react";
 import { ChoiceField, NumberField, TextField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { insideDiameterMm } from "@/core/ceilings/ceilings";
 import { findSeries, PIPE_TABLE, pipeC } from "@/core/pipes/pipe-table";
 import { pumpPoints } from "@/core/hydraulics/device-loss";
@@ -18,7 +18,7 @@ import { DEVICE_WORDS } from "../../words/rule-words";
 
 /** The data sheet of one device: every field says its unit and range. */
 export function DeviceForm({ device }: { device: Device }) {
-  const { edit, units, canEdit } = useWorkspace();
+  const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
   const put = (values: Patch<Device>): void => edit(patchDevice(device.id, values));
   const flow = (label: string, key: string, value: number | undefined) => (
     <NumberField
@@ -251,7 +251,8 @@ export function DeviceForm({ device }: { device: Device }) {
 }
 
 function PipeFields({ device }: { device: DeviceOf<"pipe"> }) {
-  const { draft, edit, units, canEdit, night } = useWorkspace();
+  const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
+  const night = useNight();
   const put = (values: Patch<Device>): void => edit(patchDevice(device.id, values));
   const series = findSeries(device.material, device.series);
   const kind = series ? `${series.material}|${series.series}` : "other";
@@ -397,7 +398,7 @@ function PointsField({
   required?: boolean;
   onCommit: (points: [number, number][]) => void;
 }) {
-  const { canEdit } = useWorkspace();
+  const { canEdit } = useWorkspace("canEdit");
   const id = useId();
   const shown = value.map((p) => p.map((v) => Number(v.toFixed(3))).join(" ")).join("\n");
   const [text, setText] = useState(shown);
@@ -446,7 +447,7 @@ function PointsField({
 
 /** The curve drawn, with what its data sheet sets: shut-off, best efficiency, the 115 % of it, minimum, end. */
 function PumpSheet({ device }: { device: DeviceOf<"pump"> }) {
-  const { units } = useWorkspace();
+  const { units } = useWorkspace("units");
   const f = pumpFacts(device);
   const points = pumpPoints(device);
   const most = Math.max(f.endOfCurveLpm, f.mostLpm) * 1.05;

@@ -1,11 +1,12 @@
 "use client";
+import { Plus } from "lucide-react";
 import { Input, TextArea } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
-import { Caution } from "@/components/kit/notice";
+import { Caution, Mark } from "@/components/kit/notice";
 import { useState } from "react";
 import { NumberField, TextField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { Controller, SiteFile } from "@/core/site-file/schema";
 import { scanSerials, type Scan, type Wired, wiredThings } from "@/core/wiring/addresses";
 import { controllerLoad } from "@/core/wiring/load";
@@ -32,7 +33,7 @@ const REFUSED: Record<Scan["refused"][number]["code"], string> = {
 
 /** Every valve and device by controller and wire path; serial numbers pasted or scanned wait in the tray until they are assigned. */
 export function DevicesPanel({ onShow }: { onShow: (id: string) => void }) {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const [open, setOpen] = useState<string | null>(null);
   const [carried, setCarried] = useState<string | null>(null);
   const [refused, setRefused] = useState<Refusal | null>(null);
@@ -66,7 +67,7 @@ export function DevicesPanel({ onShow }: { onShow: (id: string) => void }) {
         </label>
         {refused && (
           <p role="alert" className="text-error font-semibold my-1">
-            ■ {refused.words} Nothing was changed.{" "}
+            <Mark tone="alarm" /> {refused.words} Nothing was changed.{" "}
             <Button rank="quiet" onClick={() => setRefused(null)}>
               Dismiss
             </Button>
@@ -131,7 +132,7 @@ type RowsProps = {
 };
 
 function ControllerWires({ controller, things, ...rest }: RowsProps & { controller: Controller }) {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const load = controllerLoad(draft, controller);
   const paths = controller.wirePaths ?? [];
   const over = load.budgetMa !== null && load.totalMa > load.budgetMa;
@@ -155,13 +156,13 @@ function ControllerWires({ controller, things, ...rest }: RowsProps & { controll
         <span className={`text-sm ${over ? "text-error font-semibold" : ""}`}>{loadWords(load)}</span>
         <span className="grow" />
         {canEdit && (
-          <Button rank="quiet" onClick={() => edit((f) => addWirePath(f, controller.id, "twoWire"))}>
-            + two-wire path
+          <Button icon={Plus} rank="quiet" onClick={() => edit((f) => addWirePath(f, controller.id, "twoWire"))}>
+            two-wire path
           </Button>
         )}
         {canEdit && (
-          <Button rank="quiet" onClick={() => edit((f) => addWirePath(f, controller.id, "terminals"))}>
-            + terminal strip
+          <Button icon={Plus} rank="quiet" onClick={() => edit((f) => addWirePath(f, controller.id, "terminals"))}>
+            terminal strip
           </Button>
         )}
       </div>
@@ -210,7 +211,7 @@ function ControllerWires({ controller, things, ...rest }: RowsProps & { controll
 }
 
 function Rows({ things, open, onOpen, carried, onDrop, onShow, onRefused }: RowsProps) {
-  const { draft, canEdit } = useWorkspace();
+  const { draft, canEdit } = useWorkspace("draft", "canEdit");
   return (
     <div className="overflow-x-auto">
       <Table>
@@ -271,7 +272,7 @@ function WiredRow({
 }) {
   const [over, setOver] = useState(false);
   const state = wireState(site, thing.id, coilOf(site, thing));
-  const MEANING = { short: "▲ short", good: "good", high: "▲ high", open: "▲ open circuit" } as const;
+  const MEANING = { short: "short", good: "good", high: "high", open: "open circuit" } as const;
   return (
     <>
       <tr
@@ -309,7 +310,7 @@ function WiredRow({
         <td>{thing.coil === null ? "–" : thing.coil === "ac24" ? "24 V AC" : "latching"}</td>
         <td className={state && (state.meaning !== "good" || state.runHigh) ? "text-warning font-semibold" : ""}>
           {state
-            ? `${state.controllerOhm ?? state.coilOhm} Ω, ${MEANING[state.meaning]}${state.runHigh ? `; run ${Math.round(state.runOhm ?? 0)} Ω ▲` : ""}`
+            ? `${state.controllerOhm ?? state.coilOhm} Ω, ${MEANING[state.meaning]}${state.runHigh ? `; run ${Math.round(state.runOhm ?? 0)} Ω ` : ""}`
             : "–"}
         </td>
         <td className="text-right whitespace-nowrap">
@@ -340,7 +341,7 @@ function WiredRow({
 
 /** Serial numbers that drive nothing yet. */
 function Tray({ carried, onCarry }: { carried: string | null; onCarry: (serial: string | null) => void }) {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const [text, setText] = useState("");
   const [refused, setRefused] = useState<Scan["refused"]>([]);
   const tray = draft.tray ?? [];
@@ -373,7 +374,7 @@ function Tray({ carried, onCarry }: { carried: string | null; onCarry: (serial: 
         <ul role="alert" className="text-sm text-error my-1">
           {refused.map((r, i) => (
             <li key={`${r.text}-${i}`}>
-              ■ {r.text} {REFUSED[r.code]}
+              <Mark tone="alarm" /> {r.text} {REFUSED[r.code]}
               {r.by ? ` ${r.by}` : ""}
             </li>
           ))}
@@ -429,7 +430,7 @@ const THRESHOLD_WORDS: [keyof Thresholds, string][] = [
 ];
 
 function ThresholdForm() {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const now = thresholds(draft);
   return (
     <details className="mb-3">

@@ -5,7 +5,7 @@ import type { Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/kit/fields";
 import { MonthsField } from "@/components/kit/months-field";
 import { useProfiles } from "@/components/data/use-profiles";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { fillTime } from "@/core/hydraulics/main-facts";
 import type { Controller, Mainline, Poc, Source } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
@@ -15,7 +15,7 @@ import { loadWords } from "../../words/rule-words";
 import { WindowList } from "../../kit/window-list";
 
 export function SourceForm({ source }: { source: Source }) {
-  const { edit, units, canEdit } = useWorkspace();
+  const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
   const put = (values: Patch<Source>): void => edit(patchSource(source.id, values));
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-2">
@@ -167,7 +167,7 @@ const RESPONSES = [
 ] as const;
 
 export function PocForm({ poc }: { poc: Poc }) {
-  const { draft, edit, units, canEdit } = useWorkspace();
+  const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
   const put = (values: Patch<Poc>): void => edit(patchPoc(poc.id, values));
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-2">
@@ -255,7 +255,7 @@ function EnteredCeiling({
   element: Poc | Mainline;
   put: (v: Patch<Pick<Poc, "ceilingLpm" | "ceilingReason">>) => void;
 }) {
-  const { units, canEdit } = useWorkspace();
+  const { units, canEdit } = useWorkspace("units", "canEdit");
   return (
     <>
       <NumberField
@@ -280,7 +280,7 @@ function EnteredCeiling({
 }
 
 export function MainlineForm({ mainline }: { mainline: Mainline }) {
-  const { draft, edit, units, canEdit } = useWorkspace();
+  const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
   const fill = fillTime(draft, mainline.id);
   const put = (values: Patch<Mainline>): void => edit(patchMainline(mainline.id, values));
   const feeds = [
@@ -384,7 +384,7 @@ export function MainlineForm({ mainline }: { mainline: Mainline }) {
 type Linking = "linked" | "share" | "hours" | "loose";
 
 export function ControllerForm({ controller }: { controller: Controller }) {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const put = (values: Patch<Controller>): void => edit(patchController(controller.id, values));
   const load = controllerLoad(draft, controller);
   const { all } = useProfiles();

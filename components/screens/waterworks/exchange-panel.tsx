@@ -1,10 +1,11 @@
 "use client";
+import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { HiddenFileInput } from "@/components/kit/inputs";
 import { Table } from "@/components/kit/table";
 import { useState } from "react";
 import { fileStem, saveText } from "@/components/kit/save-file";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { Unfit, UnfitCode } from "@/core/hydraulics/inp-parse";
 import type { InpImport } from "@/core/hydraulics/inp-waterworks";
 import { waterworks } from "@/core/network/waterworks";
@@ -34,7 +35,7 @@ const LARGEST = 8 * 1024 * 1024;
 
 /** The waterworks as an open EPANET input file, out and in. */
 export function ExchangePanel({ onDone }: { onDone: () => void }) {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const [problem, setProblem] = useState<string | null>(null);
   const [found, setFound] = useState<{ name: string; value: InpImport } | null>(null);
   const read = async (file: File | undefined): Promise<void> => {
@@ -88,7 +89,7 @@ export function ExchangePanel({ onDone }: { onDone: () => void }) {
           </label>
           {problem && (
             <p role="alert" className="text-error font-semibold mt-2">
-              ■ {problem} Nothing was changed.
+              <Mark tone="alarm" /> {problem} Nothing was changed.
             </p>
           )}
           {found && (

@@ -1,11 +1,12 @@
 "use client";
+import { ArrowDown, ChevronRight, Plus } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
 import type { Patch } from "@/core/site-file/patch";
 import { useEffect, useRef } from "react";
 import { NumberField } from "@/components/kit/fields";
 import type { Pressures } from "@/components/draft/use-pressures";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { ceilings, type ElementCeiling, staticPressureKpa } from "@/core/ceilings/ceilings";
 import { ruleData } from "@/core/ceilings/rule-data";
 import { worstOf } from "@/core/hydraulics/pressures";
@@ -22,7 +23,7 @@ type Props = { selected: string | null; onSelect: (id: string | null) => void; p
 
 /** Every element with its ceiling and what binds it; the selected one opened to all its rules and data. */
 export function Ledger({ selected, onSelect, pressures }: Props) {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const figures = new Map(ceilings(draft).map((c) => [c.id, c]));
   const owner = (id: string | null): string | null =>
     id === null
@@ -87,7 +88,7 @@ export function Ledger({ selected, onSelect, pressures }: Props) {
 
 /** A station picked on the drawing: what of it belongs to the waterworks. */
 function StationFacts({ station }: { station: Station }) {
-  const { edit, units, canEdit } = useWorkspace();
+  const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
   const flow = expectedFlow(station);
   const put = (values: Patch<Station>): void => edit(patchStation(station.id, values));
   return (
@@ -143,7 +144,7 @@ function Opened({
   onSelect,
   pressures,
 }: Props & { id: string; ceiling: ElementCeiling | undefined }) {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     box.current?.scrollIntoView({ block: "nearest" });
@@ -203,7 +204,7 @@ function MainPressure({
   pressures: Pressures;
   onSelect: (id: string) => void;
 }) {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const mine = new Map(draft.stations.filter((s) => s.mainlineId === mainlineId).map((s) => [s.id, s]));
   if (mine.size === 0) return null;
   if (pressures.state === "working")
@@ -234,7 +235,14 @@ function MainPressure({
         <>
           {" "}
           of {show(worst.requiredKpa)} required
-          {(worst.marginKpa ?? 0) < 0 ? <strong className="text-error"> ▼ short</strong> : ""}
+          {(worst.marginKpa ?? 0) < 0 ? (
+            <strong className="text-error">
+              {" "}
+              <ArrowDown className="inline size-[1em] align-[-0.12em]" aria-hidden /> short
+            </strong>
+          ) : (
+            ""
+          )}
         </>
       )}
       .
@@ -243,7 +251,7 @@ function MainPressure({
 }
 
 function Rules({ ceiling, onSelect }: { ceiling: ElementCeiling; onSelect: (id: string) => void }) {
-  const { draft, units } = useWorkspace();
+  const { draft, units } = useWorkspace("draft", "units");
   const poc = draft.pocs.find((p) => p.id === ceiling.id);
   const staticKpa = poc ? staticPressureKpa(draft, poc) : null;
   const reason = (poc ?? draft.mainlines.find((m) => m.id === ceiling.id))?.ceilingReason;
@@ -264,7 +272,11 @@ function Rules({ ceiling, onSelect }: { ceiling: ElementCeiling; onSelect: (id: 
           return (
             <tr key={`${r.rule}${r.deviceId}`} className={binds ? "font-semibold" : ""}>
               <td>
-                {binds ? <span className="text-warning">▶ binds: </span> : null}
+                {binds ? (
+                  <span className="text-warning">
+                    <ChevronRight className="inline size-[1em] align-[-0.12em]" aria-hidden /> binds:{" "}
+                  </span>
+                ) : null}
                 {RULE_WORDS[r.rule]}
                 <span className="block text-sm font-normal text-faint">
                   {r.rule === "entered" ? (reason ?? "") : ruleData(r.rule, d, staticKpa, units)}
@@ -318,7 +330,7 @@ function Devices({
   selected: string | null;
   onSelect: (id: string | null) => void;
 }) {
-  const { draft, edit, canEdit } = useWorkspace();
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const add = (kind: Device["kind"]): void => {
     const made = addDevice(draft, ownerId, kind);
     edit(() => made.file);
@@ -383,8 +395,8 @@ function Devices({
       {canEdit && (
         <div className="flex flex-wrap gap-1 mt-2" role="group" aria-label="Add a piece">
           {kinds.map((k) => (
-            <Button key={k} onClick={() => add(k)}>
-              + {DEVICE_WORDS[k]}
+            <Button icon={Plus} key={k} onClick={() => add(k)}>
+              {DEVICE_WORDS[k]}
             </Button>
           ))}
         </div>

@@ -3,7 +3,7 @@ import { Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { useId, useState } from "react";
 import { useLibrary } from "@/components/data/use-library";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { bodyOf, withBody } from "@/core/library/library-item";
 import { TYPICAL, TYPICAL_NOTE } from "@/core/library/typical";
 import type { Device } from "@/core/site-file/schema";
@@ -12,7 +12,7 @@ import { DEVICE_WORDS } from "../../words/rule-words";
 
 /** Takes a device's data sheet from the organisation's library or the typical one, or keeps this one there. */
 export function LibraryPicker({ device }: { device: Device }) {
-  const { edit, canEdit } = useWorkspace();
+  const { edit, canEdit } = useWorkspace("edit", "canEdit");
   const { items, keep, problem } = useLibrary();
   const id = useId();
   const [said, setSaid] = useState<string | null>(null);

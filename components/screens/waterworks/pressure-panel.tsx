@@ -1,13 +1,14 @@
 "use client";
+import { ArrowDown } from "lucide-react";
 import { DateField } from "@/components/kit/date-field";
 import { Checkbox, Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
-import { Caution } from "@/components/kit/notice";
+import { Caution, Mark } from "@/components/kit/notice";
 import { useState } from "react";
 
 import type { Pressures } from "@/components/draft/use-pressures";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import { localIso } from "@/core/dates/wall-time";
 import { worstOf, type SetPressures, type StationPressure } from "@/core/hydraulics/pressures";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -22,7 +23,7 @@ const ASSUMED: Record<string, string> = {
 
 /** Pressure at every valve against what it requires: alone, with everything up to the ceiling, and in each set of the night. */
 export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect: (id: string) => void }) {
-  const { draft, date, setDate, units } = useWorkspace();
+  const { draft, date, setDate, units } = useWorkspace("draft", "date", "setDate", "units");
   const [chosen, setChosen] = useState("alone");
   const [onlyShort, setOnlyShort] = useState(false);
   if (draft.stations.length === 0)
@@ -107,7 +108,10 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
               <>
                 ; it requires {pressure(worst.requiredKpa)},{" "}
                 {(worst.marginKpa ?? 0) < 0 ? (
-                  <strong className="text-error">▼ {pressure(-(worst.marginKpa ?? 0))} short</strong>
+                  <strong className="text-error">
+                    <ArrowDown className="inline size-[1em] align-[-0.12em]" aria-hidden />{" "}
+                    {pressure(-(worst.marginKpa ?? 0))} short
+                  </strong>
                 ) : (
                   `${pressure(worst.marginKpa ?? 0)} to spare`
                 )}
@@ -123,7 +127,9 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
         )}
       </p>
       {set?.unbalanced && (
-        <p className="text-error">▲ The supply cannot deliver this set; its pressures mean nothing.</p>
+        <p className="text-error">
+          <Mark tone="caution" /> The supply cannot deliver this set; its pressures mean nothing.
+        </p>
       )}
       {set && set.pocs.length > 1 && (
         <p className="text-sm">
@@ -170,7 +176,7 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
                     {set && <td className="text-right text-faint">{before ? pressure(before.kPa) : "–"}</td>}
                     <td className="text-right">{pressure(s.kPa)}</td>
                     <td className={`text-right ${(s.marginKpa ?? 0) < 0 ? "text-error" : ""}`}>
-                      {s.marginKpa === null ? "–" : `${s.marginKpa < 0 ? "▼ " : ""}${pressure(s.marginKpa)}`}
+                      {s.marginKpa === null ? "–" : `${s.marginKpa < 0 ? "" : ""}${pressure(s.marginKpa)}`}
                     </td>
                   </tr>
                 );

@@ -1,91 +1,103 @@
 "use client";
-import { Button } from "@/components/kit/button";
-import { useEffect, useState } from "react";
+import { Plus } from "lucide-react";
+import dynamic from "next/dynamic";
+import { useEffect } from "react";
+import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { usePressures } from "@/components/draft/use-pressures";
-import { useWorkspace } from "@/components/draft/workspace";
+import { ScreenBar } from "@/components/frame/screen-bar";
+import { useScreenParam } from "@/components/frame/use-screen-param";
+import { Button } from "@/components/kit/button";
+import { WithInspector } from "@/components/kit/inspector";
+import { Menu } from "@/components/kit/menu";
 import type { SiteFile } from "@/core/site-file/schema";
-import { DevicesPanel } from "./devices-panel";
 import { addController, addMainline, addPoc, addSource } from "../../draft/waterworks-edits";
-import { ExchangePanel } from "./exchange-panel";
-import { FlowDrawing } from "../../pictures/drawing/flow-drawing";
 import { Ledger } from "./ledger";
-import { PipeChart } from "../../pictures/drawing/pipe-chart";
-import { PressurePanel } from "./pressure-panel";
 
-const VIEWS = {
-  drawing: "Drawing",
-  devices: "Devices and wires",
-  pressure: "Pressure",
-  pipes: "Pipe chart",
-  exchange: "Exchange",
-} as const;
-type View = keyof typeof VIEWS;
+const FlowDrawing = dynamic(() => import("../../pictures/drawing/flow-drawing").then((m) => m.FlowDrawing), {
+  ssr: false,
+  loading: () => <p className="text-faint">Drawing…</p>,
+});
+const DevicesPanel = dynamic(() => import("./devices-panel").then((m) => m.DevicesPanel));
+const PressurePanel = dynamic(() => import("./pressure-panel").then((m) => m.PressurePanel));
+const PipeChart = dynamic(() => import("../../pictures/drawing/pipe-chart").then((m) => m.PipeChart));
+const ExchangePanel = dynamic(() => import("./exchange-panel").then((m) => m.ExchangePanel));
+
+const VIEWS = [
+  { id: "drawing", label: "Drawing" },
+  { id: "devices", label: "Devices and wires" },
+  { id: "pressure", label: "Pressure" },
+  { id: "pipes", label: "Pipe chart" },
+  { id: "exchange", label: "Exchange" },
+] as const;
+type View = (typeof VIEWS)[number]["id"];
 
 /** The first step of the work: what feeds what, the pieces on it, and what each may carry. */
 export function WaterworksScreen() {
-  const { draft, edit, canEdit, night, date } = useWorkspace();
+  const { draft, edit, canEdit, date } = useWorkspace("draft", "edit", "canEdit", "date");
+  const night = useNight();
   const pressures = usePressures(draft, date);
-  const [selected, setSelected] = useState<string | null>(null);
-  const [view, setView] = useState<View>("drawing");
+  const [at, setAt] = useScreenParam<string>("at", "", { add: false });
+  const [view, setView] = useScreenParam<View>("view", "drawing");
+  const selected = at === "" ? null : at;
+  const setSelected = (id: string | null): void => setAt(id ?? "");
   const binding = night?.summary.binding;
+  const bindingId = binding ? (binding.deviceId ?? binding.elementId) : null;
   useEffect(() => {
-    const jump = (): void => {
-      const hash = window.location.hash.slice(1);
-      if (hash === "binding" && binding) {
-        setView("drawing");
-        setSelected(binding.deviceId ?? binding.elementId);
-      }
-      if (hash in VIEWS) setView(hash as View);
-    };
-    jump();
-    window.addEventListener("hashchange", jump);
-    return () => window.removeEventListener("hashchange", jump);
-  }, [binding]);
-  const go = (to: View): void => {
-    window.history.replaceState(null, "", to === "drawing" ? window.location.pathname : `#${to}`);
-    setView(to);
+    if (window.location.hash !== "#binding" || !bindingId) return;
+    window.history.replaceState(null, "", `${window.location.pathname}?at=${encodeURIComponent(bindingId)}`);
+  }, [bindingId]);
+  const show = (id: string): void => {
+    setView("drawing");
+    setSelected(id);
   };
   const add = (make: (file: SiteFile) => { file: SiteFile; id: string }): void => {
     const made = make(draft);
     edit(() => made.file);
-    setSelected(made.id);
-    go("drawing");
-  };
-  const show = (id: string): void => {
-    setSelected(id);
-    go("drawing");
+    show(made.id);
   };
   const empty = draft.sources.length + draft.pocs.length + draft.mainlines.length === 0;
+  const pieces = [
+    ["Source", addSource],
+    ["Point of connection", addPoc],
+    ["Mainline", addMainline],
+    ["Controller", addController],
+  ] as const;
   return (
     <>
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 mb-2">
-        <h2 className="text-xl">Waterworks</h2>
-        <nav aria-label="Views of the waterworks" className="flex flex-wrap gap-x-1">
-          {(Object.entries(VIEWS) as [View, string][]).map(([key, words]) => (
-            <Button
-              rank="bare"
-              key={key}
-              aria-current={view === key ? "page" : undefined}
-              onClick={() => go(key)}
-              className={`px-2 min-h-[1.9rem] cursor-pointer border-b-[3px] hover:bg-base-200 ${view === key ? "border-base-content font-semibold" : "border-transparent"}`}
-            >
-              {words}
-            </Button>
-          ))}
-        </nav>
-        <span className="grow" />
-        {canEdit && (
-          <div className="flex flex-wrap gap-1">
-            <Button onClick={() => add(addSource)}>+ Source</Button>
-            <Button onClick={() => add(addPoc)}>+ Point of connection</Button>
-            <Button onClick={() => add(addMainline)}>+ Mainline</Button>
-            <Button onClick={() => add(addController)}>+ Controller</Button>
-          </div>
-        )}
-      </div>
+      <ScreenBar
+        title="Waterworks"
+        views={VIEWS}
+        at={view}
+        onView={setView}
+        tools={
+          canEdit && (
+            <Menu label="Add" icon={Plus} end>
+              {(close) =>
+                pieces.map(([name, make]) => (
+                  <Button
+                    key={name}
+                    rank="quiet"
+                    icon={Plus}
+                    className="justify-start"
+                    onClick={() => {
+                      close();
+                      add(make);
+                    }}
+                  >
+                    {name}
+                  </Button>
+                ))
+              }
+            </Menu>
+          )
+        }
+      />
       {view === "drawing" && (
-        <div className="grid xl:grid-cols-[minmax(0,1fr)_24rem] gap-6">
-          <section aria-label="Drawing" className="min-w-0 xl:sticky xl:top-2 xl:self-start">
+        <WithInspector
+          label="Ledger"
+          inspector={<Ledger selected={selected} onSelect={setSelected} pressures={pressures} />}
+        >
+          <section aria-label="Drawing">
             {empty ? (
               <p className="max-w-prose my-4">
                 A sketch first, always. Begin with the source: where the water comes from. Then the point of connection
@@ -96,19 +108,12 @@ export function WaterworksScreen() {
               <FlowDrawing selected={selected} onSelect={setSelected} />
             )}
           </section>
-          <section
-            aria-label="Ledger"
-            className="min-w-0 xl:max-h-[calc(100dvh-10rem)] xl:overflow-y-auto xl:pr-2"
-            tabIndex={-1}
-          >
-            <Ledger selected={selected} onSelect={setSelected} pressures={pressures} />
-          </section>
-        </div>
+        </WithInspector>
       )}
       {view === "devices" && <DevicesPanel onShow={show} />}
       {view === "pressure" && <PressurePanel found={pressures} onSelect={show} />}
       {view === "pipes" && <PipeChart />}
-      {view === "exchange" && <ExchangePanel onDone={() => go("drawing")} />}
+      {view === "exchange" && <ExchangePanel onDone={() => setView("drawing")} />}
     </>
   );
 }

@@ -3,7 +3,7 @@ import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
 import { useState } from "react";
 import { ChoiceField, NumberField, TextField } from "@/components/kit/fields";
-import { useWorkspace } from "@/components/draft/workspace";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { Wired } from "@/core/wiring/addresses";
 import { TYPICAL_MA } from "@/core/wiring/load";
 import { readingMeaning, thresholds } from "@/core/wiring/wire-reading";
@@ -18,7 +18,7 @@ const MEANING = {
 
 /** Where one valve or device hangs, what it draws, and every resistance read on it. */
 export function WiredEditor({ thing, onRefused }: { thing: Wired; onRefused: (r: Refusal | null) => void }) {
-  const { draft, edit, canEdit, userName } = useWorkspace();
+  const { draft, edit, canEdit, userName } = useWorkspace("draft", "edit", "canEdit", "userName");
   const [where, setWhere] = useState<"coil" | "controller">("controller");
   const [ohm, setOhm] = useState<number | undefined>(undefined);
   const [note, setNote] = useState("");
@@ -125,7 +125,7 @@ export function WiredEditor({ thing, onRefused }: { thing: Wired; onRefused: (r:
                     <td>{(r.where ?? "controller") === "coil" ? "at the coil" : "at the controller"}</td>
                     <td className="text-right">{r.ohm} Ω</td>
                     <td className={m === "good" ? "" : "text-warning font-semibold"}>
-                      {m === "good" ? "" : "▲ "}
+                      {m === "good" ? "" : ""}
                       {MEANING[m]}
                     </td>
                     <td className="text-faint">{r.note}</td>

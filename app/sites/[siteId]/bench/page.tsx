@@ -1,0 +1,5 @@
+import { BenchScreen } from "@/components/screens/bench/bench-screen";
+
+export default function Page() {
+  return <BenchScreen />;
+}

@@ -1,0 +1,5 @@
+import { LearnScreen } from "@/components/screens/learn/learn-screen";
+
+export default function Page() {
+  return <LearnScreen />;
+}

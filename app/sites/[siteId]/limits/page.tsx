@@ -1,0 +1,5 @@
+import { LimitsScreen } from "@/components/screens/limits/limits-screen";
+
+export default function Page() {
+  return <LimitsScreen />;
+}

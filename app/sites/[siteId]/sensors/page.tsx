@@ -1,0 +1,5 @@
+import { SensorsScreen } from "@/components/screens/sensors/sensors-screen";
+
+export default function Page() {
+  return <SensorsScreen />;
+}

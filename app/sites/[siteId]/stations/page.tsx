@@ -1,0 +1,5 @@
+import { StationsScreen } from "@/components/screens/stations/stations-screen";
+
+export default function Page() {
+  return <StationsScreen />;
+}

@@ -1,0 +1,5 @@
+import { WaterworksScreen } from "@/components/screens/waterworks/waterworks-screen";
+
+export default function Page() {
+  return <WaterworksScreen />;
+}

@@ -1,0 +1,223 @@
+"use client";
+import { useMemo, useState } from "react";
+import { patchProgram, removeProgram } from "@/components/draft/program-edits";
+import { useWorkspace } from "@/components/draft/site-draft";
+import { Button } from "@/components/kit/button";
+import { classes } from "@/components/kit/classes";
+import { DateField } from "@/components/kit/date-field";
+import { ChoiceField, NumberField, TextField, TickField } from "@/components/kit/fields";
+import { InspectorPart } from "@/components/kit/inspector";
+import { MonthsField } from "@/components/kit/months-field";
+import { Mark } from "@/components/kit/notice";
+import { WindowList } from "@/components/kit/window-list";
+import { WeekGrid } from "@/components/pictures/week-grid";
+import { check } from "@/core/check/check";
+import type { Patch } from "@/core/site-file/patch";
+import type { Program } from "@/core/site-file/schema";
+import { startsOn } from "@/core/site-file/starts";
+import { CalendarStrip } from "./calendar-strip";
+import { DayRuleFields } from "./day-rule-fields";
+import { EstablishPanel } from "./establish-panel";
+import { InputRules } from "./input-rules";
+import { StartTimes } from "./start-times";
+
+type Props = { program: Program };
+
+function usePut(program: Program): (values: Patch<Program>) => void {
+  const { edit } = useWorkspace("edit");
+  return (values) => edit(patchProgram(program.id, values));
+}
+
+/** When it runs: starts, days, hours. */
+export function ProgramWhen({ program }: Props) {
+  const { canEdit, date } = useWorkspace("canEdit", "date");
+  const put = usePut(program);
+  return (
+    <section aria-label={`When ${program.name} runs`} className="flex flex-col gap-3">
+      <StartTimes program={program} />
+      <DayRuleFields days={program.days} date={date} disabled={!canEdit} onCommit={(days) => put({ days })} />
+      <CalendarStrip program={program} />
+      <WeekGrid
+        windows={program.windows}
+        closed={program.closedHours}
+        starts={startsOn(program)}
+        disabled={!canEdit}
+        onCommit={(windows) => put({ windows })}
+      />
+      <WindowList
+        label="Water window (none: always)"
+        value={program.windows}
+        disabled={!canEdit}
+        onCommit={(windows) => put({ windows })}
+      />
+      <WindowList
+        label="Closed hours"
+        value={program.closedHours}
+        disabled={!canEdit}
+        onCommit={(closedHours) => put({ closedHours })}
+      />
+    </section>
+  );
+}
+
+/** How it runs: numbers, percent, holds, inputs. */
+export function ProgramHow({ program }: Props) {
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
+  const put = usePut(program);
+  const [establishing, setEstablishing] = useState(false);
+  const held = program.holdUntil === "indefinite";
+  return (
+    <section aria-label={`How ${program.name} runs`}>
+      <div className="grid grid-cols-2 gap-2">
+        <TextField
+          label="Name"
+          className="col-span-2"
+          value={program.name}
+          disabled={!canEdit}
+          onCommit={(v) => put({ name: v.trim() || program.name })}
+        />
+        <ChoiceField
+          label="Controller"
+          className="col-span-2"
+          value={program.controllerId}
+          disabled={!canEdit || program.runs.length > 0}
+          hint={program.runs.length > 0 ? "take its stations out to move it, or copy it there" : undefined}
+          options={draft.controllers.map((c) => [c.id, c.name] as const)}
+          onCommit={(controllerId) => put({ controllerId })}
+        />
+        <NumberField
+          label="Stations at once"
+          value={program.maxStationsAtOnce ?? 1}
+          min={1}
+          max={10_000}
+          whole
+          disabled={!canEdit}
+          onCommit={(v) => put({ maxStationsAtOnce: v })}
+        />
+        <NumberField
+          label="Delay between"
+          unit="s"
+          value={program.delayS ?? 0}
+          min={0}
+          max={86_400}
+          whole
+          disabled={!canEdit}
+          onCommit={(v) => put({ delayS: v })}
+        />
+        <NumberField
+          label="Priority"
+          value={program.priority ?? 1}
+          min={0}
+          max={1000}
+          whole
+          disabled={!canEdit}
+          onCommit={(v) => put({ priority: v })}
+        />
+        <NumberField
+          label="Seasonal percent"
+          unit="%"
+          value={program.seasonalPercent ?? 100}
+          min={0}
+          max={1000}
+          disabled={!canEdit}
+          onCommit={(v) => put({ seasonalPercent: v })}
+        />
+        <ChoiceField
+          label="One that does not fit"
+          className="col-span-2"
+          value={program.dispatch ?? "fill"}
+          disabled={!canEdit}
+          options={[
+            ["fill", "is passed over (fill)"],
+            ["strict", "stops the queue (strict)"],
+          ]}
+          onCommit={(dispatch) => put({ dispatch })}
+        />
+      </div>
+      <InspectorPart title="In use">
+        <TickField
+          label="in use"
+          checked={program.enabled !== false}
+          disabled={!canEdit}
+          onCommit={(v) => put({ enabled: v ? undefined : false })}
+        />
+        <div className="grid grid-cols-2 gap-2">
+          <DateField
+            label="from (that day too)"
+            value={program.from}
+            disabled={!canEdit}
+            onCommit={(from) => put({ from })}
+          />
+          <DateField
+            label="until (that day too)"
+            value={program.until}
+            disabled={!canEdit}
+            onCommit={(until) => put({ until })}
+          />
+          <DateField
+            label="Held until"
+            hint="waters again that day"
+            value={program.holdUntil && !held ? program.holdUntil : undefined}
+            disabled={!canEdit || held}
+            onCommit={(holdUntil) => put({ holdUntil })}
+          />
+          <div className="self-center">
+            <TickField
+              label="held, with no end"
+              checked={held}
+              disabled={!canEdit}
+              onCommit={(v) => put({ holdUntil: v ? "indefinite" : undefined })}
+            />
+          </div>
+        </div>
+      </InspectorPart>
+      <InspectorPart title="Percent by month">
+        <MonthsField
+          label="Percent by month"
+          unit="%"
+          value={program.monthlyPercent}
+          usual={100}
+          max={1000}
+          disabled={!canEdit}
+          onCommit={(monthlyPercent) => put({ monthlyPercent })}
+        />
+      </InspectorPart>
+      <InspectorPart title="Inputs">
+        <InputRules program={program} />
+      </InspectorPart>
+      {canEdit && (
+        <div className="mt-4 flex flex-wrap gap-2">
+          <Button
+            aria-expanded={establishing}
+            disabled={program.runs.length === 0}
+            onClick={() => setEstablishing(!establishing)}
+          >
+            Establish new turf or planting
+          </Button>
+          <Button rank="danger" onClick={() => edit(removeProgram(program.id))}>
+            Delete program
+          </Button>
+        </div>
+      )}
+      {establishing && canEdit && <EstablishPanel program={program} />}
+    </section>
+  );
+}
+
+const TONE = { error: "text-error font-semibold", warning: "text-warning", note: "text-faint" } as const;
+
+/** What is wrong or doubtful about it. */
+export function ProgramFindings({ program }: Props) {
+  const { draft } = useWorkspace("draft");
+  const findings = useMemo(() => check(draft).filter((f) => f.subjectId === program.id), [draft, program.id]);
+  if (findings.length === 0) return null;
+  return (
+    <ul className="mb-2">
+      {findings.map((f) => (
+        <li key={f.code + f.path} className={classes(TONE[f.severity])}>
+          {f.severity !== "note" && <Mark tone={f.severity === "error" ? "alarm" : "caution"} />} {f.message}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,68 @@
+"use client";
+import { useWorkspace } from "@/components/draft/site-draft";
+import { DateField } from "@/components/kit/date-field";
+import { NumberField, TickField } from "@/components/kit/fields";
+import { clean, type Patch } from "@/core/site-file/patch";
+import type { SiteFile } from "@/core/site-file/schema";
+import { WeatherInputs } from "./weather-inputs";
+
+/** What holds for every program of the site: percent, number at once, holds, weather. */
+export function SiteWide() {
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
+  const site = draft.site;
+  const put = (values: Patch<SiteFile["site"]>): void =>
+    edit((f) => ({ ...f, site: clean<SiteFile["site"]>({ ...f.site, ...values }) }));
+  return (
+    <section aria-label="Whole site" className="max-w-5xl">
+      <p className="mb-2">
+        Whole site: {site.seasonalPercent ?? 100} % seasonal,{" "}
+        {site.maxStationsAtOnce ? `${site.maxStationsAtOnce} at once` : "no number at once"}
+        {site.holdUntil
+          ? `, ${site.holdUntil === "indefinite" ? "OFF, no end set" : `off until ${site.holdUntil}`}`
+          : ""}
+        {draft.weatherInputs?.length
+          ? `, ${draft.weatherInputs.length} weather input${draft.weatherInputs.length === 1 ? "" : "s"}`
+          : ""}
+        {draft.weatherInputs?.some((w) => w.bypassed) ? ", one bypassed" : ""}
+      </p>
+      <div className="flex flex-wrap gap-3 mt-2 items-end">
+        <div className="w-40">
+          <NumberField
+            label="Seasonal percent"
+            unit="%"
+            value={site.seasonalPercent ?? 100}
+            min={0}
+            max={1000}
+            disabled={!canEdit}
+            onCommit={(v) => put({ seasonalPercent: v })}
+          />
+        </div>
+        <div className="w-40">
+          <NumberField
+            label="Stations at once"
+            value={site.maxStationsAtOnce}
+            min={1}
+            max={10_000}
+            whole
+            disabled={!canEdit}
+            onCommit={(v) => put({ maxStationsAtOnce: v })}
+          />
+        </div>
+        <DateField
+          label="Off until (waters again that day)"
+          value={site.holdUntil && site.holdUntil !== "indefinite" ? site.holdUntil : undefined}
+          disabled={!canEdit}
+          className="w-44"
+          onCommit={(v) => put({ holdUntil: v })}
+        />
+        <TickField
+          label="Off, with no end"
+          checked={site.holdUntil === "indefinite"}
+          disabled={!canEdit}
+          onCommit={(v) => put({ holdUntil: v ? "indefinite" : undefined })}
+        />
+      </div>
+      <WeatherInputs />
+    </section>
+  );
+}

@@ -1,0 +1,49 @@
+import { z } from "zod";
+
+/** What Rounds and the tell-line say of a night; as core/summary/night-summary.ts works it out. */
+const nightSummary = z.strictObject({
+  date: z.string(),
+  finish: z.string().nullable(),
+  makespanS: z.number(),
+  ratio: z.number().nullable(),
+  shortfallMin: z.number(),
+  watched: z.number().nullable(),
+  findings: z.strictObject({ errors: z.number(), warnings: z.number(), notes: z.number() }),
+  binding: z
+    .strictObject({
+      elementId: z.string(),
+      name: z.string(),
+      ceilingLpm: z.number(),
+      rule: z.string(),
+      deviceId: z.string().nullable(),
+      peakLpm: z.number(),
+    })
+    .nullable(),
+  sketch: z.array(z.tuple([z.number(), z.number(), z.number()])),
+  litres: z.number(),
+});
+
+/** One site on Rounds. */
+export const roundsRow = z.strictObject({
+  id: z.string(),
+  name: z.string(),
+  stations: z.number(),
+  controllers: z.number(),
+  units: z.enum(["us", "metric"]),
+  hold: z.string().nullable(),
+  localDate: z.string(),
+  openAlarms: z.number(),
+  lockedOut: z.number(),
+  oldestLearned: z.string().nullable(),
+  unlearned: z.number(),
+  summary: nightSummary,
+  version: z.number(),
+  /** Larger needs someone sooner. */
+  urgency: z.number(),
+  why: z.array(z.string()),
+});
+export type RoundsRow = z.infer<typeof roundsRow>;
+
+/** Sites by name, for going from one to another. */
+export const siteNames = z.strictObject({ sites: z.array(z.strictObject({ id: z.string(), name: z.string() })) });
+export type SiteNames = z.infer<typeof siteNames>;

@@ -32,6 +32,16 @@ type ChannelProps = {
   children: React.ReactNode;
 };
 
+/** Arrows go from run to run of a channel, in the order of time. */
+function stepRuns(e: React.KeyboardEvent<SVGGElement>): void {
+  const by = { ArrowDown: 1, ArrowRight: 1, j: 1, ArrowUp: -1, ArrowLeft: -1, k: -1 }[e.key];
+  const runs = [...e.currentTarget.querySelectorAll<SVGGElement>("[data-run]")];
+  const at = runs.findIndex((r) => r === e.target);
+  if (by === undefined || at < 0) return;
+  e.preventDefault();
+  runs[Math.max(0, Math.min(runs.length - 1, at + by))]?.focus();
+}
+
 /** One channel: its bed between two banks, the right one with what binds it. */
 export function Channel({
   x,
@@ -54,7 +64,7 @@ export function Channel({
       ? `${name.slice(0, Math.max(4, Math.floor((width + GAP - 8) / 7.6) - 1))}…`
       : name;
   return (
-    <g aria-labelledby={id}>
+    <g aria-labelledby={id} role="group" onKeyDown={stepRuns}>
       <text id={id} x={x} y="18" fontSize="15.5" fontWeight="600" fill="var(--ink)">
         {shown}
         <title>{name}</title>

@@ -33,6 +33,9 @@ export const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units
   const stations = useMemo(() => new Map(site.stations.map((s, i) => [s.id, { ...s, place: i }])), [site.stations]);
   const programs = useMemo(() => new Map(site.programs.map((p, i) => [p.id, i])), [site.programs]);
   const past = useId();
+  const own = channel.ribbons.filter((r) => r.own);
+  // Of all ribbons of a channel one takes the focus; the arrows go on from there.
+  const focusKey = own.some((r) => runKey(r.run) === selected) ? selected : own[0] ? runKey(own[0].run) : null;
   return (
     <>
       <clipPath id={past}>
@@ -59,8 +62,10 @@ export const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units
         return (
           <g
             key={key}
+            data-run={key}
+            data-end={r.run.end}
             role="button"
-            tabIndex={r.own ? 0 : -1}
+            tabIndex={r.own && key === focusKey ? 0 : -1}
             aria-label={`${label}${over ? ", past the ceiling" : ""}`}
             aria-pressed={selected === key}
             style={{ cursor: "pointer" }}

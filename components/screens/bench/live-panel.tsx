@@ -224,6 +224,7 @@ function PlayForm({ pace, at, act }: { pace: number; at: string | null; act: Act
       <FaultList
         faults={faults}
         onChange={setFaults}
+        date={localIso(zone, Math.floor(Date.now() / 1000)).slice(0, 10)}
         calm="Nothing wrong with it."
         from={at ? localIso(zone, Math.floor(Date.parse(at) / 1000)).slice(11, 19) : "+300"}
       />

@@ -18,6 +18,8 @@ export type Column = {
   choices?: (file: SiteFile) => [string, string][];
   text: (station: Station, file: SiteFile, units: UnitSystem) => string;
   /** Empty text clears. */
+  /** As it stands in the grid, where that differs from what one edits: decimals under each other. */
+  shown?: (text: string, units: UnitSystem) => string;
   parse: (
     text: string,
     file: SiteFile,
@@ -27,6 +29,10 @@ export type Column = {
 
 const ok = (values: Patch<Station>) => ({ ok: true as const, values });
 const no = (why: string) => ({ ok: false as const, why });
+
+/** Flows stand under each other at the decimal point: tenths of L/min, hundredths of gal/min. */
+const aligned = (text: string, units: UnitSystem): string =>
+  text === "" ? "" : Number(text).toFixed(units === "us" ? 2 : 1);
 
 function numberColumn(
   key: keyof Station & string,
@@ -43,6 +49,7 @@ function numberColumn(
     numeric: true,
     width: "5.5rem",
     title: (units) => `${title}${unit(units) ? `, ${unit(units)}` : ""}`,
+    ...(quantity === "flow" ? { shown: aligned } : {}),
     text: (s, _, units) => {
       const value = s[key] as number | undefined;
       return value === undefined ? "" : String(Number((quantity ? toShown(value, quantity, units) : value).toFixed(2)));
@@ -164,6 +171,7 @@ export const COLUMNS: Column[] = [
     also: [],
     numeric: true,
     width: "6rem",
+    shown: aligned,
     text: (s, _, units) => (s.learned ? `${Number(toShown(s.learned.meanLpm, "flow", units).toPrecision(4))}` : ""),
     parse: () => no("learned figures come from Learn; enter a figure by hand instead"),
   },

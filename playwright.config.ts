@@ -10,6 +10,7 @@ export default defineConfig({
   outputDir: process.env["PLAYWRIGHT_OUTPUT"] ?? "/tmp/presa-playwright",
   use: {
     baseURL: process.env["PRESA_URL"] ?? "http://127.0.0.1:4310",
+    actionTimeout: 15_000,
     viewport: { width: 1280, height: 800 },
     timezoneId: "America/Los_Angeles",
     locale: "en-GB",

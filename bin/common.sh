@@ -68,7 +68,7 @@ session_secret() {
 
 # Builds when a source changed since the last build.
 build_if_changed() {
-  local stamp; stamp="$(find app components core server workers package-lock.json next.config.ts postcss.config.mjs tsconfig.json proxy.ts -type f ! -name '*.test.ts*' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-64)"
+  local stamp; stamp="$(find app components contracts core server workers package-lock.json next.config.ts postcss.config.mjs tsconfig.json proxy.ts -type f ! -name '*.test.ts*' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-64)"
   if [ "$(cat .next/presa-stamp 2>/dev/null)" != "$stamp" ]; then
     say "Building"
     rm -rf .next/presa-stamp

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { alarm, alarmEntry, person } from "./alarms.ts";
 
 export const rehearsal = z.strictObject({
   version: z.number(),
@@ -16,3 +17,22 @@ export const logFacts = z.strictObject({
   faulted: rehearsal.nullable(),
 });
 export type LogFacts = z.infer<typeof logFacts>;
+
+/** A revision of a site's configuration, without the file itself. */
+export const revisionHead = z.strictObject({
+  version: z.number(),
+  note: z.string(),
+  madeAt: z.string(),
+  madeByName: z.string(),
+  changes: z.array(z.strictObject({ path: z.string(), words: z.string() })),
+});
+export type RevisionHead = z.infer<typeof revisionHead>;
+
+/** What a site's log holds: the newest 200 alarms and revisions, and what was done about each alarm. */
+export const logBook = z.strictObject({
+  alarms: z.array(alarm),
+  entries: z.array(alarmEntry),
+  revisions: z.array(revisionHead),
+  people: z.array(person),
+});
+export type LogBook = z.infer<typeof logBook>;

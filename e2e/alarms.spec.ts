@@ -1,7 +1,7 @@
 import { expect, test } from "@playwright/test";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { smallSite } from "../testing/small-site.ts";
-import { screen, signIn } from "./people.ts";
+import { screen, signIn, view } from "./people.ts";
 
 test("a new alarm appears on another screen by itself, is read together, worked on and cleared", async ({
   page,
@@ -39,7 +39,7 @@ test("a new alarm appears on another screen by itself, is read together, worked 
   expect(taken.status()).toBe(200);
   const entry = list.getByRole("article", { name: /Alarm station high/ });
   await expect(entry).toContainText("High flow at station 1 S1");
-  await entry.getByLabel("For").selectOption({ label: "Tolly Brandish" });
+  await entry.getByLabel("For", { exact: true }).selectOption({ label: "Tolly Brandish" });
   await expect(entry).toContainText("for Tolly Brandish");
   await entry.getByLabel("Note", { exact: true }).fill("wet ground by the gate");
   await entry.getByRole("button", { name: "Add the note" }).click();
@@ -47,7 +47,7 @@ test("a new alarm appears on another screen by itself, is read together, worked 
     "Maren Oddsdatter",
   );
 
-  await page.goto(`/sites/${id}/log`);
+  await page.goto(`/sites/${id}/log?view=alarms`);
   const together = page.getByRole("region", { name: "Read together" });
   await expect(together).toContainText("One station high");
   await expect(together).toContainText("Next check:");
@@ -60,9 +60,10 @@ test("a new alarm appears on another screen by itself, is read together, worked 
   await screen(page, "Learn");
   await expect(page.getByRole("button", { name: "Repaired, 1" })).toBeEnabled();
   await screen(page, "Log");
+  await view(page, /^Alarms/);
   await alarm.getByText("Note, picture, open again").click();
   await alarm.getByLabel("Why it is opened again, or a note").fill("it leaks again");
   await alarm.getByRole("button", { name: "Open again and lock" }).click();
-  await expect(alarm.getByText("⬢ open")).toBeVisible();
+  await expect(alarm.getByText("open", { exact: true })).toBeVisible();
   await expect(page.getByText("Locked out: 1 S1")).toBeVisible();
 });

@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
-import { save, screen, signIn, VIEWER } from "./people.ts";
+import { fill, nothingUnsaved, save, screen, signIn, view, VIEWER } from "./people.ts";
 
 test("the demo county: Rounds sorts by need, every screen opens without a fault and passes axe in both themes", async ({
   page,
@@ -15,17 +15,20 @@ test("the demo county: Rounds sorts by need, every screen opens without a fault 
   await expect(page.locator("tbody tr").first()).toContainText(/alarm/);
   for (const theme of ["day", "night"]) {
     await page.goto("/");
-    if (theme === "night") await page.getByRole("button", { name: "Night theme" }).click();
+    if (theme === "night") {
+      await page.getByRole("button", { name: /^Maren Oddsdatter/ }).click();
+      await page.getByRole("button", { name: "Night theme" }).click();
+    }
     expect(
       (await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} rounds ${v.id}: ${v.nodes[0]?.html}`),
     ).toEqual([]);
-    await page.getByRole("link", { name: "Device library" }).click();
-    await expect(page.getByRole("heading", { name: "Device library" })).toBeVisible();
+    await page.getByRole("link", { name: "Library", exact: true }).click();
+    await expect(page.getByRole("heading", { name: "Library", level: 1 })).toBeVisible();
     expect(
       (await new AxeBuilder({ page }).analyze()).violations.map((v) => `${theme} library ${v.id}: ${v.nodes[0]?.html}`),
     ).toEqual([]);
     await page.goto("/");
-    await page.getByRole("link", { name: /open alarm/ }).click();
+    await page.getByRole("link", { name: "Alarms", exact: true }).click();
     await expect(page.getByRole("heading", { name: "Alarms", level: 1 })).toBeVisible();
     await expect(page.getByRole("article").first()).toBeVisible();
     expect(
@@ -33,13 +36,13 @@ test("the demo county: Rounds sorts by need, every screen opens without a fault 
     ).toEqual([]);
     await page.goto("/");
     await page.getByRole("link", { name: "Hollin Bank estate" }).click();
-    for (const view of ["Devices and wires", "Pressure", "Pipe chart", "Exchange", "Drawing"]) {
-      if (view === "Devices and wires") await screen(page, "Waterworks");
-      await page.getByRole("button", { name: view, exact: true }).click();
+    await screen(page, "Waterworks");
+    for (const name of ["Devices and wires", "Pressure", "Pipe chart", "Exchange", "Drawing"]) {
+      await view(page, name);
       await page.waitForTimeout(400);
       expect(
         (await new AxeBuilder({ page }).analyze()).violations.map(
-          (v) => `${theme} ${view} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)} ${v.nodes[0]?.any[0]?.message ?? ""}`,
+          (v) => `${theme} ${name} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)} ${v.nodes[0]?.any[0]?.message ?? ""}`,
         ),
       ).toEqual([]);
     }
@@ -67,7 +70,7 @@ test("an edit shows at once what it changes at the tell-line, undo takes it back
   const ends = page.locator('[data-tell="ends"]');
   await expect(ends).toHaveText(/\d\d:\d\d/);
   const before = await ends.textContent();
-  const atOnce = page.getByRole("region", { name: /When/ }).getByLabel("Stations at once");
+  const atOnce = page.getByRole("region", { name: /^How/ }).getByLabel("Stations at once");
   await atOnce.fill("1");
   await atOnce.blur();
   await expect(page.getByLabel("Tell-line")).toContainText(`was ${before}`);
@@ -78,34 +81,43 @@ test("an edit shows at once what it changes at the tell-line, undo takes it back
   await signIn(other, "tolly@presa.example");
   await other.getByRole("link", { name: "Tidewell Meadow park" }).click();
   await screen(other, "Programs");
-  await other.getByLabel("Priority").fill("3");
-  await other.getByLabel("Priority").blur();
-  await save(other);
-  await other.context().close();
-
+  const priority = page.getByLabel("Priority");
+  await fill(other, "Priority", "3");
   await atOnce.fill("4");
   await atOnce.blur();
-  await page.getByRole("button", { name: "Save" }).click();
+  await save(other);
+  await expect(page.getByRole("status").filter({ hasText: "Tolly Brandish saved revision" })).toBeVisible();
+  // Each changed something else: put together, nothing asked.
+  await save(page);
+  await expect(atOnce).toHaveValue("4");
+  await expect(priority).toHaveValue("3");
+  await expect(other.getByLabel("Stations at once")).toHaveValue("4");
+
+  await fill(page, "Priority", "7");
+  await fill(other, "Priority", "5");
+  await save(other);
+  await other.context().close();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   const told = page.getByRole("alertdialog");
   await expect(told).toContainText("Tolly Brandish saved revision");
-  await expect(told).toContainText("priority none → 3");
-  await expect(told).toContainText("stations at once 5 → 4");
+  await expect(told).toContainText("priority 3 → 5");
   await told.getByRole("button", { name: /Take theirs/ }).click();
-  await expect(atOnce).toHaveValue("5");
+  await expect(priority).toHaveValue("5");
+  await expect(atOnce).toHaveValue("4");
 });
 
 test("bad input gets a sentence and nothing changes", async ({ page }) => {
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Programs");
-  const atOnce = page.getByRole("region", { name: /When/ }).getByLabel("Stations at once");
+  const atOnce = page.getByRole("region", { name: /^How/ }).getByLabel("Stations at once");
   await atOnce.fill("0");
   await atOnce.blur();
   await expect(page.getByText("Stations at once must be at least 1 and at most 10,000.")).toBeVisible();
   await atOnce.fill("many");
   await atOnce.blur();
   await expect(page.getByText('"many" is not a number')).toBeVisible();
-  await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
+  await nothingUnsaved(page);
   for (const day of ["Mon", "Wed", "Fri"])
     await page.getByRole("group", { name: "Weekdays" }).getByRole("button", { name: day }).click();
   await page.getByRole("button", { name: "Save", exact: true }).click();
@@ -120,7 +132,7 @@ test("bad input gets a sentence and nothing changes", async ({ page }) => {
   await page.keyboard.press("Enter");
   await expect(page.getByRole("alert").filter({ hasText: "Number 1 is already used" })).toBeVisible();
   await page.keyboard.press("Escape");
-  await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
+  await nothingUnsaved(page);
 });
 
 test("a viewer looks and cannot change", async ({ page }) => {
@@ -130,6 +142,7 @@ test("a viewer looks and cannot change", async ({ page }) => {
   await screen(page, "Programs");
   await expect(page.getByLabel("Priority")).toBeDisabled();
   await screen(page, "Log");
+  await view(page, "Revisions");
   await expect(page.getByRole("button", { name: "Put back" })).toHaveCount(0);
 });
 
@@ -137,8 +150,10 @@ test("the field: on a phone nothing spills sideways", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
-  for (const name of ["Waterworks", "Sensors", "Programs", "Learn", "Night", "Log"]) {
-    await screen(page, name);
+  const site = page.url().replace(/\/[a-z]+(\?.*)?$/, "");
+  for (const name of ["Waterworks", "Sensors", "Stations", "Programs", "Learn", "Night", "Limits", "Bench", "Log"]) {
+    await page.goto(`${site}/${name.toLowerCase()}`);
+    await expect(page.getByRole("heading", { name, level: 2 })).toBeVisible();
     expect(
       await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
       name,

@@ -4,7 +4,8 @@ import { subjectName } from "../core/judge/alarm-words.ts";
 import { faultWords } from "../core/bench/faults/kinds.ts";
 import { beginDrill } from "../core/drill/drill.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
-import { screen, signIn, VIEWER } from "./people.ts";
+import { readDate } from "../components/kit/dates.ts";
+import { screen, signIn, view, VIEWER } from "./people.ts";
 
 test("a drill: something hidden is looked for by opening and reading, named, and what came of it is kept by person", async ({
   page,
@@ -20,8 +21,9 @@ test("a drill: something hidden is looked for by opening and reading, named, and
   await screen(page, "Bench");
   const siteId = /sites\/([0-9a-f-]{36})/.exec(page.url())?.[1];
   const file = parseSiteOrThrow(await (await page.request.get(`/api/sites/${siteId}/file`)).json());
-  await page.getByRole("button", { name: "Drill", exact: true }).click();
-  const date = await page.getByLabel("Night of").inputValue();
+  await view(page, "Drill");
+  const written = await page.getByLabel("Night of", { exact: true }).inputValue();
+  const date = readDate(written, file.site.units) ?? "";
   const drill = beginDrill(file, date, Math.floor(0.3141592 * 1e9));
   if (!drill) throw new Error("nothing to find");
   await page.getByRole("button", { name: "Begin a drill" }).click();

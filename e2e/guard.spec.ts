@@ -9,7 +9,7 @@ const routes = readdirSync(api, { recursive: true, encoding: "utf8" })
   .filter((f) => f.endsWith("route.ts"))
   .flatMap((file) => {
     const text = readFileSync(join(api, file), "utf8");
-    return [...text.matchAll(/export const (GET|POST|DELETE|PUT|PATCH)\b[^=]*= (\w+)(?:<[^(]*>)?\("?(\w+)?/g)].map(
+    return [...text.matchAll(/export const (GET|POST|DELETE|PUT|PATCH)\b[^=]*= (\w+)(?:<[^(]*>)?\(\s*"?(\w+)?/g)].map(
       (m) => ({
         path: `/api/${file.replace(/\/?route\.ts$/, "")}`,
         method: m[1] as string,

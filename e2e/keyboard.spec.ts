@@ -39,6 +39,21 @@ const tick = async (page: Page, name: string): Promise<void> => {
 };
 const button = (page: Page, name: string | RegExp): Locator =>
   page.getByRole("button", { name, exact: typeof name === "string" }).first();
+/** From the menu of the drawing. */
+const piece = async (page: Page, name: string): Promise<void> => {
+  await press(page, button(page, "Add"));
+  await press(page, button(page, name));
+};
+/** To a view of the screen: the arrows go from one to the next. */
+const branch = async (page: Page, name: string): Promise<void> => {
+  const tabs = page.getByRole("tablist").getByRole("tab");
+  await tabTo(page, page.getByRole("tablist").locator("[aria-selected=true]"));
+  for (let i = 0; i < (await tabs.count()); i++) {
+    if ((await page.getByRole("tab", { name, exact: true }).getAttribute("aria-selected")) === "true") return;
+    await page.keyboard.press("ArrowRight");
+  }
+  throw new Error(`The arrows do not reach ${name}`);
+};
 
 test("a site of 20 stations on two connections, from nothing, by keyboard alone", async ({ page, context }) => {
   test.setTimeout(240_000);
@@ -56,9 +71,9 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await press(page, button(page, /^Create and draw/));
   await page.getByRole("heading", { name, level: 1 }).waitFor();
 
-  const ledger = page.getByRole("region", { name: "Ledger" });
+  const ledger = page.getByRole("complementary", { name: "Ledger" });
   const source = async (title: string, yieldLpm: string, pressure: string): Promise<void> => {
-    await press(page, button(page, "+ Source"));
+    await piece(page, "Source");
     await write(page, "Name", title);
     await write(page, "Sustained yield, L/min", yieldLpm);
     await write(page, "Static pressure, kPa", pressure);
@@ -68,12 +83,12 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await source("Street main", "500", "520");
   await source("Tank", "300", "430");
   const connection = async (title: string, meter: string): Promise<void> => {
-    await press(page, button(page, "+ Point of connection"));
+    await piece(page, "Point of connection");
     await write(page, "Name", title);
-    await press(page, ledger.getByRole("button", { name: "+ Water meter" }));
+    await press(page, ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Water meter" }));
     await write(page, "Continuous rating, L/min", meter);
-    await press(page, ledger.getByRole("button", { name: "+ Master valve" }));
-    await press(page, ledger.getByRole("button", { name: "+ Flow sensor" }));
+    await press(page, ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Master valve" }));
+    await press(page, ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Flow sensor" }));
     await press(page, ledger.getByRole("button", { name: new RegExp(title) }).first());
     await press(page, ledger.getByRole("button", { name: new RegExp(title) }).first());
     await write(page, "Off-schedule limit, L/min", "25");
@@ -85,9 +100,9 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await tick(page, "Tank");
 
   const main = async (title: string, size: string, length: string): Promise<void> => {
-    await press(page, button(page, "+ Mainline"));
+    await piece(page, "Mainline");
     await write(page, "Name", title);
-    await press(page, ledger.getByRole("button", { name: "+ Pipe", exact: true }));
+    await press(page, ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Pipe" }));
     await choose(page, "Nominal size", size);
     await write(page, "Length, m", length);
   };
@@ -96,7 +111,7 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await press(page, ledger.getByRole("button", { name: /^West main/ }));
   await tick(page, "Tank house");
   await tick(page, "Gate vault");
-  await press(page, button(page, "+ Controller"));
+  await piece(page, "Controller");
   await write(page, "Current it can hold, mA", "1500");
 
   // The drawing, by keyboard: focus a connection and move it; undo puts it back, redo moves it again.
@@ -112,9 +127,9 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   const note = page.locator("text=1 piece moved");
   await press(page, bar.getByRole("button", { name: /^Show all/ }));
   await expect(note).toBeVisible();
-  await press(page, button(page, "Undo, Ctrl+Z"));
+  await press(page, button(page, "Undo"));
   await expect(note).toBeHidden();
-  await press(page, button(page, "Redo, Ctrl+Y"));
+  await press(page, button(page, "Redo"));
   await expect(note).toBeVisible();
   await press(page, bar.getByRole("button", { name: "Save", exact: true }));
   await expect(bar).toBeHidden();
@@ -140,14 +155,14 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
   await page.keyboard.press("1");
   await page.getByRole("heading", { name: "Waterworks", level: 2 }).waitFor();
-  await press(page, button(page, "Pressure"));
+  await branch(page, "Pressure");
   const pressure = page.getByRole("region", { name: "Pressure" });
   await expect(pressure.getByRole("row")).toHaveCount(21);
   await choose(page, "Running", "as many");
   await expect(pressure).toContainText(/Worst: \d+ Plot \d+/);
   await expect(pressure.getByRole("columnheader", { name: "Alone" })).toBeVisible();
 
-  await press(page, button(page, "Devices and wires"));
+  await branch(page, "Devices and wires");
   await expect(page.getByRole("heading", { name: "Controller 1" })).toBeVisible();
   await write(page, /Paste or scan/, "K300 K301 K301");
   await press(page, button(page, "Into the tray"));

@@ -3,7 +3,7 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { smallSite } from "../testing/small-site.ts";
-import { fill, save, screen, signIn } from "./people.ts";
+import { fill, save, screen, signIn, view } from "./people.ts";
 
 /** A made-up site of its own for each test, opened on Learn. */
 async function learnOn(page: Page, change: (s: SiteFile) => void = () => {}): Promise<string> {
@@ -87,8 +87,8 @@ test("a wrong constant and crossed wires are named, with what to do", async ({ p
     };
   };
   await learnOn(page, (s) => row(s, 6));
-  await page.getByText("Faults on the bench").click();
-  await page.getByRole("button", { name: "+ fault" }).click();
+  await page.getByText("Faults on the bench", { exact: true }).click();
+  await page.getByRole("button", { name: "fault", exact: true }).click();
   await page.getByRole("combobox", { name: "Fault", exact: true }).selectOption({ label: "wrong K" });
   await fill(page, /^Factor/, "1.08");
   await page.getByLabel("Pace of the bench").selectOption("0");
@@ -195,5 +195,6 @@ test("sets of the night are learned after the stations, and their ratios taken",
   const file = (await (await page.request.get(`/api/sites/${id}/file`)).json()) as SiteFile;
   expect(file.setRatios?.length).toBeGreaterThan(0);
   await screen(page, "Log");
+  await view(page, "Revisions");
   await expect(page.getByText(/stations together use/).first()).toBeVisible();
 });

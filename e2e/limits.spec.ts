@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
-import { fill, screen, signIn } from "./people.ts";
+import { fill, screen, signIn, view } from "./people.ts";
 
 test("the starting points are worked out side by side, one is taken, and what stands says that it is old", async ({
   page,
@@ -8,6 +8,7 @@ test("the starting points are worked out side by side, one is taken, and what st
   await signIn(page);
   await page.getByRole("link", { name: "Quarrel Hill campus" }).click();
   await screen(page, "Limits");
+  await view(page, "Starting points");
   const compared = page.getByRole("region", { name: "Starting points compared" });
   await compared.getByRole("button", { name: "Work it out" }).click();
   await expect(compared.getByRole("row")).toHaveCount(8 + 11, { timeout: 60_000 });
@@ -28,7 +29,7 @@ test("a main with limits of its own passes them on to its stations, and each fig
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Limits");
-  await page.getByText("Of connections and mains: all as the site's").click();
+  await view(page, "Connections and mains");
   await expect(page.getByLabel("High limit of Garden loop")).toHaveAttribute("placeholder", "20 (site)");
   await fill(page, "High limit of Clinic vault", "35");
   await expect(page.getByLabel("High limit of Garden loop")).toHaveAttribute("placeholder", "35 (Clinic vault)");
@@ -49,8 +50,8 @@ test("a sweep of faults tells what would be found, and its worst gaps; a night i
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Bench");
-  await page.locator("input[type=date]").first().fill("2026-07-13");
-  await page.getByRole("button", { name: "Fault sweep" }).click();
+  await page.getByLabel("Night of", { exact: true }).fill("2026-07-13");
+  await view(page, "Fault sweep");
   await page.getByLabel("Observe").check();
   await page.getByLabel("mainline break").check();
   await page.getByRole("button", { name: "Sweep 9 stations, 3 faults, 2 policies" }).click();
@@ -64,7 +65,7 @@ test("a sweep of faults tells what would be found, and its worst gaps; a night i
 
   await expect(page.getByRole("table", { name: "Mains, supplies and sensors" })).toContainText("Garden loop");
 
-  await page.getByRole("button", { name: "One night" }).click();
+  await view(page, "One night");
   await page.getByRole("button", { name: "Run the night" }).click();
   const playing = page.getByRole("group", { name: "Playing the night" });
   await expect(playing).toBeVisible({ timeout: 30_000 });
@@ -124,9 +125,9 @@ test("hand-watering hours are set on Limits, and say what they cost the limit an
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Limits");
-  await page.getByText("Hand watering: no hours").click();
+  await view(page, "Hand watering");
   const at = page.getByRole("group", { name: "Hand watering at Clinic vault" });
-  await at.getByRole("button", { name: "+ hours" }).click();
+  await at.getByRole("button", { name: "hours", exact: true }).click();
   await at.getByLabel("from").fill("21:30");
   await at.getByLabel("to", { exact: true }).fill("23:30");
   await at.getByRole("button", { name: "Su" }).click();
@@ -142,10 +143,10 @@ test("a night with a fault tells what it did to the rest, and what the starting 
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
   await screen(page, "Bench");
-  await page.locator("input[type=date]").first().fill("2026-07-13");
-  await page.getByRole("button", { name: "+ fault" }).click();
-  await page.getByLabel("from, +s or HH:MM:SS").fill("+60");
-  await page.getByLabel("from, +s or HH:MM:SS").press("Enter");
+  await page.getByLabel("Night of", { exact: true }).fill("2026-07-13");
+  await page.getByRole("button", { name: "fault", exact: true }).click();
+  await page.getByLabel("from", { exact: true }).fill("+60");
+  await page.getByLabel("from", { exact: true }).press("Enter");
   await page.getByRole("button", { name: "Run the night" }).click();
   await expect(page.getByLabel("Result")).toContainText("lost", { timeout: 30_000 });
   await page.getByRole("button", { name: "The rest of the night, and other policies on it" }).click();

@@ -6,7 +6,7 @@ import type { SiteFile } from "../core/site-file/schema.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import { startGateway } from "../gateway/gateway.ts";
 import { demoSites } from "../server/demo/sites.ts";
-import { MANAGER, signIn } from "./people.ts";
+import { MANAGER, signIn, view } from "./people.ts";
 
 test("a gateway is set, its readings come in, a fault dropped on it becomes an alarm on the screen and a lockout", async ({
   page,
@@ -32,7 +32,7 @@ test("a gateway is set, its readings come in, a fault dropped on it becomes an a
     from: Date.parse("2026-11-24T22:01:00-08:00") / 1000,
   });
   try {
-    await page.getByRole("button", { name: "Live" }).click();
+    await view(page, "Live");
     await page.getByLabel("Gateway, on this machine").fill("mqtt://elsewhere.example:1883");
     await page.getByRole("button", { name: "Listen to it" }).click();
     await expect(page.getByRole("alert").filter({ hasText: "on this machine" })).toBeVisible();
@@ -48,7 +48,7 @@ test("a gateway is set, its readings come in, a fault dropped on it becomes an a
     const alarms = await page.context().newPage();
     await alarms.goto("/alarms");
     const before = await alarms.getByRole("article").count();
-    await page.getByRole("button", { name: "+ fault" }).click();
+    await page.getByRole("button", { name: "fault", exact: true }).click();
     await page.getByLabel("Fault", { exact: true }).selectOption("mainlineBreak");
     await page.getByLabel("Size").fill("900");
     await page.getByLabel("Size").press("Enter");

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
-import { fill, save, screen, signIn } from "./people.ts";
+import { addPiece, fill, nothingUnsaved, save, screen, signIn, view } from "./people.ts";
 
 test("120 stations pasted, two programs written, the night improved and the better settings taken", async ({
   page,
@@ -13,19 +13,19 @@ test("120 stations pasted, two programs written, the night improved and the bett
   await page.getByLabel("Name of the site").fill(`Night site ${Date.now()}`);
   await page.getByLabel("Time zone").fill("America/Los_Angeles");
   await page.getByRole("button", { name: /^Create and draw/ }).click();
-  const ledger = page.getByRole("region", { name: "Ledger" });
-  await page.getByRole("button", { name: "+ Source" }).click();
+  const ledger = page.getByRole("complementary", { name: "Ledger" });
+  await addPiece(page, "Source");
   await fill(page, "Static pressure, kPa", "600");
-  await page.getByRole("button", { name: "+ Point of connection" }).click();
-  await ledger.getByRole("button", { name: "+ Water meter" }).click();
+  await addPiece(page, "Point of connection");
+  await ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Water meter" }).click();
   await fill(page, "Continuous rating, L/min", "900");
-  await ledger.getByRole("button", { name: "+ Master valve" }).click();
+  await ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Master valve" }).click();
   for (const size of ["4 in", "3 in"]) {
-    await page.getByRole("button", { name: "+ Mainline" }).click();
-    await ledger.getByRole("button", { name: "+ Pipe", exact: true }).click();
+    await addPiece(page, "Mainline");
+    await ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Pipe" }).click();
     await page.getByRole("combobox", { name: "Nominal size" }).selectOption(size);
   }
-  for (let i = 0; i < 2; i++) await page.getByRole("button", { name: "+ Controller" }).click();
+  for (let i = 0; i < 2; i++) await addPiece(page, "Controller");
   await save(page);
 
   await screen(page, "Stations");
@@ -45,11 +45,11 @@ test("120 stations pasted, two programs written, the night improved and the bett
 
   await screen(page, "Programs");
   for (const controller of ["Controller 1", "Controller 2"]) {
-    await page.getByRole("button", { name: "+ Program" }).click();
+    await page.getByRole("button", { name: "Program", exact: true }).click();
     await page.getByRole("combobox", { name: "Controller", exact: true }).selectOption({ label: controller });
     await fill(page, "Minutes for all not yet in, min", controller === "Controller 1" ? "9" : "14");
     await page.getByRole("button", { name: "Add 60 stations" }).click();
-    const atOnce = page.getByRole("region", { name: /When/ }).getByLabel("Stations at once");
+    const atOnce = page.getByRole("region", { name: /^How/ }).getByLabel("Stations at once");
     await atOnce.fill("4");
     await atOnce.blur();
   }
@@ -58,7 +58,7 @@ test("120 stations pasted, two programs written, the night improved and the bett
   await screen(page, "Night");
   const ends = page.locator('[data-tell="ends"]');
   await expect(ends).toHaveText(/\d\d:\d\d/);
-  await page.getByRole("button", { name: "Better night" }).click();
+  await view(page, "Better night");
   const better = page.getByRole("region", { name: "A better night" });
   await better.getByRole("checkbox", { name: "priorities" }).uncheck();
   await better.getByRole("button", { name: "Search", exact: true }).click();
@@ -77,7 +77,7 @@ test("120 stations pasted, two programs written, the night improved and the bett
   await expect(page.getByLabel("Tell-line")).toContainText(`was ${was}`);
   await save(page);
 
-  await page.getByRole("button", { name: "What if" }).click();
+  await view(page, "What if");
   const whatIf = page.getByRole("region", { name: "What if" });
   await whatIf.getByRole("slider").first().focus();
   for (let i = 0; i < 4; i++) await page.keyboard.press("ArrowRight");
@@ -91,10 +91,10 @@ test("the night as files, six weeks with the budget, the week as hours, the setu
   await signIn(page);
   await page.getByRole("link", { name: "Hollin Bank estate" }).click();
   await screen(page, "Night");
-  const files = page.getByRole("group", { name: "Save the night" });
   const save = async (kind: string): Promise<string> => {
     const saved = page.waitForEvent("download");
-    await files.getByRole("button", { name: kind, exact: true }).click();
+    await page.getByRole("button", { name: "Take out" }).click();
+    await page.getByRole("button", { name: kind, exact: true }).click();
     return readFileSync(await (await saved).path(), "utf8");
   };
   const rows = (await save("CSV")).trim().split("\n");
@@ -105,13 +105,13 @@ test("the night as files, six weeks with the budget, the week as hours, the setu
   expect(picture).not.toMatch(/var\(--|color-mix/);
   expect(await save("iCalendar")).toMatch(/BEGIN:VEVENT[\s\S]*SUMMARY:(Turf|Beds and slopes)\\, Hollin Bank estate/);
 
-  await page.getByRole("button", { name: "Six weeks" }).click();
+  await view(page, "Six weeks");
   const weeks = page.getByRole("region", { name: "Six weeks" });
   await expect(weeks.getByRole("button")).toHaveCount(42, { timeout: 20_000 });
   const other = weeks.getByRole("button").nth(10);
   const date = ((await other.getAttribute("aria-label")) ?? "").slice(0, 10);
   await other.click();
-  await expect(page.getByLabel("Night of")).toHaveValue(date);
+  await expect(page.getByLabel("Night of", { exact: true })).toHaveValue(date);
 
   await screen(page, "Programs");
   const grid = page.getByRole("group", { name: "Hours of the week" });
@@ -123,7 +123,7 @@ test("the night as files, six weeks with the budget, the week as hours, the setu
   await expect(page.getByLabel("Percent by month, Jan, %")).toHaveValue("100");
   await page.getByRole("button", { name: "Discard all" }).click();
 
-  await page.getByRole("button", { name: "Setup sheet" }).click();
+  await view(page, "Setup sheet");
   const sheet = page.getByRole("region", { name: "Setup sheet" });
   await expect(sheet).toContainText("odd dates, not the 31st and 29 February");
   await expect(sheet.getByRole("row").filter({ hasText: "A start in all" }).first()).toContainText("360 min");
@@ -139,18 +139,20 @@ test("new planting is established in dated steps, and a walk test tells its leng
   await expect(panel.getByRole("alert")).toContainText('"25:00" is no time of day');
   await fill(page, "Step 1, starts", "5:00 11:00");
   await panel.getByRole("button", { name: "Write 5 dated programs" }).click();
-  await expect(page.getByRole("tab", { name: /^Establishment/ })).toHaveCount(5);
+  await expect(
+    page.getByRole("navigation", { name: "Programs" }).getByRole("button", { name: /^Establishment/ }),
+  ).toHaveCount(5);
   await page.getByRole("button", { name: "Discard all" }).click();
-  await page.getByRole("button", { name: "One-off run" }).click();
+  await view(page, "One-off run");
   const once = page.getByRole("region", { name: "One-off run" });
   await expect(once.getByRole("status")).toContainText("28 openings");
   await once.getByLabel("Kind").selectOption({ label: "one station" });
   await expect(once.getByRole("status")).toContainText("ignores rain, wind and frost");
-  await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
+  await nothingUnsaved(page);
   await page.goto("/");
   await page.getByRole("link", { name: "Lakeside Park" }).click();
   await screen(page, "Programs");
-  await page.getByRole("button", { name: "One-off run" }).click();
+  await view(page, "One-off run");
   await expect(once.getByRole("status")).toContainText(
     "136 min from the press of the button to the last close, 68 openings",
   );
@@ -158,7 +160,7 @@ test("new planting is established in dated steps, and a walk test tells its leng
 
 test("a kind of controller is described, named on a site, and its setup sheet rounded to it", async ({ page }) => {
   await signIn(page);
-  await page.getByRole("link", { name: "Controller profiles" }).click();
+  await page.getByRole("link", { name: "Kinds of controller" }).click();
   const name = `Yard box ${Date.now()}`;
   await page.getByRole("button", { name: "Begin from Plain wall clock" }).click();
   await fill(page, "Its name among you", name);
@@ -177,7 +179,7 @@ test("a kind of controller is described, named on a site, and its setup sheet ro
     .click();
   await page.getByLabel("Kind, by its profile").selectOption({ label: name });
   await screen(page, "Programs");
-  await page.getByRole("button", { name: "Setup sheet" }).click();
+  await view(page, "Setup sheet");
   const sheet = page.getByRole("region", { name: "Setup sheet" });
   await expect(sheet).toContainText(`As ${name} takes it:`);
   await sheet.getByText("Every difference").click();
@@ -193,7 +195,7 @@ test("a rain stop: who stops for it, what the night is then, and a bypass that i
   await signIn(page);
   await page.getByRole("link", { name: "Lakeside Park" }).click();
   await screen(page, "Programs");
-  await page.getByText(/^Whole site: .*3 weather inputs/).click();
+  await view(page, "Site and weather");
   const inputs = page.getByRole("region", { name: "Weather inputs" });
   await expect(inputs).toContainText("123 stations follow it, 27 ignore it");
   await inputs.getByLabel("bypassed").first().check();
@@ -202,7 +204,7 @@ test("a rain stop: who stops for it, what the night is then, and a bypass that i
   await fill(page, "Percent from the weather", "50");
   await screen(page, "Night");
   await expect(page.getByText("The weather makes it 50 %.")).toBeVisible();
-  await page.getByRole("button", { name: "What if" }).click();
+  await view(page, "What if");
   const whatIf = page.getByRole("region", { name: "What if" });
   await whatIf.getByLabel("an input says stop").selectOption({ label: "Rain dish, west lodge (bypassed)" });
   await expect(whatIf.getByRole("status")).toContainText("no station stops");
@@ -215,16 +217,18 @@ test("a soil probe pauses a program within the night, and the night says for how
   await signIn(page);
   await page.getByRole("link", { name: "Lakeside Park" }).first().click();
   await screen(page, "Programs");
-  await page.getByRole("button", { name: "Calendar of all" }).click();
+  await view(page, "Calendar of all");
   await page.getByRole("region", { name: "All programs" }).getByRole("button", { name: "Meadow" }).click();
-  await expect(page.getByRole("tab", { name: "Meadow" })).toHaveAttribute("aria-selected", "true");
-  await page.getByText(/^Whole site:/).click();
+  await expect(
+    page.getByRole("navigation", { name: "Programs" }).getByRole("button", { name: /^Meadow/ }),
+  ).toHaveAttribute("aria-current", "true");
+  await view(page, "Site and weather");
   const probe = page.getByRole("group", { name: "Simulated readings of Soil probe, meadow" });
   for (const [n, time, value] of [
     [1, "21:40", "45"],
     [2, "22:40", "20"],
   ] as const) {
-    await probe.getByRole("button", { name: "+ reading" }).click();
+    await probe.getByRole("button", { name: "reading", exact: true }).click();
     await probe.getByLabel(`Reading ${n} of Soil probe, meadow: at`).fill(time);
     await fill(page, `Reading ${n} of Soil probe, meadow, %`, value);
   }

@@ -35,3 +35,22 @@ export async function fill(page: Page, label: string | RegExp, value: string): P
   await field.press("Enter");
   await field.blur();
 }
+
+/** Opens a view of the screen that is open. */
+export async function view(page: Page, name: string | RegExp): Promise<void> {
+  await page
+    .getByRole("tablist")
+    .getByRole("tab", { name, exact: typeof name === "string" })
+    .click();
+}
+
+/** Adds an element to the waterworks, from the menu of the drawing. */
+export async function addPiece(page: Page, name: string): Promise<void> {
+  await page.getByRole("button", { name: "Add", exact: true }).click();
+  await page.getByRole("button", { name, exact: true }).click();
+}
+
+/** Nothing is left to save; what was undone or discarded may still be offered. */
+export async function nothingUnsaved(page: Page): Promise<void> {
+  await expect(page.getByText(/\d+ changes? not saved/)).toBeHidden();
+}

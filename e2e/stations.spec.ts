@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
-import { fill, screen, signIn } from "./people.ts";
+import { fill, nothingUnsaved, screen, signIn } from "./people.ts";
 
 test("the grid: paste with a preview, several rows at once, sort, find, aids, CSV out and in", async ({
   page,
@@ -73,5 +73,5 @@ test("the grid: paste with a preview, several rows at once, sort, find, aids, CS
   });
   await expect(preview).toContainText("1 cell of 1 station would change");
   await preview.getByRole("button", { name: "Leave everything as it is" }).click();
-  await expect(page.getByRole("region", { name: "Unsaved changes" })).toBeHidden();
+  await nothingUnsaved(page);
 });

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { fill, save, screen, signIn } from "./people.ts";
+import { addPiece, fill, save, screen, signIn, view } from "./people.ts";
 
 const STATIONS = [
   "No.\tName\tEmitter\tDesign",
@@ -28,21 +28,21 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
   await expect(page.getByRole("heading", { name, level: 1 })).toBeVisible();
 
   // Waterworks: source, connection with its chain, mainline, controller.
-  const ledger = page.getByRole("region", { name: "Ledger" });
-  await page.getByRole("button", { name: "+ Source" }).click();
+  const ledger = page.getByRole("complementary", { name: "Ledger" });
+  await addPiece(page, "Source");
   await fill(page, "Sustained yield, L/min", "300");
   await fill(page, "Static pressure, kPa", "450");
-  await page.getByRole("button", { name: "+ Point of connection" }).click();
+  await addPiece(page, "Point of connection");
   await fill(page, "Off-schedule limit, L/min", "20");
-  await ledger.getByRole("button", { name: "+ Water meter" }).click();
+  await ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Water meter" }).click();
   await fill(page, "Continuous rating, L/min", "2*100");
-  await ledger.getByRole("button", { name: "+ Master valve" }).click();
-  await ledger.getByRole("button", { name: "+ Flow sensor" }).click();
-  await page.getByRole("button", { name: "+ Mainline" }).click();
-  await ledger.getByRole("button", { name: "+ Pipe" }).click();
+  await ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Master valve" }).click();
+  await ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Flow sensor" }).click();
+  await addPiece(page, "Mainline");
+  await ledger.getByRole("group", { name: "Add a piece" }).getByRole("button", { name: "Pipe" }).click();
   await page.getByLabel("Nominal size").selectOption("2.5 in");
   await fill(page, "Length, m", "120");
-  await page.getByRole("button", { name: "+ Controller" }).click();
+  await addPiece(page, "Controller");
   await expect(ledger.getByRole("button", { name: /Main 1/ })).toContainText("278 L/min pipe velocity");
   await expect(ledger.getByRole("button", { name: /Connection 1/ })).toContainText(
     "200 L/min meter, continuous rating",
@@ -73,11 +73,11 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
   await save(page);
 
   await screen(page, "Programs");
-  await page.getByRole("button", { name: "+ Program" }).click();
+  await page.getByRole("button", { name: "Program", exact: true }).click();
   await fill(page, "Minutes for all not yet in, min", "12");
   await page.getByRole("button", { name: "Add 8 stations" }).click();
-  await page.getByRole("region", { name: /When/ }).getByLabel("Stations at once").fill("3");
-  await page.getByRole("region", { name: /When/ }).getByLabel("Stations at once").blur();
+  await page.getByRole("region", { name: /^How/ }).getByLabel("Stations at once").fill("3");
+  await page.getByRole("region", { name: /^How/ }).getByLabel("Stations at once").blur();
   await expect(page.locator('[data-tell="ends"]')).toHaveText("22:36");
   await save(page);
 
@@ -106,7 +106,7 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
   await save(page);
 
   await screen(page, "Bench");
-  await page.getByRole("button", { name: "+ fault" }).click();
+  await page.getByRole("button", { name: "fault", exact: true }).click();
   await page.getByLabel("on", { exact: true }).selectOption({ label: "4 Play lawn" });
   await fill(page, "Size, L/min", "60");
   await page.getByRole("button", { name: "Run the night" }).click();
@@ -117,6 +117,7 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
   await expect(page.getByText("Locked out: 4 Play lawn")).toBeVisible();
 
   await screen(page, "Log");
+  await view(page, /^Alarms/);
   const alarm = page.getByRole("article", { name: /Alarm station high/ });
   await alarm.getByRole("button", { name: "Acknowledge" }).click();
   await expect(alarm).toContainText("Acknowledged by Maren Oddsdatter");
@@ -128,5 +129,6 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
 
   await page.reload();
   await expect(alarm).toContainText("lateral cut by a trencher");
+  await view(page, "Revisions");
   await expect(page.getByRole("region", { name: "Revisions" }).getByRole("article")).toHaveCount(9);
 });

@@ -34,7 +34,7 @@ const PLANTED: [file: string, source: string, rule: string][] = [
     'import { readFileSync } from "node:fs";\nexport const a = readFileSync;',
     "components-no-node",
   ],
-  ["components/kit/planted.tsx", 'import "@/components/draft/workspace";', "kit-stands-alone"],
+  ["components/kit/planted.tsx", 'import "@/components/draft/store";', "kit-stands-alone"],
   ["server/planted/a.ts", 'import "../../components/kit/button.tsx";', "server-rooms"],
   ["server/planted/b.ts", 'import "react";', "server-packages"],
   ["server/services/planted.ts", 'import knex from "knex";\nexport const a = knex;', "knex-only-in-db"],

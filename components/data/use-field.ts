@@ -19,7 +19,7 @@ export type LiveReading = {
 };
 type News =
   | ({ type: "reading" } & LiveReading)
-  | { type: "events"; events: { at: string; type: string; subject_id: string; reason: string }[] }
+  | { type: "events"; events: { at: string; type: string; subjectId: string; reason: string }[] }
   | { type: "state"; state: NonNullable<FieldStatus["gateway"]>["state"] };
 /** How often the picture of the last half hour is fetched anew while it is live. */
 const PICTURE_MS = 4000;

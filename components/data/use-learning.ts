@@ -154,10 +154,10 @@ export function useLearning() {
             void reload().catch(() => {});
           }, 1500);
         }),
-      take: (rows: Pick<Proposal, "run_id" | "element_id">[]) =>
-        saved("proposals", { action: "take", picks: rows.map((r) => ({ runId: r.run_id, stationId: r.element_id })) }),
-      undo: (rows: Pick<Proposal, "run_id" | "element_id">[]) =>
-        saved("proposals", { action: "undo", picks: rows.map((r) => ({ runId: r.run_id, stationId: r.element_id })) }),
+      take: (rows: Pick<Proposal, "runId" | "elementId">[]) =>
+        saved("proposals", { action: "take", picks: rows.map((r) => ({ runId: r.runId, stationId: r.elementId })) }),
+      undo: (rows: Pick<Proposal, "runId" | "elementId">[]) =>
+        saved("proposals", { action: "undo", picks: rows.map((r) => ({ runId: r.runId, stationId: r.elementId })) }),
       takeSets: (runId: string, sets: string[][]) => saved(`${runId}/sets`, { sets }),
       meter: (runId: string, read: { beforeL: number; afterL: number; minutes: number }) =>
         attempt(async () => {

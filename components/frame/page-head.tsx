@@ -57,14 +57,17 @@ export function PageHead({
           </Menu>
         </div>
       </header>
-      <div className="no-print sticky top-14 z-20 mb-3 flex min-h-10 flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 bg-base-100 px-4 py-1">
+      <section
+        aria-label={`About ${title}`}
+        className="no-print sticky top-14 z-20 mb-3 flex min-h-10 flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 bg-base-100 px-4 py-1"
+      >
         <h1 className="text-xl">{title}</h1>
         {about && <span className="text-faint">{about}</span>}
         <div className="ml-auto flex flex-wrap items-center gap-1">
           {tools}
           {main}
         </div>
-      </div>
+      </section>
     </>
   );
 }

@@ -13,9 +13,10 @@ import type { Side } from "@/core/site-file/merge";
 export function SaveStrip() {
   const { meeting, problem, news, say } = useWorkspace("meeting", "problem", "news", "say");
   const changes = useChanges();
-  const { canRedo } = useHistory();
+  const { canUndo, canRedo } = useHistory();
+  const steps = canUndo || canRedo;
   if (meeting) return <MeetingStrip />;
-  if (changes.length === 0 && !problem && !news && !canRedo) return null;
+  if (changes.length === 0 && !problem && !news && !steps) return null;
   return (
     <section
       aria-label="Unsaved changes"
@@ -37,7 +38,7 @@ export function SaveStrip() {
           </Button>
         </div>
       )}
-      {(changes.length > 0 || canRedo) && <Unsaved changes={changes} />}
+      {(changes.length > 0 || steps) && <Unsaved changes={changes} />}
     </section>
   );
 }
@@ -57,9 +58,11 @@ function Unsaved({ changes }: { changes: Change[] }) {
             Undo
           </Button>
         )}
-        <Button rank="quiet" icon={Redo2} onClick={redo}>
-          Redo
-        </Button>
+        {canRedo && (
+          <Button rank="quiet" icon={Redo2} onClick={redo}>
+            Redo
+          </Button>
+        )}
       </div>
     );
   return (

@@ -57,6 +57,7 @@ export function TellLine({ onKeys }: { onKeys: () => void }) {
   const now = answer ? told(answer.summary, date, conventions) : null;
   const was = new Map(before ? told(before, date, conventions).map((t) => [t.key, t.value]) : []);
   return (
+    // biome-ignore lint/a11y/useAriaPropsSupportedByRole: the line is a landmark and is named
     <footer
       aria-label="Tell-line"
       className="no-print sticky bottom-0 z-20 flex items-center gap-4 border-t-2 border-base-content bg-base-200 px-4 py-1"

@@ -39,7 +39,6 @@ export function Button({
   ...rest
 }: Looks & ComponentProps<"button">) {
   return (
-    // biome-ignore lint/a11y/useButtonType: it is given, "button" unless said otherwise
     <button type={type} className={classes(RANKS[rank], className)} {...rest}>
       <Inside icon={icon}>{children}</Inside>
     </button>
@@ -56,7 +55,6 @@ export function IconButton({
   ...rest
 }: Looks & Omit<ComponentProps<"button">, "children"> & { label: string; icon: Icon }) {
   return (
-    // biome-ignore lint/a11y/useButtonType: it is given, "button" unless said otherwise
     <button type={type} aria-label={label} title={label} className={classes(RANKS[rank], SQUARE, className)} {...rest}>
       <Inside icon={icon}>{null}</Inside>
     </button>
@@ -71,9 +69,18 @@ export function ButtonLink({
   children,
   ...rest
 }: Looks & ComponentProps<typeof Link>) {
+  const inside = <Inside icon={icon}>{children}</Inside>;
+  const look = classes(RANKS[rank], className);
+  // What is not a page of ours (a file to save) is asked of the server, not of the router.
+  if (rest.download !== undefined)
+    return (
+      <a className={look} download={rest.download} href={String(rest.href)}>
+        {inside}
+      </a>
+    );
   return (
-    <Link className={classes(RANKS[rank], className)} {...rest}>
-      <Inside icon={icon}>{children}</Inside>
+    <Link className={look} {...rest}>
+      {inside}
     </Link>
   );
 }

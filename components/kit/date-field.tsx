@@ -67,7 +67,10 @@ export function DateField({
     if (why === null && iso !== value) onCommit(iso);
   };
   const commit = (): void => {
-    if (text === shown) return setError(null);
+    if (text === shown) {
+      setError(null);
+      return;
+    }
     if (text.trim() === "") {
       if (required) setText(shown);
       else onCommit(undefined);

@@ -5,6 +5,7 @@ type Props = { className?: string; "aria-hidden"?: boolean };
 
 function Drawn({ className, children, ...rest }: Props & { children: React.ReactNode }) {
   return (
+    // biome-ignore lint/a11y/noSvgWithoutTitle: a sign beside its word
     <svg
       viewBox="0 0 24 24"
       fill="none"

@@ -19,6 +19,7 @@ export function Checkbox({ className, ...rest }: Omit<ComponentProps<"input">, "
 }
 
 export function Toggle({ className, ...rest }: Omit<ComponentProps<"input">, "type">) {
+  // biome-ignore lint/a11y/useAriaPropsForRole: a native checkbox tells its own state
   return <input type="checkbox" role="switch" className={classes("toggle toggle-neutral", className)} {...rest} />;
 }
 

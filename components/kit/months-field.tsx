@@ -41,7 +41,10 @@ export function MonthsField({
     }
     const figures = text.map((t) => (t.trim() === "" ? (usual ?? 0) : arithmetic(t)));
     const wrong = figures.findIndex((f) => f === null || f < 0 || f > max);
-    if (wrong >= 0) return setError(`${MONTHS[wrong]}: "${text[wrong]}" must be a figure from 0 to ${max} ${unit}.`);
+    if (wrong >= 0) {
+      setError(`${MONTHS[wrong]}: "${text[wrong]}" must be a figure from 0 to ${max} ${unit}.`);
+      return;
+    }
     setError(null);
     if (figures.join(" ") !== key) onCommit(figures as number[]);
   };

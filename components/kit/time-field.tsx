@@ -39,7 +39,10 @@ export function TimeField({
     if (time !== value) onCommit(time);
   };
   const commit = (): void => {
-    if (text === shown) return setError(null);
+    if (text === shown) {
+      setError(null);
+      return;
+    }
     if (text.trim() === "") {
       if (required) setText(shown);
       else onCommit(undefined);

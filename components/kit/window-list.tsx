@@ -38,6 +38,7 @@ export function WindowList({
     <fieldset>
       <legend className="text-sm text-faint">{label}</legend>
       {list.map((w, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
         <div key={`${i}-${list.length}`} className="flex flex-wrap items-center gap-2 py-0.5">
           <TimeField
             label={`${label}: from`}

@@ -41,6 +41,7 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
       <div className="grid grid-cols-[2rem_repeat(24,minmax(0,1fr))] select-none touch-none">
         <span />
         {Array.from({ length: 24 }, (_, h) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
           <span key={h} className="text-[11px] text-faint text-center">
             {h % 3 === 0 ? h : ""}
           </span>
@@ -56,6 +57,7 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
               return (
                 <Button
                   rank="bare"
+                  // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
                   key={hour}
                   tabIndex={hour === 0 && d === 0 ? 0 : -1}
                   disabled={disabled || !whole}

@@ -40,13 +40,13 @@ export async function signIn(email: string, password: string, address: string): 
     throw new AppError("tooManyTries", "Too many tries. Wait five minutes and try again.");
   });
   const user = await userByEmail(email);
-  const right = await passwordMatches(user?.password_hash, password);
+  const right = await passwordMatches(user?.passwordHash, password);
   if (!user || !right) throw new AppError("wrongPassword", "That e-mail and password do not belong together.");
   await tries.delete(`${address}:${email.toLowerCase()}`);
   const session = await open();
   session.userId = user.id;
   await session.save();
-  return { userId: user.id, organisationId: user.organisation_id, name: user.name, email: user.email, role: user.role };
+  return { userId: user.id, organisationId: user.organisationId, name: user.name, email: user.email, role: user.role };
 }
 
 export async function signOut(): Promise<void> {
@@ -60,6 +60,6 @@ export async function signedIn(): Promise<SignedIn | null> {
   if (!session.userId) return null;
   const user = await userById(session.userId);
   return user
-    ? { userId: user.id, organisationId: user.organisation_id, name: user.name, email: user.email, role: user.role }
+    ? { userId: user.id, organisationId: user.organisationId, name: user.name, email: user.email, role: user.role }
     : null;
 }

@@ -1,31 +1,16 @@
 import { z } from "zod";
+import { type Alarm, alarm, type AlarmEntry, alarmEntry } from "../../contracts/alarms.ts";
 import { db } from "./connection.ts";
 import { ensureMonths } from "./months.ts";
 
+/** An instant of the database, as it is told. */
+const told = z.date().transform((d) => d.toISOString());
 const alarmRow = z.object({
-  id: z.string(),
-  site_id: z.string(),
-  site_name: z.string(),
-  at: z.date(),
-  kind: z.string(),
-  subject_id: z.string(),
-  measured_lpm: z.number(),
-  expected_lpm: z.number(),
-  message: z.string(),
-  locked: z.array(z.string()),
-  state: z.enum(["open", "acknowledged", "cleared"]),
-  cause: z.string().nullable(),
-  assigned_to: z.string().nullable(),
-  assigned_to_name: z.string().nullable(),
-  acknowledged_at: z.date().nullable(),
-  acknowledged_by_name: z.string().nullable(),
-  cleared_at: z.date().nullable(),
-  cleared_by_name: z.string().nullable(),
-  /** Of the whole night that it belongs to. */
-  night_lost_l: z.number().nullable(),
-  night_unwatered_min: z.number().nullable(),
+  ...alarm.shape,
+  at: told,
+  acknowledgedAt: told.nullable(),
+  clearedAt: told.nullable(),
 });
-export type AlarmRow = z.infer<typeof alarmRow>;
 
 const query = (organisationId: string) =>
   db()("alarm as a")
@@ -47,7 +32,7 @@ const query = (organisationId: string) =>
       ),
     );
 
-export async function alarmsOfSite(organisationId: string, siteId: string, limit = 200): Promise<AlarmRow[]> {
+export async function alarmsOfSite(organisationId: string, siteId: string, limit = 200): Promise<Alarm[]> {
   const rows: unknown[] = await query(organisationId)
     .where("a.site_id", siteId)
     .orderByRaw("(a.state = 'cleared'), a.at desc")
@@ -64,11 +49,7 @@ export type AlarmFilter = {
 };
 
 /** Alarms over all sites of an organisation, open ones first, newest first. */
-export async function alarmsOfOrganisation(
-  organisationId: string,
-  filter: AlarmFilter,
-  limit = 500,
-): Promise<AlarmRow[]> {
+export async function alarmsOfOrganisation(organisationId: string, filter: AlarmFilter, limit = 500): Promise<Alarm[]> {
   const asked = query(organisationId);
   if (filter.state === "open") asked.whereNot("a.state", "cleared");
   if (filter.state === "cleared") asked.where("a.state", "cleared");
@@ -83,21 +64,12 @@ export async function alarmsOfOrganisation(
   return z.array(alarmRow).parse(rows);
 }
 
-export async function alarmById(organisationId: string, siteId: string, id: string): Promise<AlarmRow | null> {
+export async function alarmById(organisationId: string, siteId: string, id: string): Promise<Alarm | null> {
   const row: unknown = await query(organisationId).where({ "a.site_id": siteId, "a.id": id }).first();
   return row ? alarmRow.parse(row) : null;
 }
 
-const entryRow = z.object({
-  id: z.string(),
-  alarm_id: z.string(),
-  at: z.date(),
-  made_by_name: z.string(),
-  action: z.string(),
-  words: z.string(),
-  has_photo: z.boolean(),
-});
-export type AlarmEntryRow = z.infer<typeof entryRow>;
+const entryRow = z.object({ ...alarmEntry.shape, at: told });
 export type NewEntry = {
   organisationId: string;
   alarmId: string;
@@ -110,18 +82,18 @@ export type NewEntry = {
 
 export async function insertAlarmEntry(e: NewEntry): Promise<void> {
   await db()("alarm_entry").insert({
-    organisation_id: e.organisationId,
-    alarm_id: e.alarmId,
-    made_by: e.userId,
+    organisationId: e.organisationId,
+    alarmId: e.alarmId,
+    madeBy: e.userId,
     action: e.action,
     words: e.words ?? "",
     photo: e.photo ?? null,
-    photo_type: e.photoType ?? null,
+    photoType: e.photoType ?? null,
   });
 }
 
 /** What was done about these alarms, oldest first. */
-export async function entriesOf(organisationId: string, alarmIds: string[]): Promise<AlarmEntryRow[]> {
+export async function entriesOf(organisationId: string, alarmIds: string[]): Promise<AlarmEntry[]> {
   const rows: unknown[] = await db()("alarm_entry as e")
     .join("app_user as u", "u.id", "e.made_by")
     .where("e.organisation_id", organisationId)
@@ -142,11 +114,11 @@ export async function entriesOf(organisationId: string, alarmIds: string[]): Pro
 export async function photoOf(
   organisationId: string,
   entryId: string,
-): Promise<{ photo: Buffer; photo_type: string } | null> {
-  const row: { photo: Buffer | null; photo_type: string } | undefined = await db()("alarm_entry")
-    .where({ organisation_id: organisationId, id: entryId })
+): Promise<{ photo: Buffer; photoType: string } | null> {
+  const row: { photo: Buffer | null; photoType: string } | undefined = await db()("alarm_entry")
+    .where({ organisationId: organisationId, id: entryId })
     .first("photo", "photo_type");
-  return row?.photo ? { photo: row.photo, photo_type: row.photo_type } : null;
+  return row?.photo ? { photo: row.photo, photoType: row.photoType } : null;
 }
 
 export async function updateAlarm(id: string, values: Record<string, unknown>): Promise<void> {
@@ -167,14 +139,14 @@ export type NewBenchRun = {
 export async function insertBenchRun(run: NewBenchRun): Promise<string> {
   const [row] = await db()("bench_run")
     .insert({
-      organisation_id: run.organisationId,
-      site_id: run.siteId,
+      organisationId: run.organisationId,
+      siteId: run.siteId,
       version: run.version,
       night: run.night,
       request: JSON.stringify(run.request),
       totals: JSON.stringify(run.totals),
       unwatered: JSON.stringify(run.unwatered),
-      run_by: run.userId,
+      runBy: run.userId,
     })
     .returning("id");
   return row.id;
@@ -197,14 +169,14 @@ export async function insertAlarms(
   if (rows.length === 0) return;
   await db()("alarm").insert(
     rows.map((r) => ({
-      organisation_id: r.organisationId,
-      site_id: r.siteId,
-      bench_run_id: r.benchRunId,
+      organisationId: r.organisationId,
+      siteId: r.siteId,
+      benchRunId: r.benchRunId,
       at: r.at,
       kind: r.kind,
-      subject_id: r.subjectId,
-      measured_lpm: r.measuredLpm,
-      expected_lpm: r.expectedLpm,
+      subjectId: r.subjectId,
+      measuredLpm: r.measuredLpm,
+      expectedLpm: r.expectedLpm,
       message: r.message,
       locked: r.locked,
     })),
@@ -212,13 +184,13 @@ export async function insertAlarms(
 }
 
 export type NewEvent = {
-  organisation_id: string;
-  site_id: string;
+  organisationId: string;
+  siteId: string;
   at: string;
   type: string;
-  subject_id: string;
+  subjectId: string;
   reason: string;
-  bench_run_id?: string;
+  benchRunId?: string;
   stream?: string;
   seq?: number;
 };

@@ -15,8 +15,30 @@ export function databaseUrl(): string {
   return url;
 }
 
+/** Columns are snake_case in the database and camelCase in the code; what stands inside a JSON column is left as it is. */
+const inCode = (column: string): string => column.replace(/_([a-z0-9])/g, (_, c: string) => c.toUpperCase());
+const inDatabase = (column: string): string => column.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
+const renamed = (row: unknown): unknown =>
+  row !== null && typeof row === "object" && Object.getPrototypeOf(row) === Object.prototype
+    ? Object.fromEntries(Object.entries(row).map(([column, value]) => [inCode(column), value]))
+    : row;
+
+/** What knex makes of an answer: rows, one row, or a raw result with rows. */
+function answered(result: unknown): unknown {
+  if (Array.isArray(result)) return result.map(renamed);
+  if (result !== null && typeof result === "object" && Array.isArray((result as { rows?: unknown }).rows))
+    return Object.assign(result, { rows: (result as { rows: unknown[] }).rows.map(renamed) });
+  return renamed(result);
+}
+
 function pool(): Knex {
-  global.presaDatabase ??= knex({ client: "pg", connection: databaseUrl(), pool: { min: 0, max: 10 } });
+  global.presaDatabase ??= knex({
+    client: "pg",
+    connection: databaseUrl(),
+    pool: { min: 0, max: 10 },
+    wrapIdentifier: (column, wrap) => wrap(inDatabase(column)),
+    postProcessResponse: answered,
+  });
   return global.presaDatabase;
 }
 

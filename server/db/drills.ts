@@ -19,33 +19,33 @@ export type NewDrillResult = {
 
 export async function insertDrillResult(r: NewDrillResult): Promise<void> {
   await db()("drill_result").insert({
-    organisation_id: r.organisationId,
-    site_id: r.siteId,
+    organisationId: r.organisationId,
+    siteId: r.siteId,
     version: r.version,
-    user_id: r.userId,
+    userId: r.userId,
     date: r.date,
     seed: r.seed,
     steps: JSON.stringify(r.steps),
     hidden: JSON.stringify(r.hidden),
     named: JSON.stringify(r.named),
-    named_right: r.right,
+    namedRight: r.right,
     seconds: Math.round(r.seconds),
-    lost_l: r.lostL,
-    used_l: r.usedL,
+    lostL: r.lostL,
+    usedL: r.usedL,
   });
 }
 
 const cause = z.object({ kind: z.string(), subjectId: z.string() });
 const drillRow = z.object({
   id: z.string(),
-  done_at: z.date(),
-  user_name: z.string(),
+  doneAt: z.date(),
+  userName: z.string(),
   hidden: cause,
   named: cause,
-  named_right: z.boolean(),
+  namedRight: z.boolean(),
   checks: z.number(),
   seconds: z.number(),
-  lost_l: z.number(),
+  lostL: z.number(),
 });
 export type DrillRow = z.infer<typeof drillRow>;
 
@@ -70,12 +70,12 @@ export async function drillsOfSite(organisationId: string, siteId: string, limit
 }
 
 const personRow = z.object({
-  user_name: z.string(),
+  userName: z.string(),
   drills: z.number(),
   right: z.number(),
   checks: z.number(),
   minutes: z.number(),
-  lost_l: z.number(),
+  lostL: z.number(),
 });
 export type DrillPerson = z.infer<typeof personRow>;
 

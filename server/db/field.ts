@@ -4,20 +4,20 @@ import { db } from "./connection.ts";
 import { ensureMonths } from "./months.ts";
 
 const gatewayRow = z.object({
-  site_id: z.string(),
-  organisation_id: z.string(),
+  siteId: z.string(),
+  organisationId: z.string(),
   url: z.string(),
   topic: z.string(),
-  set_by: z.string(),
-  set_at: z.date(),
+  setBy: z.string(),
+  setAt: z.date(),
   state: z.enum(["waiting", "live", "silent", "unreachable"]),
-  heard_at: z.date().nullable(),
+  heardAt: z.date().nullable(),
   says: stateMessage.nullable(),
 });
 export type GatewayRow = z.infer<typeof gatewayRow>;
 
 export async function gatewayOf(siteId: string): Promise<GatewayRow | null> {
-  const row: unknown = await db()("field_gateway").where({ site_id: siteId }).first();
+  const row: unknown = await db()("field_gateway").where({ siteId: siteId }).first();
   return row ? gatewayRow.parse(row) : null;
 }
 
@@ -34,14 +34,14 @@ export async function setGateway(row: {
 }): Promise<void> {
   await db()("field_gateway")
     .insert({
-      site_id: row.siteId,
-      organisation_id: row.organisationId,
+      siteId: row.siteId,
+      organisationId: row.organisationId,
       url: row.url,
       topic: row.topic,
-      set_by: row.userId,
-      set_at: new Date(),
+      setBy: row.userId,
+      setAt: new Date(),
       state: "waiting",
-      heard_at: null,
+      heardAt: null,
       says: null,
     })
     .onConflict("site_id")
@@ -49,21 +49,21 @@ export async function setGateway(row: {
 }
 
 export async function removeGateway(siteId: string): Promise<void> {
-  await db()("field_gateway").where({ site_id: siteId }).delete();
+  await db()("field_gateway").where({ siteId: siteId }).delete();
 }
 
 export async function updateGateway(
   siteId: string,
-  values: { state?: GatewayRow["state"]; heard_at?: Date; says?: string },
+  values: { state?: GatewayRow["state"]; heardAt?: Date; says?: string },
 ): Promise<void> {
-  await db()("field_gateway").where({ site_id: siteId }).update(values);
+  await db()("field_gateway").where({ siteId: siteId }).update(values);
 }
 
 const streamRow = z.object({
   stream: z.string(),
-  first_seq: z.number(),
-  applied_seq: z.number(),
-  last_at: z.date().nullable(),
+  firstSeq: z.number(),
+  appliedSeq: z.number(),
+  lastAt: z.date().nullable(),
   judge: z.unknown(),
   readings: z.number(),
   events: z.number(),
@@ -73,7 +73,7 @@ const streamRow = z.object({
 export type StreamRow = z.infer<typeof streamRow>;
 
 export async function streamOf(siteId: string, stream: string): Promise<StreamRow | null> {
-  const row: unknown = await db()("field_stream").where({ site_id: siteId, stream }).first();
+  const row: unknown = await db()("field_stream").where({ siteId: siteId, stream }).first();
   return row ? streamRow.parse(row) : null;
 }
 
@@ -85,11 +85,11 @@ export async function beginStream(row: {
 }): Promise<void> {
   await db()("field_stream")
     .insert({
-      site_id: row.siteId,
-      organisation_id: row.organisationId,
+      siteId: row.siteId,
+      organisationId: row.organisationId,
       stream: row.stream,
-      first_seq: row.firstSeq,
-      applied_seq: row.firstSeq - 1,
+      firstSeq: row.firstSeq,
+      appliedSeq: row.firstSeq - 1,
     })
     .onConflict(["site_id", "stream"])
     .ignore();
@@ -97,7 +97,7 @@ export async function beginStream(row: {
 
 /** Locks the stream until the transaction ends: two recorders come one after the other. */
 export async function lockStream(siteId: string, stream: string): Promise<StreamRow | null> {
-  const row: unknown = await db()("field_stream").where({ site_id: siteId, stream }).forUpdate().first();
+  const row: unknown = await db()("field_stream").where({ siteId: siteId, stream }).forUpdate().first();
   return row ? streamRow.parse(row) : null;
 }
 
@@ -115,15 +115,15 @@ export async function advanceStream(
   },
 ): Promise<void> {
   await db()("field_stream")
-    .where({ site_id: siteId, stream })
+    .where({ siteId: siteId, stream })
     .update({
-      applied_seq: to.appliedSeq,
+      appliedSeq: to.appliedSeq,
       judge: JSON.stringify(to.judge),
       readings: to.readings,
       events: to.events,
       repeats: to.repeats,
       lost: to.lost,
-      ...(to.lastAt ? { last_at: to.lastAt } : {}),
+      ...(to.lastAt ? { lastAt: to.lastAt } : {}),
     });
 }
 
@@ -132,13 +132,13 @@ export type NewReading = {
   at: string;
   stream: string;
   seq: number;
-  sensor_id: string;
+  sensorId: string;
   quantity: "flow" | "pressure";
   value: number;
 };
 
 export async function insertReadings(
-  of: { organisation_id: string; site_id: string },
+  of: { organisationId: string; siteId: string },
   instants: NewInstant[],
   readings: NewReading[],
 ): Promise<void> {
@@ -176,12 +176,12 @@ export async function recentInstants(
   return z.array(instantRow).parse(rows);
 }
 
-const eventRow = z.object({ at: z.date(), type: z.string(), subject_id: z.string(), reason: z.string() });
+const eventRow = z.object({ at: z.date(), type: z.string(), subjectId: z.string(), reason: z.string() });
 export type LiveEventRow = z.infer<typeof eventRow>;
 
 export async function recentEvents(siteId: string, stream: string, limit: number): Promise<LiveEventRow[]> {
   const rows: unknown[] = await db()("site_event")
-    .where({ site_id: siteId, stream })
+    .where({ siteId: siteId, stream })
     .orderBy([
       { column: "at", order: "desc" },
       { column: "seq", order: "desc" },

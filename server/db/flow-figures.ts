@@ -7,8 +7,8 @@ type Figure = {
   figure: "learned" | "entered" | "design";
   how: string | null;
   lpm: number | null;
-  sd_lpm: number | null;
-  in_use: boolean;
+  sdLpm: number | null;
+  inUse: boolean;
   at?: string;
 };
 
@@ -24,14 +24,14 @@ export async function keepFlowFigures(
     return figuresOf(s)
       .filter((f, i) => {
         const old = was?.[i];
-        return old ? old.lpm !== f.lpm || old.sd_lpm !== f.sd_lpm || old.in_use !== f.in_use : f.lpm !== null;
+        return old ? old.lpm !== f.lpm || old.sdLpm !== f.sdLpm || old.inUse !== f.inUse : f.lpm !== null;
       })
       .map((f) => ({
-        organisation_id: at.organisationId,
-        site_id: at.siteId,
-        element_id: s.id,
+        organisationId: at.organisationId,
+        siteId: at.siteId,
+        elementId: s.id,
         version: at.version,
-        made_by: at.userId,
+        madeBy: at.userId,
         at: new Date().toISOString(),
         ...f,
       }));
@@ -46,25 +46,25 @@ function figuresOf(s: Station): Figure[] {
       figure: "learned",
       how: s.learned?.how ?? null,
       lpm: s.learned?.meanLpm ?? null,
-      sd_lpm: s.learned?.sdLpm ?? null,
-      in_use: used === "learned",
+      sdLpm: s.learned?.sdLpm ?? null,
+      inUse: used === "learned",
       ...(s.learned ? { at: s.learned.at } : {}),
     },
-    { figure: "entered", how: null, lpm: s.enteredFlowLpm ?? null, sd_lpm: null, in_use: used === "entered" },
-    { figure: "design", how: null, lpm: s.designFlowLpm ?? null, sd_lpm: null, in_use: used === "design" },
+    { figure: "entered", how: null, lpm: s.enteredFlowLpm ?? null, sdLpm: null, inUse: used === "entered" },
+    { figure: "design", how: null, lpm: s.designFlowLpm ?? null, sdLpm: null, inUse: used === "design" },
   ];
 }
 
 const figureRow = z.object({
-  element_id: z.string(),
+  elementId: z.string(),
   version: z.number(),
   at: z.date(),
-  made_by_name: z.string(),
+  madeByName: z.string(),
   figure: z.enum(["learned", "entered", "design"]),
   how: z.string().nullable(),
   lpm: z.number().nullable(),
-  sd_lpm: z.number().nullable(),
-  in_use: z.boolean(),
+  sdLpm: z.number().nullable(),
+  inUse: z.boolean(),
 });
 export type FlowFigureRow = z.infer<typeof figureRow>;
 
@@ -80,16 +80,16 @@ export async function flowFiguresOf(siteId: string, elementId: string): Promise<
 
 /** What was learned of each station so far, oldest first: the figures taken, without those only put in or out of use. */
 export async function learnedBefore(siteId: string): Promise<Map<string, { meanLpm: number; at: string }[]>> {
-  const rows: { element_id: string; lpm: number; at: Date }[] = await db()("flow_figure")
-    .where({ site_id: siteId, figure: "learned" })
+  const rows: { elementId: string; lpm: number; at: Date }[] = await db()("flow_figure")
+    .where({ siteId: siteId, figure: "learned" })
     .whereNotNull("lpm")
     .orderBy("version")
     .select("element_id", "lpm", "at");
   const past = new Map<string, { meanLpm: number; at: string }[]>();
   for (const r of rows) {
-    const list = past.get(r.element_id) ?? [];
+    const list = past.get(r.elementId) ?? [];
     if (list.at(-1)?.meanLpm !== r.lpm) list.push({ meanLpm: r.lpm, at: r.at.toISOString() });
-    past.set(r.element_id, list);
+    past.set(r.elementId, list);
   }
   return past;
 }

@@ -38,8 +38,8 @@ const HOWS = z.enum(["bench", "readings", "list", "stopwatch"]);
 
 const runRow = z.object({
   id: z.string(),
-  organisation_id: z.string(),
-  site_id: z.string(),
+  organisationId: z.string(),
+  siteId: z.string(),
   version: z.number(),
   state: z.enum(["queued", "running", "done", "stopped", "failed"]),
   how: HOWS,
@@ -47,16 +47,16 @@ const runRow = z.object({
   baseline: z.array(z.unknown()),
   refused: z.array(z.unknown()),
   waits: z.array(z.unknown()),
-  left_ids: z.array(z.string()),
+  leftIds: z.array(z.string()),
   sets: z.array(z.unknown()),
   meter: z.unknown(),
   seconds: z.number().nullable(),
   litres: z.number().nullable(),
   elapsed: z.number(),
-  asked_at: z.date(),
-  start_at: z.date(),
-  ended_at: z.date().nullable(),
-  asked_by_name: z.string(),
+  askedAt: z.date(),
+  startAt: z.date(),
+  endedAt: z.date().nullable(),
+  askedByName: z.string(),
 });
 export type LearningRun = Omit<
   z.infer<typeof runRow>,
@@ -70,16 +70,16 @@ export type LearningRun = Omit<
   meter: Meter | null;
 };
 const resultRow = z.object({
-  run_id: z.string(),
-  element_id: z.string(),
+  runId: z.string(),
+  elementId: z.string(),
   verdict: z.enum(["accepted", "unsteady", "noFlow", "overCeiling", "stopped"]),
-  mean_lpm: z.number(),
-  sd_lpm: z.number(),
+  meanLpm: z.number(),
+  sdLpm: z.number(),
   samples: z.number(),
-  seconds_to_steady: z.number().nullable(),
-  companion_ids: z.array(z.string()),
-  learned_at: z.date(),
-  taken_at: z.date().nullable(),
+  secondsToSteady: z.number().nullable(),
+  companionIds: z.array(z.string()),
+  learnedAt: z.date(),
+  takenAt: z.date().nullable(),
   before: z.unknown(),
   how: HOWS,
   version: z.number(),
@@ -100,16 +100,16 @@ export async function insertLearningRun(run: {
 }): Promise<string> {
   const [row] = await db()("learning_run")
     .insert({
-      organisation_id: run.organisationId,
-      site_id: run.siteId,
+      organisationId: run.organisationId,
+      siteId: run.siteId,
       version: run.version,
       state: run.state ?? "queued",
       request: JSON.stringify(run.request),
-      asked_by: run.userId,
+      askedBy: run.userId,
       how: run.how ?? "bench",
-      start_at: run.startAt ?? new Date(),
+      startAt: run.startAt ?? new Date(),
       sets: JSON.stringify(run.sets ?? []),
-      ...(run.state === "done" ? { ended_at: new Date() } : {}),
+      ...(run.state === "done" ? { endedAt: new Date() } : {}),
     })
     .returning("id");
   return row.id;
@@ -152,7 +152,7 @@ export async function claimRun(runId: string, worker: string): Promise<boolean> 
     (await db()("learning_run")
       .where({ id: runId, state: "queued" })
       .where("start_at", "<=", db().raw("now() + interval '1 second'"))
-      .update({ state: "running", worker, beat_at: db().fn.now() })) === 1
+      .update({ state: "running", worker, beatAt: db().fn.now() })) === 1
   );
 }
 
@@ -160,7 +160,7 @@ export async function claimRun(runId: string, worker: string): Promise<boolean> 
 export async function beat(runId: string, worker: string, elapsed?: number): Promise<LearningRun["state"] | null> {
   const [row] = await db()("learning_run")
     .where({ id: runId, worker })
-    .update({ beat_at: db().fn.now(), ...(elapsed === undefined ? {} : { elapsed }) })
+    .update({ beatAt: db().fn.now(), ...(elapsed === undefined ? {} : { elapsed }) })
     .returning("state");
   return row?.state ?? null;
 }
@@ -171,38 +171,38 @@ export async function lostRuns(silentS: number): Promise<string[]> {
   const lost = await db()("learning_run")
     .where({ state: "running" })
     .where("beat_at", "<", silent)
-    .update({ state: "queued", worker: null, beat_at: db().fn.now() })
+    .update({ state: "queued", worker: null, beatAt: db().fn.now() })
     .returning("id");
   const waiting = await db()("learning_run")
     .where({ state: "queued" })
     .where("start_at", "<", silent)
     .where((q) => q.whereNull("beat_at").orWhere("beat_at", "<", silent))
-    .update({ beat_at: db().fn.now() })
+    .update({ beatAt: db().fn.now() })
     .returning("id");
   return [...lost, ...waiting].map((r) => r.id);
 }
 
 export async function insertLearningResult(
-  run: { id: string; organisation_id: string; site_id: string },
+  run: { id: string; organisationId: string; siteId: string },
   result: LearnResult,
   trace: KeptTrace | null = null,
 ): Promise<void> {
   await db()("learning_result")
     .insert({
-      run_id: run.id,
-      organisation_id: run.organisation_id,
-      site_id: run.site_id,
-      element_id: result.stationId,
+      runId: run.id,
+      organisationId: run.organisationId,
+      siteId: run.siteId,
+      elementId: result.stationId,
       verdict: result.verdict,
-      mean_lpm: result.meanLpm,
-      sd_lpm: result.sdLpm,
+      meanLpm: result.meanLpm,
+      sdLpm: result.sdLpm,
       samples: result.samples,
-      seconds_to_steady: result.secondsToSteady,
-      companion_ids: result.companionIds ?? [],
+      secondsToSteady: result.secondsToSteady,
+      companionIds: result.companionIds ?? [],
       trace: trace && JSON.stringify(trace),
-      learned_at: db().fn.now(),
-      taken_at: null,
-      taken_by: null,
+      learnedAt: db().fn.now(),
+      takenAt: null,
+      takenBy: null,
       before: null,
     })
     .onConflict(["run_id", "element_id"])
@@ -245,16 +245,16 @@ export async function proposals(siteId: string): Promise<LearningResultRow[]> {
 
 export async function traceOf(runId: string, elementId: string): Promise<KeptTrace | null> {
   const row: { trace: KeptTrace | null } | undefined = await db()("learning_result")
-    .where({ run_id: runId, element_id: elementId })
+    .where({ runId: runId, elementId: elementId })
     .first("trace");
   return row?.trace ?? null;
 }
 
 export async function tracesOf(
   runId: string,
-): Promise<{ element_id: string; companion_ids: string[]; trace: KeptTrace }[]> {
+): Promise<{ elementId: string; companionIds: string[]; trace: KeptTrace }[]> {
   return db()("learning_result")
-    .where({ run_id: runId })
+    .where({ runId: runId })
     .whereNotNull("trace")
     .orderBy("learned_at")
     .select("element_id", "companion_ids", "trace");
@@ -267,10 +267,10 @@ export async function markTaken(
   taken: { userId: string; before: unknown } | null,
 ): Promise<void> {
   await db()("learning_result")
-    .where({ run_id: runId, element_id: elementId })
+    .where({ runId: runId, elementId: elementId })
     .update(
       taken
-        ? { taken_by: taken.userId, taken_at: db().fn.now(), before: JSON.stringify(taken.before) }
-        : { taken_by: null, taken_at: null, before: null },
+        ? { takenBy: taken.userId, takenAt: db().fn.now(), before: JSON.stringify(taken.before) }
+        : { takenBy: null, takenAt: null, before: null },
     );
 }

@@ -8,8 +8,8 @@ const row = z.object({
   name: z.string(),
   note: z.string(),
   body: z.looseObject({ kind: z.string() }),
-  kept_at: z.date(),
-  kept_by_name: z.string(),
+  keptAt: z.date(),
+  keptByName: z.string(),
 });
 export type KeptItem = LibraryItem & { id: string; keptBy: string; keptAt: string };
 
@@ -20,8 +20,8 @@ export async function libraryItems(organisationId: string): Promise<KeptItem[]> 
     .orderBy(["i.kind", "i.name"])
     .select("i.*", "u.name as kept_by_name");
   return rows.map((r) => {
-    const { id, name, note, body, kept_at, kept_by_name } = row.parse(r);
-    return { id, name, note, body: body as unknown as DeviceBody, keptBy: kept_by_name, keptAt: kept_at.toISOString() };
+    const { id, name, note, body, keptAt, keptByName } = row.parse(r);
+    return { id, name, note, body: body as unknown as DeviceBody, keptBy: keptByName, keptAt: keptAt.toISOString() };
   });
 }
 
@@ -36,5 +36,5 @@ export async function keepItems(organisationId: string, userId: string, items: L
 }
 
 export async function dropItem(organisationId: string, id: string): Promise<boolean> {
-  return (await db()("library_item").where({ organisation_id: organisationId, id }).delete()) > 0;
+  return (await db()("library_item").where({ organisationId: organisationId, id }).delete()) > 0;
 }

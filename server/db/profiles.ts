@@ -6,7 +6,7 @@ const row = z.object({ id: z.string(), profile: profileSchema });
 
 export async function profilesOf(organisationId: string): Promise<KeptProfile[]> {
   const rows: unknown[] = await db()("controller_profile")
-    .where({ organisation_id: organisationId })
+    .where({ organisationId: organisationId })
     .orderBy("name")
     .select("id", "profile");
   return rows.map((r) => {
@@ -25,5 +25,5 @@ export async function keepProfile(organisationId: string, userId: string, profil
 }
 
 export async function dropProfile(organisationId: string, id: string): Promise<boolean> {
-  return (await db()("controller_profile").where({ organisation_id: organisationId, id }).delete()) > 0;
+  return (await db()("controller_profile").where({ organisationId: organisationId, id }).delete()) > 0;
 }

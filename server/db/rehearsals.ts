@@ -3,11 +3,11 @@ import { db } from "./connection.ts";
 
 const row = z.object({
   version: z.number(),
-  run_at: z.date(),
+  runAt: z.date(),
   by: z.string(),
   faults: z.coerce.number(),
   alarms: z.coerce.number(),
-  unwatered_min: z.coerce.number(),
+  unwateredMin: z.coerce.number(),
 });
 export type RehearsalFacts = {
   version: number;
@@ -41,8 +41,8 @@ export async function newestRehearsals(
       )
       .first();
     if (!found) return null;
-    const { version, run_at, by, faults, alarms, unwatered_min } = row.parse(found);
-    return { version, at: run_at.toISOString(), by, faults, alarms, unwateredMin: unwatered_min };
+    const { version, runAt, by, faults, alarms, unwateredMin } = row.parse(found);
+    return { version, at: runAt.toISOString(), by, faults, alarms, unwateredMin: unwateredMin };
   };
   const [calm, faulted] = await Promise.all([newest(false), newest(true)]);
   return { calm, faulted };
@@ -50,7 +50,7 @@ export async function newestRehearsals(
 
 export async function openAlarmCount(organisationId: string, siteId: string): Promise<number> {
   const found = await db()("alarm")
-    .where({ organisation_id: organisationId, site_id: siteId })
+    .where({ organisationId: organisationId, siteId: siteId })
     .whereNot({ state: "cleared" })
     .count({ n: "*" })
     .first();

@@ -6,14 +6,14 @@ import { db } from "./connection.ts";
 
 const revisionRow = z.object({
   version: z.number(),
-  site_file: siteFileSchema,
+  siteFile: siteFileSchema,
   note: z.string(),
-  made_at: z.date(),
-  made_by_name: z.string(),
+  madeAt: z.date().transform((d) => d.toISOString()),
+  madeByName: z.string(),
   changes: z.array(z.object({ path: z.string(), words: z.string() })),
 });
 export type RevisionRow = z.infer<typeof revisionRow>;
-export type RevisionHead = Omit<RevisionRow, "site_file">;
+export type RevisionHead = Omit<RevisionRow, "siteFile">;
 
 export async function insertRevision(row: {
   organisationId: string;
@@ -25,13 +25,13 @@ export async function insertRevision(row: {
   userId: string;
 }): Promise<void> {
   await db()("revision").insert({
-    organisation_id: row.organisationId,
-    site_id: row.siteId,
+    organisationId: row.organisationId,
+    siteId: row.siteId,
     version: row.version,
-    site_file: JSON.stringify(row.file),
+    siteFile: JSON.stringify(row.file),
     changes: JSON.stringify(row.changes),
     note: row.note,
-    made_by: row.userId,
+    madeBy: row.userId,
   });
 }
 
@@ -49,53 +49,53 @@ export async function revisionHeads(siteId: string, limit: number): Promise<Revi
     .orderBy("r.version", "desc")
     .limit(limit)
     .select("r.version", "r.note", "r.made_at", "r.changes", "u.name as made_by_name");
-  return z.array(revisionRow.omit({ site_file: true })).parse(rows);
+  return z.array(revisionRow.omit({ siteFile: true })).parse(rows);
 }
 
 /** The element table follows the current revision: gone elements stay, marked absent, for the history that points at them. */
 export async function projectElements(organisationId: string, siteId: string, file: SiteFile): Promise<void> {
   type Row = {
-    element_id: string;
+    elementId: string;
     kind: string;
     name: string;
     number?: number | null;
-    expected_lpm?: number | null;
-    locked_out?: boolean;
+    expectedLpm?: number | null;
+    lockedOut?: boolean;
   };
   const devices = [
     ...file.pocs.flatMap((p) => p.devices),
     ...file.mainlines.flatMap((m) => [...m.pipes, ...(m.devices ?? [])]),
   ];
   const rows: Row[] = [
-    ...file.sources.map((s) => ({ element_id: s.id, kind: "source", name: s.name })),
-    ...file.pocs.map((p) => ({ element_id: p.id, kind: "poc", name: p.name, locked_out: p.lockedOut === true })),
+    ...file.sources.map((s) => ({ elementId: s.id, kind: "source", name: s.name })),
+    ...file.pocs.map((p) => ({ elementId: p.id, kind: "poc", name: p.name, lockedOut: p.lockedOut === true })),
     ...file.mainlines.map((m) => ({
-      element_id: m.id,
+      elementId: m.id,
       kind: "mainline",
       name: m.name,
-      locked_out: m.lockedOut === true,
+      lockedOut: m.lockedOut === true,
     })),
-    ...file.controllers.map((c) => ({ element_id: c.id, kind: "controller", name: c.name })),
-    ...file.programs.map((p) => ({ element_id: p.id, kind: "program", name: p.name })),
-    ...devices.map((d) => ({ element_id: d.id, kind: "device", name: d.name ?? d.id })),
+    ...file.controllers.map((c) => ({ elementId: c.id, kind: "controller", name: c.name })),
+    ...file.programs.map((p) => ({ elementId: p.id, kind: "program", name: p.name })),
+    ...devices.map((d) => ({ elementId: d.id, kind: "device", name: d.name ?? d.id })),
     ...file.stations.map((s) => ({
-      element_id: s.id,
+      elementId: s.id,
       kind: "station",
       name: s.name,
       number: s.number,
-      expected_lpm: expectedFlow(s)?.lpm ?? null,
-      locked_out: s.lockedOut === true,
+      expectedLpm: expectedFlow(s)?.lpm ?? null,
+      lockedOut: s.lockedOut === true,
     })),
   ];
-  await db()("element").where({ site_id: siteId }).update({ present: false, locked_out: false });
+  await db()("element").where({ siteId: siteId }).update({ present: false, lockedOut: false });
   const full = rows.map((r) => ({
     number: null,
-    expected_lpm: null,
-    locked_out: false,
+    expectedLpm: null,
+    lockedOut: false,
     ...r,
     present: true,
-    organisation_id: organisationId,
-    site_id: siteId,
+    organisationId: organisationId,
+    siteId: siteId,
   }));
   for (let i = 0; i < full.length; i += 1000)
     await db()("element")

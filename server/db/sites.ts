@@ -4,31 +4,31 @@ import { db } from "./connection.ts";
 
 const siteRow = z.object({
   id: z.string(),
-  organisation_id: z.string(),
-  file_id: z.string(),
+  organisationId: z.string(),
+  fileId: z.string(),
   name: z.string(),
   version: z.number(),
 });
 export type SiteRow = z.infer<typeof siteRow>;
 
 export async function insertSite(organisationId: string, fileId: string, name: string): Promise<SiteRow> {
-  const [row] = await db()("site").insert({ organisation_id: organisationId, file_id: fileId, name }).returning("*");
+  const [row] = await db()("site").insert({ organisationId: organisationId, fileId: fileId, name }).returning("*");
   return siteRow.parse(row);
 }
 
 export async function siteById(organisationId: string, siteId: string): Promise<SiteRow | null> {
-  const row: unknown = await db()("site").where({ organisation_id: organisationId, id: siteId }).first();
+  const row: unknown = await db()("site").where({ organisationId: organisationId, id: siteId }).first();
   return row ? siteRow.parse(row) : null;
 }
 
 export async function siteByFileId(organisationId: string, fileId: string): Promise<SiteRow | null> {
-  const row: unknown = await db()("site").where({ organisation_id: organisationId, file_id: fileId }).first();
+  const row: unknown = await db()("site").where({ organisationId: organisationId, fileId: fileId }).first();
   return row ? siteRow.parse(row) : null;
 }
 
 /** Locks the row until the transaction ends, so that two writers come one after the other. */
 export async function lockSite(organisationId: string, siteId: string): Promise<SiteRow | null> {
-  const row: unknown = await db()("site").where({ organisation_id: organisationId, id: siteId }).forUpdate().first();
+  const row: unknown = await db()("site").where({ organisationId: organisationId, id: siteId }).forUpdate().first();
   return row ? siteRow.parse(row) : null;
 }
 
@@ -39,20 +39,20 @@ export async function setSiteHead(siteId: string, version: number, name: string)
 export async function siteNames(organisationId: string): Promise<{ id: string; name: string }[]> {
   return z
     .array(z.object({ id: z.string(), name: z.string() }))
-    .parse(await db()("site").where({ organisation_id: organisationId }).orderBy("name").select("id", "name"));
+    .parse(await db()("site").where({ organisationId: organisationId }).orderBy("name").select("id", "name"));
 }
 
 export type SiteListRow = {
   id: string;
   name: string;
   version: number;
-  site_file: SiteFile;
-  open_alarms: number;
-  locked_out: number;
-  oldest_learned: string | null;
-  revised_at: Date;
+  siteFile: SiteFile;
+  openAlarms: number;
+  lockedOut: number;
+  oldestLearned: string | null;
+  revisedAt: Date;
   summary: unknown;
-  summary_version: number | null;
+  summaryVersion: number | null;
 };
 
 /** All sites of an organisation with what Rounds shows; one query, whatever their number. */
@@ -91,7 +91,7 @@ export async function saveSummary(
   summary: unknown,
 ): Promise<void> {
   await db()("site_summary")
-    .insert({ organisation_id: organisationId, site_id: siteId, version, date, summary: JSON.stringify(summary) })
+    .insert({ organisationId: organisationId, siteId: siteId, version, date, summary: JSON.stringify(summary) })
     .onConflict(["site_id", "date"])
     .merge();
 }

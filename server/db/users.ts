@@ -5,11 +5,11 @@ export const roleSchema = z.enum(["manager", "technician", "viewer"]);
 export type Role = z.infer<typeof roleSchema>;
 const userRow = z.object({
   id: z.string(),
-  organisation_id: z.string(),
+  organisationId: z.string(),
   email: z.string(),
   name: z.string(),
   role: roleSchema,
-  password_hash: z.string(),
+  passwordHash: z.string(),
 });
 export type UserRow = z.infer<typeof userRow>;
 
@@ -37,11 +37,11 @@ export async function insertUser(user: {
 }): Promise<string> {
   const [row] = await db()("app_user")
     .insert({
-      organisation_id: user.organisationId,
+      organisationId: user.organisationId,
       email: user.email.toLowerCase(),
       name: user.name,
       role: user.role,
-      password_hash: user.passwordHash,
+      passwordHash: user.passwordHash,
     })
     .returning("id");
   return row.id;
@@ -55,7 +55,7 @@ export async function organisationCount(): Promise<number> {
 /** People of an organisation, by name: whom something can be assigned to. */
 export async function colleagues(organisationId: string): Promise<{ id: string; name: string; role: Role }[]> {
   const rows: unknown[] = await db()("app_user")
-    .where({ organisation_id: organisationId })
+    .where({ organisationId: organisationId })
     .orderBy("name")
     .select("id", "name", "role");
   return z.array(userRow.pick({ id: true, name: true, role: true })).parse(rows);

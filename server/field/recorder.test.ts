@@ -71,14 +71,14 @@ const compare = async (site: LoadedSite, gateway: Gateway): Promise<number> => {
   const lines = journal.lines(journal.first, journal.lastSeq).map((l) => JSON.parse(l) as ReadingMessage);
   const { stream } = lines[0] as ReadingMessage;
   const last = lines.length + journal.first - 1;
-  await until(async () => ((await streamOf(site.id, stream))?.applied_seq ?? 0) >= last, 30);
+  await until(async () => ((await streamOf(site.id, stream))?.appliedSeq ?? 0) >= last, 30);
   const kept: { seq: number; value: number }[] = await db()("reading")
-    .where({ site_id: site.id, stream, quantity: "flow" })
+    .where({ siteId: site.id, stream, quantity: "flow" })
     .where("seq", "<=", last)
     .orderBy("seq")
     .select("seq", "value");
   const events: { seq: number }[] = await db()("site_event")
-    .where({ site_id: site.id, stream })
+    .where({ siteId: site.id, stream })
     .where("seq", "<=", last)
     .orderBy("seq")
     .select("seq");
@@ -186,7 +186,7 @@ describe("what a gateway says", () => {
       30,
     );
     const [alarm] = await alarmsOfSite(maren.organisationId, site.id);
-    expect(alarm).toMatchObject({ kind: "stationHigh", subject_id: "s1", night_lost_l: null });
+    expect(alarm).toMatchObject({ kind: "stationHigh", subjectId: "s1", nightLostL: null });
     const locked = await loadSite(maren, site.id);
     expect(locked.file.stations.find((s) => s.id === "s1")?.lockedOut).toBe(true);
     const cleared = await actOnAlarm(maren, site.id, alarm?.id as string, {
@@ -194,7 +194,7 @@ describe("what a gateway says", () => {
       cause: "a lateral, mended",
     });
     expect(cleared.site.file.stations.find((s) => s.id === "s1")?.lockedOut).toBeUndefined();
-    const streams = await db()("field_stream").where({ site_id: site.id }).count({ n: "*" }).first();
+    const streams = await db()("field_stream").where({ siteId: site.id }).count({ n: "*" }).first();
     expect(Number(streams?.n)).toBe(2);
     expect(
       (await refusal(playField(maren, site.id, { faults: [{ at: "+0", kind: "brokenLateral", subjectId: "gone" }] })))
@@ -257,7 +257,7 @@ describe("what a gateway says", () => {
     const timer = setInterval(() => send("state", state, true), 300);
     await new Promise((r) => setTimeout(r, 1000));
     for (let n = 1; n <= 9; n++) send("data", reading(n));
-    await until(async () => (await streamOf(site.id, "r1"))?.applied_seq === 30, 20);
+    await until(async () => (await streamOf(site.id, "r1"))?.appliedSeq === 30, 20);
     expect(await streamOf(site.id, "r1")).toMatchObject({ readings: 19, lost: 11 });
     clearInterval(timer);
     await setField(maren, site.id, null);

@@ -52,7 +52,7 @@ class Recorder {
       clean: true,
       reconnectPeriod: 1000,
       connectTimeout: 5000,
-      clientId: `presa-${gateway.site_id.slice(0, 8)}-${process.pid}`,
+      clientId: `presa-${gateway.siteId.slice(0, 8)}-${process.pid}`,
     });
     this.client.on("connect", () => {
       this.publishedVersion = 0;
@@ -95,7 +95,7 @@ class Recorder {
     this.busy = true;
     this.working = this.work()
       .catch((error) => {
-        log.error({ err: error, site: this.gateway.site_id }, "field recorder failed");
+        log.error({ err: error, site: this.gateway.siteId }, "field recorder failed");
         // Whatever was not taken in is asked for again.
         this.sequence = null;
         this.queue = [];
@@ -138,12 +138,12 @@ class Recorder {
   }
 
   private async openStream(says: StateMessage): Promise<void> {
-    const { site_id: siteId, organisation_id: organisationId } = this.gateway;
+    const { siteId, organisationId } = this.gateway;
     await beginStream({ siteId, organisationId, stream: says.stream, firstSeq: says.first });
     const row = await streamOf(siteId, says.stream);
     this.queue = [];
     this.repeatsTold = 0;
-    this.sequence = sequenceFrom(says.stream, (row?.applied_seq ?? says.first - 1) + 1);
+    this.sequence = sequenceFrom(says.stream, (row?.appliedSeq ?? says.first - 1) + 1);
     this.asked = { at: 0, next: 0 };
   }
 
@@ -160,12 +160,12 @@ class Recorder {
   }
 
   private async judged(): Promise<Judged> {
-    const row = await siteById(this.gateway.organisation_id, this.gateway.site_id);
+    const row = await siteById(this.gateway.organisationId, this.gateway.siteId);
     if (!row) throw new Error("the site of a gateway is gone");
     if (this.site?.version !== row.version) {
       const revision = await revisionAt(row.id, row.version);
       if (!revision) throw new Error("the revision of a site is gone");
-      this.site = { version: row.version, file: revision.site_file, judge: new LiveJudge(revision.site_file) };
+      this.site = { version: row.version, file: revision.siteFile, judge: new LiveJudge(revision.siteFile) };
     }
     return this.site as Judged;
   }
@@ -182,11 +182,11 @@ class Recorder {
     const words = `${state} ${JSON.stringify({ ...says, last: 0 })}`;
     if (state === this.stateTold && words === this.wordsTold && Date.now() - this.notedAt < 5000) return;
     [this.stateTold, this.wordsTold, this.notedAt] = [state, words, Date.now()];
-    await updateGateway(this.gateway.site_id, {
+    await updateGateway(this.gateway.siteId, {
       state,
-      ...(says ? { says: JSON.stringify(says), heard_at: new Date(this.heard) } : {}),
+      ...(says ? { says: JSON.stringify(says), heardAt: new Date(this.heard) } : {}),
     });
-    await tell(`field_${this.gateway.site_id}`, { type: "state", state });
+    await tell(`field_${this.gateway.siteId}`, { type: "state", state });
   }
 
   private wordsTold = "";
@@ -217,14 +217,14 @@ export async function recordGateways(lookEveryMs = 1500): Promise<() => Promise<
     if (asked) recorders.get(asked.siteId)?.send("play", JSON.stringify(asked.play));
   });
   const look = async (): Promise<void> => {
-    const wanted = new Map((await allGateways()).map((g) => [g.site_id, g]));
+    const wanted = new Map((await allGateways()).map((g) => [g.siteId, g]));
     for (const [id, r] of recorders) {
       const now = wanted.get(id);
       if (
         !now ||
         now.url !== r.gateway.url ||
         now.topic !== r.gateway.topic ||
-        now.set_at.getTime() !== r.gateway.set_at.getTime()
+        now.setAt.getTime() !== r.gateway.setAt.getTime()
       )
         await forget(id);
     }

@@ -31,20 +31,20 @@ export async function takeIn(
   repeats: number,
   site: Judged,
 ): Promise<TakenIn> {
-  const of = { organisation_id: gateway.organisation_id, site_id: gateway.site_id };
+  const of = { organisationId: gateway.organisationId, siteId: gateway.siteId };
   const first = ready[0];
   if (!first) return { ok: true, applied: 0, alarms: 0 };
   const done = await inTransaction(async (): Promise<TakenIn> => {
-    const row = await lockStream(gateway.site_id, stream);
+    const row = await lockStream(gateway.siteId, stream);
     const begins = "hole" in first ? first.hole.from : first.message.seq;
-    if (!row || row.applied_seq + 1 !== begins) return { ok: false, applied: row?.applied_seq ?? null };
+    if (!row || row.appliedSeq + 1 !== begins) return { ok: false, applied: row?.appliedSeq ?? null };
     const known = row.judge as LiveState | null;
     const state = known && site.judge.fits(known) ? known : site.judge.blank();
     const readings: ReadingMessage[] = [];
     const events: EventMessage[] = [];
     const alarms: Alarm[] = [];
     let lost = 0;
-    let applied = row.applied_seq;
+    let applied = row.appliedSeq;
     for (const item of ready) {
       if ("hole" in item) {
         lost += item.hole.to - item.hole.from + 1;
@@ -71,7 +71,7 @@ export async function takeIn(
         ...of,
         at: e.at,
         type: e.type,
-        subject_id: e.subject,
+        subjectId: e.subject,
         reason: e.reason,
         stream,
         seq: e.seq,
@@ -81,8 +81,8 @@ export async function takeIn(
     const told = alarms.filter((a) => elements.has(a.subjectId));
     await insertAlarms(
       told.map((a) => ({
-        organisationId: gateway.organisation_id,
-        siteId: gateway.site_id,
+        organisationId: gateway.organisationId,
+        siteId: gateway.siteId,
         benchRunId: null,
         at: new Date(a.at * 1000).toISOString(),
         kind: a.kind,
@@ -101,7 +101,7 @@ export async function takeIn(
       (latest, r) => (latest === null || Date.parse(r.at) > Date.parse(latest) ? r.at : latest),
       null,
     );
-    await advanceStream(gateway.site_id, stream, {
+    await advanceStream(gateway.siteId, stream, {
       appliedSeq: applied,
       lastAt: newest,
       judge: state,
@@ -112,7 +112,7 @@ export async function takeIn(
     });
     const last = readings.at(-1);
     if (last)
-      await tell(`field_${gateway.site_id}`, {
+      await tell(`field_${gateway.siteId}`, {
         type: "reading",
         at: last.at,
         flow: last.flow,
@@ -126,38 +126,38 @@ export async function takeIn(
         readings: row.readings + readings.length,
       });
     if (events.length > 0)
-      await tell(`field_${gateway.site_id}`, {
+      await tell(`field_${gateway.siteId}`, {
         type: "events",
         events: events
           .slice(-20)
-          .map((e) => ({ at: e.at, type: e.type, subject_id: e.subject, reason: e.reason.slice(0, 100) })),
+          .map((e) => ({ at: e.at, type: e.type, subjectId: e.subject, reason: e.reason.slice(0, 100) })),
       });
     return { ok: true, applied, alarms: told.length };
   });
-  if (done.ok && done.alarms > 0) await alarmsChanged(gateway.organisation_id);
+  if (done.ok && done.alarms > 0) await alarmsChanged(gateway.organisationId);
   return done;
 }
 
 function figures(r: ReadingMessage, quantity: "flow" | "pressure", stream: string) {
-  return Object.entries(r[quantity]).flatMap(([sensor_id, value]) =>
-    value === null ? [] : [{ at: r.at, stream, seq: r.seq, sensor_id, quantity, value }],
+  return Object.entries(r[quantity]).flatMap(([sensorId, value]) =>
+    value === null ? [] : [{ at: r.at, stream, seq: r.seq, sensorId, quantity, value }],
   );
 }
 
 /** What the controller locked out is locked out in the configuration too, in the name of who set the gateway up. */
 async function lockOut(gateway: GatewayRow, events: EventMessage[]): Promise<void> {
   if (events.length === 0) return;
-  for (const e of events) await addLockToLiveAlarm(gateway.site_id, e.at, e.subject);
-  const user = await userById(gateway.set_by);
+  for (const e of events) await addLockToLiveAlarm(gateway.siteId, e.at, e.subject);
+  const user = await userById(gateway.setBy);
   if (!user) return;
   const as = {
     userId: user.id,
-    organisationId: user.organisation_id,
+    organisationId: user.organisationId,
     name: user.name,
     email: user.email,
     role: user.role,
   };
-  await amendSite(as, gateway.site_id, "Locked out by the controller, as its gateway told", (file) =>
+  await amendSite(as, gateway.siteId, "Locked out by the controller, as its gateway told", (file) =>
     withLocks(
       file,
       events.map((e) => e.subject),

@@ -54,13 +54,13 @@ export async function runLearning(runId: string): Promise<void> {
   const worker = randomUUID();
   if (!(await claimRun(runId, worker))) return;
   const run = await learningRunById(runId);
-  const revision = run && (await revisionAt(run.site_id, run.version));
+  const revision = run && (await revisionAt(run.siteId, run.version));
   try {
     if (!run || !revision || !("pace" in run.request)) throw new Error("a run without its revision or request");
-    await walk(run, run.request, revision.site_file, worker);
+    await walk(run, run.request, revision.siteFile, worker);
   } catch (error) {
     log.error({ err: error, runId }, "learning failed");
-    await updateLearningRun(runId, { state: "failed", ended_at: new Date() });
+    await updateLearningRun(runId, { state: "failed", endedAt: new Date() });
     await tell(`learning_${runId}`, { type: "ended", state: "failed", seconds: 0, litres: 0, end: true });
   }
 }
@@ -91,7 +91,7 @@ async function walk(
     faults: request.faults,
     seed: request.seed + run.elapsed,
     elapsedS: run.elapsed,
-    doneIds: done.filter((r) => r.verdict !== "stopped").map((r) => r.element_id),
+    doneIds: done.filter((r) => r.verdict !== "stopped").map((r) => r.elementId),
     sets: request.sets.filter((ids) => !setsDone.has(setKey(ids))),
     ...(request.stationIds ? { stationIds: request.stationIds } : {}),
   });
@@ -133,10 +133,10 @@ async function walk(
       if (!(await alive(next.value.seconds))) return stopped();
       await updateLearningRun(run.id, {
         state: "done",
-        ended_at: new Date(),
+        endedAt: new Date(),
         seconds: next.value.seconds,
         litres: (run.litres ?? 0) + next.value.litres,
-        left_ids: kept.left,
+        leftIds: kept.left,
       });
       return say({ type: "ended", state: "done", ...next.value, end: true });
     }

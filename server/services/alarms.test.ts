@@ -44,24 +44,24 @@ describe("an alarm", () => {
     await actOnAlarm(maren, siteId, alarmId, { action: "clear", cause: "lateral split" });
     expect((await loadSite(maren, siteId)).file.stations[0]?.lockedOut).toBeUndefined();
     const { alarm, site } = await actOnAlarm(maren, siteId, alarmId, { action: "reopen", words: "it leaks again" });
-    expect([alarm.state, alarm.assigned_to_name, alarm.cause, site.file.stations[0]?.lockedOut]).toEqual([
+    expect([alarm.state, alarm.assignedToName, alarm.cause, site.file.stations[0]?.lockedOut]).toEqual([
       "open",
       "maren",
       "lateral split",
       true,
     ]);
     const { entries } = await logBook(maren, siteId);
-    expect(entries.map((e) => [e.action, e.words, e.made_by_name, e.has_photo])).toEqual([
+    expect(entries.map((e) => [e.action, e.words, e.madeByName, e.hasPhoto])).toEqual([
       ["assigned", "maren", "maren", false],
       ["note", "wet ground by the gate", "maren", false],
       ["photo", "", "maren", true],
       ["cleared", "lateral split", "maren", false],
       ["reopened", "it leaks again", "maren", false],
     ]);
-    const photo = entries.find((e) => e.has_photo);
-    expect((await alarmPhoto(maren, photo?.id as string)).photo_type).toBe("image/png");
+    const photo = entries.find((e) => e.hasPhoto);
+    expect((await alarmPhoto(maren, photo?.id as string)).photoType).toBe("image/png");
     expect((await refusal(alarmPhoto(stranger, photo?.id as string))).code).toBe("notFound");
-    expect(alarm.night_lost_l).toBeGreaterThan(0);
+    expect(alarm.nightLostL).toBeGreaterThan(0);
   });
   it("refuses what does not fit its state, its people or its pictures", async () => {
     const { siteId, alarmId } = await alarmed();
@@ -77,7 +77,7 @@ describe("an alarm", () => {
     expect((await refusal(actOnAlarm(stranger, siteId, alarmId, { action: "note", words: "x" }))).code).toBe(
       "notFound",
     );
-    await expect(db()("alarm_entry").where({ alarm_id: alarmId }).count({ n: "*" }).first()).resolves.toEqual({ n: 0 });
+    await expect(db()("alarm_entry").where({ alarmId: alarmId }).count({ n: "*" }).first()).resolves.toEqual({ n: 0 });
   });
   it("is found over all sites by state, kind, person and words, and goes out as CSV", async () => {
     const { siteId, alarmId } = await alarmed();

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { Alarm, AlarmList } from "../../contracts/alarms.ts";
 import { csvLine } from "../../core/exports/csv.ts";
 import { subjectName } from "../../core/judge/alarm-words.ts";
 import { localIso } from "../../core/dates/wall-time.ts";
@@ -7,9 +8,7 @@ import type { SiteFile } from "../../core/site-file/schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import {
-  type AlarmEntryRow,
   type AlarmFilter,
-  type AlarmRow,
   alarmById,
   alarmsOfOrganisation,
   alarmsOfSite,
@@ -60,14 +59,14 @@ export async function actOnAlarm(
   siteId: string,
   alarmId: string,
   asked: AlarmAction,
-): Promise<{ alarm: AlarmRow; site: LoadedSite }> {
+): Promise<{ alarm: Alarm; site: LoadedSite }> {
   const act = alarmAction.parse(asked);
   const done = await inTransaction(async () => {
     const alarm = isUuid(alarmId) && isUuid(siteId) ? await alarmById(user.organisationId, siteId, alarmId) : null;
     if (!alarm) throw new AppError("notFound", "There is no such alarm on this site.");
     const afterwards = act.action === "note" || act.action === "photo" || act.action === "reopen";
     if (alarm.state === "cleared" && !afterwards)
-      throw new AppError("conflict", `This alarm was cleared by ${alarm.cleared_by_name ?? "someone"} already.`);
+      throw new AppError("conflict", `This alarm was cleared by ${alarm.clearedByName ?? "someone"} already.`);
     if (alarm.state !== "cleared" && act.action === "reopen")
       throw new AppError("conflict", "This alarm is open already.");
     let site = await loadSite(user, siteId);
@@ -82,13 +81,13 @@ export async function actOnAlarm(
       });
     switch (act.action) {
       case "acknowledge":
-        await updateAlarm(alarm.id, { state: "acknowledged", acknowledged_by: user.userId, acknowledged_at: now });
+        await updateAlarm(alarm.id, { state: "acknowledged", acknowledgedBy: user.userId, acknowledgedAt: now });
         await entry("acknowledged");
         break;
       case "assign": {
         const to = act.to === null ? null : (await colleagues(user.organisationId)).find((c) => c.id === act.to);
         if (to === undefined) throw new AppError("badRequest", "There is no such person in your organisation.");
-        await updateAlarm(alarm.id, { assigned_to: to?.id ?? null });
+        await updateAlarm(alarm.id, { assignedTo: to?.id ?? null });
         await entry("assigned", { words: to?.name ?? "nobody" });
         break;
       }
@@ -106,9 +105,9 @@ export async function actOnAlarm(
         await updateAlarm(alarm.id, {
           state: "cleared",
           cause: act.cause,
-          cleared_by: user.userId,
-          cleared_at: now,
-          ...(alarm.acknowledged_at ? {} : { acknowledged_by: user.userId, acknowledged_at: now }),
+          clearedBy: user.userId,
+          clearedAt: now,
+          ...(alarm.acknowledgedAt ? {} : { acknowledgedBy: user.userId, acknowledgedAt: now }),
         });
         await entry("cleared", { words: act.cause });
         site = await freed(user, site, alarm, act.cause, act.repaired === true ? now : null);
@@ -116,10 +115,10 @@ export async function actOnAlarm(
       case "reopen":
         await updateAlarm(alarm.id, {
           state: "open",
-          cleared_by: null,
-          cleared_at: null,
-          acknowledged_by: null,
-          acknowledged_at: null,
+          clearedBy: null,
+          clearedAt: null,
+          acknowledgedBy: null,
+          acknowledgedAt: null,
         });
         await entry("reopened", { words: act.words });
         if (alarm.locked.length > 0)
@@ -128,7 +127,7 @@ export async function actOnAlarm(
           );
         break;
     }
-    return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as AlarmRow, site };
+    return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as Alarm, site };
   });
   await alarmsChanged(user.organisationId);
   return done;
@@ -137,7 +136,7 @@ export async function actOnAlarm(
 async function freed(
   user: SignedIn,
   site: LoadedSite,
-  alarm: AlarmRow,
+  alarm: Alarm,
   found: string,
   repairedAt: Date | null,
 ): Promise<LoadedSite> {
@@ -145,7 +144,7 @@ async function freed(
     .filter((a) => a.id !== alarm.id && a.state !== "cleared")
     .flatMap((a) => a.locked);
   const free = alarm.locked.filter((id) => !others.includes(id));
-  const repaired = repairedAt !== null && site.file.stations.some((s) => s.id === alarm.subject_id);
+  const repaired = repairedAt !== null && site.file.stations.some((s) => s.id === alarm.subjectId);
   if (free.length === 0 && !repaired) return site;
   return amendSite(user, site.id, `Alarm cleared: ${found}`, (file) => {
     const open = withLocks(file, free, false);
@@ -153,7 +152,7 @@ async function freed(
       ? {
           ...open,
           stations: open.stations.map((s) =>
-            s.id === alarm.subject_id ? { ...s, repairedAt: repairedAt.toISOString() } : s,
+            s.id === alarm.subjectId ? { ...s, repairedAt: repairedAt.toISOString() } : s,
           ),
         }
       : open;
@@ -174,17 +173,11 @@ function picture(base64: string, type: string): Buffer {
   return bytes;
 }
 
-export async function alarmPhoto(user: SignedIn, entryId: string): Promise<{ photo: Buffer; photo_type: string }> {
+export async function alarmPhoto(user: SignedIn, entryId: string): Promise<{ photo: Buffer; photoType: string }> {
   const found = isUuid(entryId) ? await photoOf(user.organisationId, entryId) : null;
   if (!found) throw new AppError("notFound", "There is no such picture.");
   return found;
 }
-
-export type AlarmList = {
-  alarms: (AlarmRow & { site_units: "us" | "metric"; site_zone: string })[];
-  entries: AlarmEntryRow[];
-  people: { id: string; name: string }[];
-};
 
 /** Alarms over all sites, with what was done about them. */
 export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<AlarmList> {
@@ -199,13 +192,13 @@ export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<Al
       alarms.map((a) => a.id),
     ),
     colleagues(user.organisationId),
-    customsOfSites(user.organisationId, [...new Set(alarms.map((a) => a.site_id))]),
+    customsOfSites(user.organisationId, [...new Set(alarms.map((a) => a.siteId))]),
   ]);
   return {
     alarms: alarms.map((a) => ({
       ...a,
-      site_units: customs.get(a.site_id)?.units ?? "metric",
-      site_zone: customs.get(a.site_id)?.zone ?? "UTC",
+      siteUnits: customs.get(a.siteId)?.units ?? "metric",
+      siteZone: customs.get(a.siteId)?.zone ?? "UTC",
     })),
     entries,
     people,
@@ -216,25 +209,25 @@ export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<Al
 export async function alarmsCsv(user: SignedIn, filter: AlarmFilter): Promise<string> {
   const { alarms } = await alarmList(user, filter);
   const files = new Map<string, SiteFile>();
-  for (const id of new Set(alarms.map((a) => a.site_id))) files.set(id, (await loadSite(user, id)).file);
+  for (const id of new Set(alarms.map((a) => a.siteId))) files.set(id, (await loadSite(user, id)).file);
   const lines = alarms.map((a) => {
-    const file = files.get(a.site_id) as SiteFile;
+    const file = files.get(a.siteId) as SiteFile;
     return csvLine([
-      a.site_name,
-      localIso(file.site.timeZone, Math.floor(a.at.getTime() / 1000)),
+      a.siteName,
+      localIso(file.site.timeZone, Math.floor(Date.parse(a.at) / 1000)),
       a.kind,
-      subjectName(file, a.subject_id),
-      a.measured_lpm,
-      a.expected_lpm,
+      subjectName(file, a.subjectId),
+      a.measuredLpm,
+      a.expectedLpm,
       a.state,
-      a.assigned_to_name,
+      a.assignedToName,
       a.cause,
-      a.acknowledged_by_name,
-      a.cleared_by_name,
-      a.cleared_at?.toISOString() ?? null,
+      a.acknowledgedByName,
+      a.clearedByName,
+      a.clearedAt,
       a.locked.map((id) => subjectName(file, id)).join("; "),
-      a.night_lost_l,
-      a.night_unwatered_min,
+      a.nightLostL,
+      a.nightUnwateredMin,
     ]);
   });
   return `${csvLine(["site", "at", "kind", "subject", "read L/min", "expected L/min", "state", "assigned to", "cause", "acknowledged by", "cleared by", "cleared at", "locked out", "litres lost that night", "minutes not watered that night"])}\n${lines.join("\n")}\n`;

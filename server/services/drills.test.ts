@@ -47,11 +47,11 @@ describe("drills", () => {
         : ({ kind: "sensorDead", subjectId: "fs" } as const);
     expect(await keepDrill(maren, site.id, asked({ named: wrong }))).toMatchObject({ right: false });
     const book = await drillBook(maren, site.id);
-    expect(book.drills.map((d) => [d.user_name, d.named_right, d.checks])).toEqual([
+    expect(book.drills.map((d) => [d.userName, d.namedRight, d.checks])).toEqual([
       ["maren", false, 0],
       ["maren", true, 1],
     ]);
-    expect(book.people).toMatchObject([{ user_name: "maren", drills: 2, right: 1, checks: 0.5 }]);
+    expect(book.people).toMatchObject([{ userName: "maren", drills: 2, right: 1, checks: 0.5 }]);
     expect((await refusal(keepDrill(stranger, site.id, asked({})))).code).toBe("notFound");
     expect((await refusal(keepDrill(maren, site.id, asked({ version: 9 })))).code).toBe("badRequest");
     expect((await refusal(keepDrill(maren, site.id, asked({ date: "2026-07-15" })))).code).toBe("badRequest");

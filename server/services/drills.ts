@@ -33,7 +33,7 @@ export type DrillRequest = z.infer<typeof drillRequest>;
 export async function keepDrill(user: SignedIn, siteId: string, asked: DrillRequest): Promise<DrillOutcome> {
   const site = await loadSite(user, siteId);
   const revision = await revisionAt(site.id, asked.version);
-  const drill = revision && beginDrill(revision.site_file, asked.date, asked.seed);
+  const drill = revision && beginDrill(revision.siteFile, asked.date, asked.seed);
   if (!drill)
     throw new AppError(
       "badRequest",

@@ -75,13 +75,13 @@ export async function fieldStatus(user: SignedIn, siteId: string): Promise<Field
   const shown = {
     url: gateway.url,
     topic: gateway.topic,
-    state: stateNow(gateway.state, gateway.heard_at),
-    heardAt: gateway.heard_at?.toISOString() ?? null,
+    state: stateNow(gateway.state, gateway.heardAt),
+    heardAt: gateway.heardAt?.toISOString() ?? null,
     says: gateway.says,
   };
-  if (!stream?.last_at) return { version, gateway: shown, stream: null, rows: [], open: [], events: [] };
+  if (!stream?.lastAt) return { version, gateway: shown, stream: null, rows: [], open: [], events: [] };
   const [instants, events] = await Promise.all([
-    recentInstants(siteId, stream.stream, new Date(stream.last_at.getTime() - SHOWN_MIN * 60_000), SHOWN_EVERY_S),
+    recentInstants(siteId, stream.stream, new Date(stream.lastAt.getTime() - SHOWN_MIN * 60_000), SHOWN_EVERY_S),
     recentEvents(siteId, stream.stream, 60),
   ]);
   const judge = new LiveJudge(file);
@@ -104,7 +104,7 @@ export async function fieldStatus(user: SignedIn, siteId: string): Promise<Field
       events: stream.events,
       repeats: stream.repeats,
       lost: stream.lost,
-      lastAt: stream.last_at.toISOString(),
+      lastAt: stream.lastAt.toISOString(),
     },
     rows,
     open: instants.at(-1)?.open ?? [],
@@ -121,7 +121,7 @@ function stateNow(state: GatewayRow["state"], heardAt: Date | null): GatewayRow[
 export async function fieldState(user: SignedIn, siteId: string): Promise<GatewayRow["state"]> {
   await loadSite(user, siteId);
   const gateway = await gatewayOf(siteId);
-  return gateway ? stateNow(gateway.state, gateway.heard_at) : "waiting";
+  return gateway ? stateNow(gateway.state, gateway.heardAt) : "waiting";
 }
 
 /** Sets which gateway the site is read from, or that it is read from none. What was read before stays. */

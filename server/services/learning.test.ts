@@ -62,7 +62,7 @@ describe("proposals", () => {
     const runId = await learnt(site.id);
     expect((await learningRunById(runId))?.state).toBe("done");
     expect(
-      (await latestLearning(maren, site.id)).results.map((r) => [r.element_id, r.verdict, r.how, r.traced]),
+      (await latestLearning(maren, site.id)).results.map((r) => [r.elementId, r.verdict, r.how, r.traced]),
     ).toEqual([
       ["s1", "accepted", "bench", true],
       ["s2", "accepted", "bench", true],
@@ -99,14 +99,14 @@ describe("proposals", () => {
     expect((await refusal(undoTaken(maren, site.id, picks(first, ["s1"])))).code).toBe("badRequest");
     const { figures } = await stationHistory(maren, site.id, "s1");
     expect(
-      figures.filter((f) => f.figure === "learned").map((f) => [f.version, f.how, f.lpm === null, f.made_by_name]),
+      figures.filter((f) => f.figure === "learned").map((f) => [f.version, f.how, f.lpm === null, f.madeByName]),
     ).toEqual([
       [2, "bench", false, "maren"],
       [3, "bench", false, "maren"],
       [4, "bench", false, "maren"],
       [5, null, true, "maren"],
     ]);
-    expect(figures[0]).toMatchObject({ version: 1, figure: "design", lpm: 100, in_use: true });
+    expect(figures[0]).toMatchObject({ version: 1, figure: "design", lpm: 100, inUse: true });
     expect((await latestLearning(maren, site.id)).past["s1"]?.length).toBe(3);
   });
   it("since when a figure is used is the server's word, whatever is sent", async () => {
@@ -139,10 +139,10 @@ describe("proposals", () => {
     expect(made.proposals).toBe(3);
     const [bench, again] = [await learningResults(runId), await learningResults(made.runId)];
     for (const [i, r] of again.entries())
-      expect([r.verdict, r.how, r.mean_lpm]).toEqual([
+      expect([r.verdict, r.how, r.meanLpm]).toEqual([
         "accepted",
         "readings",
-        expect.closeTo(bench[i]?.mean_lpm as number, 1),
+        expect.closeTo(bench[i]?.meanLpm as number, 1),
       ]);
     expect((await latestLearning(maren, site.id)).results.every((r) => r.how === "readings")).toBe(true);
     const taken = await takeLearned(maren, site.id, picks(made.runId, ["s1", "s2", "s3"]));
@@ -164,9 +164,9 @@ describe("proposals", () => {
     });
     expect(
       (await latestLearning(maren, site.id)).results.map((r) => [
-        r.element_id,
+        r.elementId,
         r.how,
-        Math.round(r.mean_lpm * 100) / 100,
+        Math.round(r.meanLpm * 100) / 100,
       ]),
     ).toEqual([
       ["s1", "list", 94.64],
@@ -231,7 +231,7 @@ describe("a run", () => {
     );
     await db()("learning_run")
       .where({ id: runId })
-      .update({ state: "queued", start_at: new Date(Date.now() - 60_000), beat_at: null });
+      .update({ state: "queued", startAt: new Date(Date.now() - 60_000), beatAt: null });
     expect(await lostRuns(15)).toContain(runId);
     await runLearning(runId);
     expect((await learningRunById(runId))?.state).toBe("done");
@@ -249,7 +249,7 @@ describe("a run", () => {
     await goOnLearning(maren, site.id, runId, ask());
     await runLearning(runId);
     const all = await learningResults(runId);
-    expect([(await learningRunById(runId))?.state, all.map((r) => [r.element_id, r.verdict])]).toEqual([
+    expect([(await learningRunById(runId))?.state, all.map((r) => [r.elementId, r.verdict])]).toEqual([
       "done",
       [
         ["s1", "accepted"],
@@ -257,7 +257,7 @@ describe("a run", () => {
         ["s3", "accepted"],
       ],
     ]);
-    expect(all[0]?.learned_at).toEqual(had[0]?.learned_at);
+    expect(all[0]?.learnedAt).toEqual(had[0]?.learnedAt);
     expect((await refusal(noteMeter(maren, site.id, runId, { beforeL: 5, afterL: 4, minutes: 10 }))).code).toBe(
       "badRequest",
     );
@@ -283,7 +283,7 @@ describe("a run", () => {
       await new Promise((r) => second.once("exit", r));
     }
     const all = await learningResults(runId);
-    expect(all.map((r) => [r.element_id, r.verdict])).toEqual([
+    expect(all.map((r) => [r.elementId, r.verdict])).toEqual([
       ["s1", "accepted"],
       ["s2", "accepted"],
       ["s3", "accepted"],
@@ -307,7 +307,7 @@ it("clearing an alarm of a station that was repaired marks it, so that its figur
     seed: 1,
     exact: true,
   });
-  const alarm = (await logBook(maren, site.id)).alarms.find((a) => a.subject_id === "s1");
+  const alarm = (await logBook(maren, site.id)).alarms.find((a) => a.subjectId === "s1");
   const { site: after } = await actOnAlarm(maren, site.id, alarm?.id as string, {
     action: "clear",
     cause: "lateral mended",

@@ -86,12 +86,12 @@ export async function goOnLearning(
     updateLearningRun(run.id, {
       state: "queued",
       request: JSON.stringify(request),
-      start_at: startAt,
-      ended_at: null,
-      left_ids: [],
+      startAt: startAt,
+      endedAt: null,
+      leftIds: [],
       elapsed: 0,
       worker: null,
-      beat_at: null,
+      beatAt: null,
     }),
   );
   await tellQueue(run.id, startAt);
@@ -144,7 +144,7 @@ export async function latestLearning(user: SignedIn, siteId: string): Promise<Le
 
 export async function ownLearningRun(user: SignedIn, siteId: string, runId: string): Promise<LearningRun> {
   const run = isUuid(runId) ? await learningRunById(runId) : null;
-  if (!run || run.organisation_id !== user.organisationId || run.site_id !== siteId)
+  if (!run || run.organisationId !== user.organisationId || run.siteId !== siteId)
     throw new AppError("notFound", "There is no such learning run.");
   return run;
 }
@@ -153,7 +153,7 @@ export async function ownLearningRun(user: SignedIn, siteId: string, runId: stri
 export async function stopLearning(user: SignedIn, siteId: string, runId: string): Promise<void> {
   const run = await ownLearningRun(user, siteId, runId);
   if (run.state === "queued" || run.state === "running")
-    await updateLearningRun(run.id, { state: "stopped", ended_at: new Date() });
+    await updateLearningRun(run.id, { state: "stopped", endedAt: new Date() });
 }
 
 /** A meter read before and after the baseline test: sees the leak that hides under the sensor's minimum. */
@@ -198,14 +198,14 @@ export async function keptReadings(
 /** All readings of a run as CSV, in the form that can be read back. */
 export async function readingsOf(user: SignedIn, siteId: string, runId: string): Promise<string> {
   const run = await ownLearningRun(user, siteId, runId);
-  const revision = await revisionAt(run.site_id, run.version);
-  const zone = revision?.site_file.site.timeZone ?? "UTC";
-  const number = new Map(revision?.site_file.stations.map((s) => [s.id, String(s.number)]));
-  const rows = (await tracesOf(run.id)).flatMap(({ element_id, trace }) =>
+  const revision = await revisionAt(run.siteId, run.version);
+  const zone = revision?.siteFile.site.timeZone ?? "UTC";
+  const number = new Map(revision?.siteFile.stations.map((s) => [s.id, String(s.number)]));
+  const rows = (await tracesOf(run.id)).flatMap(({ elementId, trace }) =>
     trace.lpm.map((lpm, i) => ({
       time: localIso(zone, trace.at + i),
       lpm,
-      stations: number.get(element_id) ?? element_id,
+      stations: number.get(elementId) ?? elementId,
     })),
   );
   return readingsCsv(rows);

@@ -1,20 +1,12 @@
-import type { LogFacts } from "../../contracts/log.ts";
+import type { LogBook, LogFacts } from "../../contracts/log.ts";
 import { simulate } from "../../core/bench/simulate.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
-import {
-  type AlarmEntryRow,
-  type AlarmRow,
-  alarmsOfSite,
-  entriesOf,
-  insertAlarms,
-  insertBenchRun,
-  insertEvents,
-} from "../db/alarms.ts";
+import { alarmsOfSite, entriesOf, insertAlarms, insertBenchRun, insertEvents } from "../db/alarms.ts";
 import { newestRehearsals, openAlarmCount } from "../db/rehearsals.ts";
 import { inTransaction } from "../db/connection.ts";
-import { type RevisionHead, revisionHeads } from "../db/revisions.ts";
+import { revisionHeads } from "../db/revisions.ts";
 import { colleagues } from "../db/users.ts";
 import { alarmsChanged } from "./alarms.ts";
 import { amendSite, loadSite } from "./sites.ts";
@@ -68,13 +60,13 @@ export async function takeBenchNight(
     );
     await insertEvents(
       result.events.map((e) => ({
-        organisation_id: user.organisationId,
-        site_id: siteId,
+        organisationId: user.organisationId,
+        siteId: siteId,
         at: e.at,
         type: e.type,
-        subject_id: e.subjectId,
+        subjectId: e.subjectId,
         reason: e.reason,
-        bench_run_id: benchRunId,
+        benchRunId: benchRunId,
       })),
     );
     const saved =
@@ -88,13 +80,6 @@ export async function takeBenchNight(
   if (taken.alarms > 0) await alarmsChanged(user.organisationId);
   return taken;
 }
-
-export type LogBook = {
-  alarms: AlarmRow[];
-  entries: AlarmEntryRow[];
-  revisions: RevisionHead[];
-  people: { id: string; name: string }[];
-};
 
 export async function logBook(user: SignedIn, siteId: string): Promise<LogBook> {
   await loadSite(user, siteId);

@@ -9,7 +9,7 @@ import { timedFlow } from "../../core/learn/stopwatch.ts";
 import { setKey } from "../../core/judge/set-ratio.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
 import { expectedFlow } from "../../core/site-file/expected-flow.ts";
-import { type SiteFile, type Station } from "../../core/site-file/schema.ts";
+import type { SiteFile, Station } from "../../core/site-file/schema.ts";
 import { dateSchema } from "../../core/dates/date-schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
@@ -81,7 +81,7 @@ export async function proposeFromOutside(
       sets: found.sets.map((s) => ({ ...s, at })),
     });
     for (const result of found.results)
-      await insertLearningResult({ id: runId, organisation_id: user.organisationId, site_id: siteId }, result);
+      await insertLearningResult({ id: runId, organisationId: user.organisationId, siteId: siteId }, result);
     return { runId, proposals: found.results.length };
   });
 }
@@ -131,7 +131,7 @@ export async function takeLearned(user: SignedIn, siteId: string, picks: Pick[])
   if (rows.some((r) => r.verdict !== "accepted"))
     throw new AppError("badRequest", "Only accepted results can be taken. Learn the others again.");
   return inTransaction(async () => {
-    const byStation = new Map(rows.map((r) => [r.element_id, r]));
+    const byStation = new Map(rows.map((r) => [r.elementId, r]));
     const basis = await basisAt(siteId, rows);
     const before = new Map<string, Standing>();
     const saved = await amendSite(user, siteId, `Learned flow taken for ${count(rows.length)}`, (file) => ({
@@ -144,16 +144,16 @@ export async function takeLearned(user: SignedIn, siteId: string, picks: Pick[])
         const keepsHand = s.expectedFrom === undefined && expectedFlow(s)?.from === "entered";
         return {
           ...s,
-          learned: learnedFrom(r, basis.get(r.run_id + r.element_id)),
+          learned: learnedFrom(r, basis.get(r.runId + r.elementId)),
           ...(keepsHand ? { expectedFrom: "entered" as const } : {}),
         };
       }),
     }));
     for (const r of rows) {
-      const stood = before.get(r.element_id);
+      const stood = before.get(r.elementId);
       if (!stood)
         throw new AppError("conflict", "A station of these is no longer on the site. Nothing was taken; leave it out.");
-      await markTaken(r.run_id, r.element_id, { userId: user.userId, before: stood });
+      await markTaken(r.runId, r.elementId, { userId: user.userId, before: stood });
     }
     return saved;
   });
@@ -164,11 +164,11 @@ function learnedFrom(
   basis: NonNullable<Station["learned"]>["basis"],
 ): NonNullable<Station["learned"]> {
   return {
-    meanLpm: hundredth(r.mean_lpm),
-    sdLpm: hundredth(r.sd_lpm),
-    at: r.learned_at.toISOString(),
+    meanLpm: hundredth(r.meanLpm),
+    sdLpm: hundredth(r.sdLpm),
+    at: r.learnedAt.toISOString(),
     how: r.how as How,
-    ...(r.companion_ids.length > 0 ? { companionIds: r.companion_ids } : {}),
+    ...(r.companionIds.length > 0 ? { companionIds: r.companionIds } : {}),
     ...(basis ? { basis } : {}),
   };
 }
@@ -181,9 +181,9 @@ async function basisAt(
   const found = new Map<string, NonNullable<Station["learned"]>["basis"]>();
   for (const version of new Set(rows.map((r) => r.version))) {
     const revision = await revisionAt(siteId, version);
-    const w = revision && waterworks(revision.site_file);
+    const w = revision && waterworks(revision.siteFile);
     for (const r of rows)
-      if (w && r.version === version) found.set(r.run_id + r.element_id, basisOf(w, r.element_id) ?? undefined);
+      if (w && r.version === version) found.set(r.runId + r.elementId, basisOf(w, r.elementId) ?? undefined);
   }
   return found;
 }
@@ -191,16 +191,16 @@ async function basisAt(
 /** Puts back what stood before proposals were taken, where nobody changed it since. */
 export async function undoTaken(user: SignedIn, siteId: string, picks: Pick[]): Promise<LoadedSite> {
   const rows = await picked(user, siteId, picks);
-  if (rows.some((r) => r.taken_at === null || r.before === null))
+  if (rows.some((r) => r.takenAt === null || r.before === null))
     throw new AppError("badRequest", "Only what was taken can be undone.");
   return inTransaction(async () => {
-    const byStation = new Map(rows.map((r) => [r.element_id, r]));
+    const byStation = new Map(rows.map((r) => [r.elementId, r]));
     const saved = await amendSite(user, siteId, `Taking the learned flow of ${count(rows.length)} undone`, (file) => ({
       ...file,
       stations: file.stations.map((s) => {
         const r = byStation.get(s.id);
         if (!r) return s;
-        if (s.learned?.at !== r.learned_at.toISOString() || s.learned.meanLpm !== hundredth(r.mean_lpm))
+        if (s.learned?.at !== r.learnedAt.toISOString() || s.learned.meanLpm !== hundredth(r.meanLpm))
           throw new AppError(
             "conflict",
             `Station ${s.number} has been learned again since. Choose its figure by hand instead; its history has them all.`,
@@ -210,7 +210,7 @@ export async function undoTaken(user: SignedIn, siteId: string, picks: Pick[]): 
         return { ...rest, ...(learned ? { learned } : {}), ...(expectedFrom ? { expectedFrom } : {}) };
       }),
     }));
-    for (const r of rows) await markTaken(r.run_id, r.element_id, null);
+    for (const r of rows) await markTaken(r.runId, r.elementId, null);
     return saved;
   });
 }
@@ -256,12 +256,12 @@ async function picked(user: SignedIn, siteId: string, picks: Pick[]): Promise<Le
     const run = await ownLearningRun(user, siteId, runId);
     const results = await learningResults(run.id);
     for (const p of picks.filter((x) => x.runId === runId)) {
-      const row = results.find((r) => r.element_id === p.stationId);
+      const row = results.find((r) => r.elementId === p.stationId);
       if (!row) throw new AppError("badRequest", "A station of these has no result in that run.");
       rows.push(row);
     }
   }
-  if (new Set(rows.map((r) => r.element_id)).size !== rows.length)
+  if (new Set(rows.map((r) => r.elementId)).size !== rows.length)
     throw new AppError("badRequest", "A station is named twice.");
   return rows;
 }

@@ -4,16 +4,15 @@ import { type NightSummary, nightSummary } from "../../core/summary/night-summar
 import type { SignedIn } from "../auth/session.ts";
 import { decodeSiteFile, listSites, saveSummary, siteNames } from "../db/sites.ts";
 
-
 /** One row a site, those that need someone today first. Summaries are kept per revision and date; only changed sites are computed. */
 export async function rounds(user: SignedIn, now: Date): Promise<RoundsRow[]> {
   const today = now.toISOString().slice(0, 10);
   const rows = await listSites(user.organisationId, today);
   const made: RoundsRow[] = [];
   for (const row of rows) {
-    const file = decodeSiteFile(row.site_file);
+    const file = decodeSiteFile(row.siteFile);
     let summary = row.summary as NightSummary | null;
-    if (!summary || row.summary_version !== row.version) {
+    if (!summary || row.summaryVersion !== row.version) {
       summary = nightSummary(file, localDate(file.site.timeZone, now.getTime() / 1000));
       await saveSummary(user.organisationId, row.id, row.version, today, summary);
     }
@@ -27,8 +26,8 @@ export async function rounds(user: SignedIn, now: Date): Promise<RoundsRow[]> {
       units: file.site.units,
       hold: file.site.holdUntil ?? null,
       localDate: summary.date,
-      openAlarms: row.open_alarms,
-      lockedOut: row.locked_out,
+      openAlarms: row.openAlarms,
+      lockedOut: row.lockedOut,
       oldestLearned: learned[0] ?? null,
       unlearned,
       summary,

@@ -39,12 +39,12 @@ describe("configurations", () => {
     (changed.stations[0] as { designFlowLpm: number }).designFlowLpm = 88;
     const saved = await saveSite(maren, site.id, { baseVersion: 1, file: changed, note: "measured" });
     expect(saved).toMatchObject({ version: 2, changes: [{ words: "station 1 S1: design flow 100 L/min → 88 L/min" }] });
-    expect((await revisionHeads(site.id, 9)).map((r) => [r.version, r.note, r.made_by_name])).toEqual([
+    expect((await revisionHeads(site.id, 9)).map((r) => [r.version, r.note, r.madeByName])).toEqual([
       [2, "measured", "maren"],
       [1, "Imported from a site file", "maren"],
     ]);
-    const element = await db()("element").where({ site_id: site.id, element_id: "s1" }).first();
-    expect(element).toMatchObject({ expected_lpm: 88, number: 1, present: true });
+    const element = await db()("element").where({ siteId: site.id, elementId: "s1" }).first();
+    expect(element).toMatchObject({ expectedLpm: 88, number: 1, present: true });
   });
 
   it("a second writer on an old version is told, sees the difference, and nothing is overwritten", async () => {
@@ -88,7 +88,7 @@ describe("configurations", () => {
     const back = await restoreRevision(maren, site.id, 1, 2);
     expect(back.version).toBe(3);
     expect(back.file.stations).toHaveLength(3);
-    expect(await db()("revision").where({ site_id: site.id }).count({ n: "*" }).first()).toMatchObject({ n: 3 });
+    expect(await db()("revision").where({ siteId: site.id }).count({ n: "*" }).first()).toMatchObject({ n: 3 });
   });
 
   it("are never seen by another organisation", async () => {
@@ -116,13 +116,13 @@ describe("the log", () => {
     });
     expect(taken).toEqual({ alarms: 1, version: 2 });
     const [alarm] = (await logBook(maren, site.id)).alarms;
-    expect(alarm).toMatchObject({ kind: "stationHigh", subject_id: "s1", locked: ["s1"], state: "open" });
+    expect(alarm).toMatchObject({ kind: "stationHigh", subjectId: "s1", locked: ["s1"], state: "open" });
     expect((await loadSite(maren, site.id)).file.stations[0]?.lockedOut).toBe(true);
     expect((await rounds(maren, new Date("2026-07-14T12:00:00Z"))).find((r) => r.id === site.id)).toMatchObject({
       openAlarms: 1,
       lockedOut: 1,
     });
-    expect(Number((await db()("site_event").where({ site_id: site.id }).count({ n: "*" }).first())?.n)).toBeGreaterThan(
+    expect(Number((await db()("site_event").where({ siteId: site.id }).count({ n: "*" }).first())?.n)).toBeGreaterThan(
       5,
     );
     const id = alarm?.id as string;
@@ -130,7 +130,7 @@ describe("the log", () => {
     const cleared = await actOnAlarm(maren, site.id, id, { action: "clear", cause: "lateral split by a root" });
     expect(cleared.alarm).toMatchObject({
       state: "cleared",
-      cleared_by_name: "maren",
+      clearedByName: "maren",
       cause: "lateral split by a root",
     });
     expect(cleared.site.file.stations[0]?.lockedOut).toBeUndefined();

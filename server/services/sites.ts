@@ -18,7 +18,7 @@ export async function loadSite(user: SignedIn, siteId: string): Promise<LoadedSi
   const row = isUuid(siteId) ? await siteById(user.organisationId, siteId) : null;
   const revision = row && (await revisionAt(row.id, row.version));
   if (!row || !revision) throw new AppError("notFound", "There is no such site in your organisation.");
-  return { id: row.id, version: row.version, file: revision.site_file };
+  return { id: row.id, version: row.version, file: revision.siteFile };
 }
 
 export function isUuid(text: string): boolean {
@@ -142,29 +142,29 @@ export async function saveSite(
       const base = await revisionAt(row.id, request.baseVersion);
       throw new AppError(
         "staleVersion",
-        `${current.made_by_name} saved revision ${row.version} while you were editing revision ${request.baseVersion}. Nothing of yours was saved yet.`,
+        `${current.madeByName} saved revision ${row.version} while you were editing revision ${request.baseVersion}. Nothing of yours was saved yet.`,
         {
-          current: { version: row.version, by: current.made_by_name, file: current.site_file },
-          theirs: base ? difference(base.site_file, current.site_file) : [],
+          current: { version: row.version, by: current.madeByName, file: current.siteFile },
+          theirs: base ? difference(base.siteFile, current.siteFile) : [],
         },
       );
     }
     const now = new Date().toISOString();
-    const file = stampSince(current.site_file, stampRecords(current.site_file, asked, user.name, now), now);
-    if (file.site.id !== current.site_file.site.id)
+    const file = stampSince(current.siteFile, stampRecords(current.siteFile, asked, user.name, now), now);
+    if (file.site.id !== current.siteFile.site.id)
       throw new AppError("badFile", "site.id may not change: revisions, alarms and learned flows hang on it.", {
         problems: [{ code: "shape", path: "site.id", message: "site.id may not change." }],
       });
     const before = new Set(
-      check(current.site_file)
+      check(current.siteFile)
         .filter((f) => REFUSED.has(f.code))
         .map((f) => `${f.code}:${f.subjectId}`),
     );
     const fresh = refused.filter((f) => !before.has(`${f.code}:${f.subjectId}`));
     if (fresh.length > 0) throw badFile(fresh.map((f) => ({ code: "shape", path: f.path, message: f.message })));
-    const changes = difference(current.site_file, file);
-    if (changes.length === 0) return { id: row.id, version: row.version, file: current.site_file, changes };
-    return { ...(await write(user, row, current.site_file, file, changes, request.note)), changes };
+    const changes = difference(current.siteFile, file);
+    if (changes.length === 0) return { id: row.id, version: row.version, file: current.siteFile, changes };
+    return { ...(await write(user, row, current.siteFile, file, changes, request.note)), changes };
   });
 }
 
@@ -178,7 +178,7 @@ export async function restoreRevision(
   const row = isUuid(siteId) ? await siteById(user.organisationId, siteId) : null;
   const old = row && (await revisionAt(row.id, version));
   if (!old) throw new AppError("notFound", "There is no such revision.");
-  return saveSite(user, siteId, { baseVersion, file: old.site_file, note: `Revision ${version} put back` });
+  return saveSite(user, siteId, { baseVersion, file: old.siteFile, note: `Revision ${version} put back` });
 }
 
 /** Changes the current configuration in one step under the row's lock, for what the server itself enters (lockouts, learned flows). */
@@ -193,14 +193,14 @@ export async function amendSite(
     const current = row && (await revisionAt(row.id, row.version));
     if (!row || !current) throw new AppError("notFound", "There is no such site in your organisation.");
     const file = stampSince(
-      current.site_file,
-      accepted(amend(structuredClone(current.site_file))),
+      current.siteFile,
+      accepted(amend(structuredClone(current.siteFile))),
       new Date().toISOString(),
     );
-    const changes = difference(current.site_file, file);
+    const changes = difference(current.siteFile, file);
     return changes.length === 0
       ? { id: row.id, version: row.version, file }
-      : write(user, row, current.site_file, file, changes, note);
+      : write(user, row, current.siteFile, file, changes, note);
   });
 }
 

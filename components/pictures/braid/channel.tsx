@@ -36,7 +36,7 @@ type ChannelProps = {
 function stepRuns(e: React.KeyboardEvent<SVGGElement>): void {
   const by = { ArrowDown: 1, ArrowRight: 1, j: 1, ArrowUp: -1, ArrowLeft: -1, k: -1 }[e.key];
   const runs = [...e.currentTarget.querySelectorAll<SVGGElement>("[data-run]")];
-  const at = runs.findIndex((r) => r === e.target);
+  const at = runs.indexOf(e.target as (typeof runs)[number]);
   if (by === undefined || at < 0) return;
   e.preventDefault();
   runs[Math.max(0, Math.min(runs.length - 1, at + by))]?.focus();
@@ -64,6 +64,7 @@ export function Channel({
       ? `${name.slice(0, Math.max(4, Math.floor((width + GAP - 8) / 7.6) - 1))}…`
       : name;
   return (
+    // biome-ignore lint/a11y/noInteractiveElementToNoninteractiveRole: a group of runs that hears their keys
     <g aria-labelledby={id} role="group" onKeyDown={stepRuns}>
       <text id={id} x={x} y="18" fontSize="15.5" fontWeight="600" fill="var(--ink)">
         {shown}

@@ -84,6 +84,7 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
   const refit = useRef(true);
   const box = useRef<HTMLDivElement>(null);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn follows from the structure; the rest of it may change without a new arrangement
   useEffect(() => {
     let gone = false;
     arrange(drawn).then(
@@ -99,6 +100,7 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
     };
   }, [structure]);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn follows from the structure; the rest of it may change without a new arrangement
   const places = useMemo(() => {
     const all = new Map(arranged?.places ?? []);
     const fallback = rows(draft, drawn);
@@ -121,6 +123,7 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
       })),
     );
   }, [drawn, places]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn follows from the structure; the rest of it may change without a new arrangement
   useEffect(() => {
     if (arranged?.structure !== structure || nodes.length === 0 || !refit.current) return;
     refit.current = false;
@@ -162,6 +165,7 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
       )?.id ?? null,
     [drawn, selected],
   );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn follows from the structure; the rest of it may change without a new arrangement
   useEffect(() => {
     const shape = drawn.list.find((s) => s.id === owner);
     const at = owner ? places.get(owner) : undefined;

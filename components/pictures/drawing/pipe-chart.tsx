@@ -210,6 +210,7 @@ function FrictionChart({
   };
   return (
     <div ref={box}>
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the table beside it does the same by keyboard */}
       <svg
         viewBox={`0 0 ${width} ${HEIGHT}`}
         width="100%"
@@ -247,6 +248,7 @@ function FrictionChart({
         <g clipPath="url(#plot)">
           {[0.5, 1, velocity, 3].map((v, i) => (
             <polyline
+              // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
               key={`${v}-${i}`}
               fill="none"
               stroke={v === velocity ? "var(--alarm)" : "var(--faint)"}

@@ -1,145 +1,122 @@
 "use client";
-import { Input, Select } from "@/components/kit/inputs";
-import { useCallback, useEffect, useState } from "react";
+import { Download } from "lucide-react";
+import { useEffect, useId, useState } from "react";
+import { useAlarms } from "@/components/data/use-alarms";
 import { PageHead } from "@/components/frame/page-head";
-import { request } from "@/components/data/request";
+import { useScreenParam } from "@/components/frame/use-screen-param";
+import { ButtonLink } from "@/components/kit/button";
+import { conventions } from "@/components/kit/conventions";
+import { ChoiceField, Labelled } from "@/components/kit/fields";
+import { Input } from "@/components/kit/inputs";
+import { Problem } from "@/components/kit/notice";
+import { KIND_WORDS } from "@/components/words/alarm-words";
+import type { Alarm, AlarmList } from "@/contracts/alarms";
 import { localIso } from "@/core/dates/wall-time";
-import type { UnitSystem } from "@/core/units/units";
-import { type Alarm, type AlarmEntry, KIND_WORDS, type Person } from "../../data/alarm-types";
 import { AlarmCard } from "./alarm-card";
-import { useAlarmNews } from "../../data/use-alarm-news";
 
-type Found = {
-  alarms: (Alarm & { site_units: UnitSystem; site_zone: string })[];
-  entries: AlarmEntry[];
-  people: Person[];
-};
+const STATES = [
+  ["open", "open"],
+  ["cleared", "cleared"],
+  ["all", "all"],
+] as const;
+/** As many as the server tells at once. */
+const MOST = 500;
+
+/** On the site's own clock, as the site writes dates. */
+const clockOf =
+  ({ siteZone, siteUnits }: AlarmList["alarms"][number]) =>
+  (iso: string): string => {
+    const local = localIso(siteZone, Math.floor(Date.parse(iso) / 1000));
+    return `${conventions(siteUnits).date(local.slice(0, 10))} ${local.slice(11, 16)}`;
+  };
+
+/** Every site that an alarm was seen on stays in the list of sites, also when a filter leaves none of its alarms. */
+function useSitesSeen(alarms: readonly Alarm[] | undefined): (readonly [string, string])[] {
+  const [sites, setSites] = useState<ReadonlyMap<string, string>>(new Map());
+  useEffect(() => {
+    if (alarms) setSites((known) => new Map([...known, ...alarms.map((a) => [a.siteId, a.siteName] as const)]));
+  }, [alarms]);
+  return [...sites].sort((a, b) => a[1].localeCompare(b[1]));
+}
 
 /** Alarms over all sites: who has them, what was found, what is still open. New ones appear by themselves. */
 export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userId: string; who: string }) {
-  const [found, setFound] = useState<Found | null>(null);
-  const [sites, setSites] = useState<Map<string, string>>(new Map());
-  const [filter, setFilter] = useState({ state: "open", kind: "", site: "", assigned: "", find: "" });
-  const [problem, setProblem] = useState<string | null>(null);
-  const query = new URLSearchParams(Object.entries(filter).filter(([, v]) => v !== "")).toString();
-  const load = useCallback(async (): Promise<void> => {
-    try {
-      const next = await request<Found>("GET", `/api/alarms?${query}`);
-      setFound(next);
-      setSites((known) => new Map([...known, ...next.alarms.map((a) => [a.site_id, a.site_name] as const)]));
-      setProblem(null);
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
-  }, [query]);
-  useEffect(() => {
-    const timer = setTimeout(() => void load(), 150);
-    return () => clearTimeout(timer);
-  }, [load]);
-  useAlarmNews(() => void load());
-  const act = async (alarm: Alarm, body: unknown): Promise<boolean> => {
-    setProblem(null);
-    try {
-      await request("POST", `/api/sites/${alarm.site_id}/alarms/${alarm.id}`, body);
-      await load();
-      return true;
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-      return false;
-    }
-  };
-  /** On the site's own clock. */
-  const when =
-    (zone: string) =>
-    (iso: string): string =>
-      localIso(zone, Math.floor(Date.parse(iso) / 1000))
-        .slice(0, 16)
-        .replace("T", " ");
-  const put = (values: Partial<typeof filter>): void => setFilter((f) => ({ ...f, ...values }));
+  const id = useId();
+  const [state, setState] = useScreenParam<"open" | "cleared" | "all">("state", "open", { add: false });
+  const [kind, setKind] = useScreenParam<string>("kind", "", { add: false });
+  const [site, setSite] = useScreenParam<string>("site", "", { add: false });
+  const [assigned, setAssigned] = useScreenParam<string>("for", "", { add: false });
+  const [find, setFind] = useScreenParam<string>("find", "", { add: false });
+  const asked = { state: state === "all" ? "" : state, kind, site, assigned, find };
+  const query = new URLSearchParams(Object.entries(asked).filter(([, v]) => v !== "")).toString();
+  const { found, problem, act } = useAlarms(query);
+  const sites = useSitesSeen(found?.alarms);
+  const onAct = async (alarm: Alarm, body: unknown): Promise<boolean> =>
+    act.mutateAsync({ siteId: alarm.siteId, alarmId: alarm.id, body }).then(
+      () => true,
+      () => false,
+    );
+  const many = found?.alarms.length ?? 0;
   return (
     <>
-      <PageHead title="Alarms" who={who} />
-      <main className="px-4 pb-6">
-        <div className="flex flex-wrap items-end gap-3 mb-2">
-          <label className="w-40">
-            <span className="block text-sm text-faint">State</span>
-            <Select value={filter.state} onChange={(e) => put({ state: e.target.value })}>
-              <option value="open">open</option>
-              <option value="cleared">cleared</option>
-              <option value="">all</option>
-            </Select>
-          </label>
-          <label className="w-44">
-            <span className="block text-sm text-faint">Kind</span>
-            <Select value={filter.kind} onChange={(e) => put({ kind: e.target.value })}>
-              <option value="">every kind</option>
-              {Object.entries(KIND_WORDS).map(([k, w]) => (
-                <option key={k} value={k}>
-                  {w}
-                </option>
-              ))}
-            </Select>
-          </label>
-          <label className="w-56">
-            <span className="block text-sm text-faint">Site</span>
-            <Select value={filter.site} onChange={(e) => put({ site: e.target.value })}>
-              <option value="">every site</option>
-              {[...sites]
-                .sort((a, b) => a[1].localeCompare(b[1]))
-                .map(([id, name]) => (
-                  <option key={id} value={id}>
-                    {name}
-                  </option>
-                ))}
-            </Select>
-          </label>
-          <label className="w-44">
-            <span className="block text-sm text-faint">For</span>
-            <Select value={filter.assigned} onChange={(e) => put({ assigned: e.target.value })}>
-              <option value="">anyone</option>
-              <option value={userId}>me</option>
-              {found?.people
-                .filter((p) => p.id !== userId)
-                .map((p) => (
-                  <option key={p.id} value={p.id}>
-                    {p.name}
-                  </option>
-                ))}
-            </Select>
-          </label>
-          <label className="w-56">
-            <span className="block text-sm text-faint">Find</span>
-            <Input value={filter.find} onChange={(e) => put({ find: e.target.value })} />
-          </label>
-          <a href={`/api/alarms/csv?${query}`} download>
+      <PageHead
+        title="Alarms"
+        who={who}
+        about={found ? `${many} alarm${many === 1 ? "" : "s"}${many === MOST ? ", the newest" : ""}` : undefined}
+        tools={
+          <ButtonLink rank="quiet" icon={Download} href={`/api/alarms/csv?${query}`} download>
             These as CSV
-          </a>
+          </ButtonLink>
+        }
+      />
+      <main id="main" className="px-4 pb-6">
+        <div className="mb-2 flex flex-wrap items-end gap-3">
+          <ChoiceField label="State" className="w-36" value={state} options={STATES} onCommit={setState} />
+          <ChoiceField
+            label="Kind"
+            className="w-44"
+            value={kind}
+            options={[["", "every kind"], ...Object.entries(KIND_WORDS)]}
+            onCommit={setKind}
+          />
+          <ChoiceField
+            label="Site"
+            className="w-56"
+            value={site}
+            options={[["", "every site"], ...sites]}
+            onCommit={setSite}
+          />
+          <ChoiceField
+            label="For"
+            className="w-44"
+            value={assigned}
+            options={[
+              ["", "anyone"],
+              [userId, "me"],
+              ...(found?.people ?? []).filter((p) => p.id !== userId).map((p) => [p.id, p.name] as const),
+            ]}
+            onCommit={setAssigned}
+          />
+          <Labelled id={`${id}-find`} label="Find" className="w-56">
+            <Input id={`${id}-find`} data-find value={find} onChange={(e) => setFind(e.target.value)} />
+          </Labelled>
         </div>
-        {problem && (
-          <p role="alert" className="text-error font-semibold">
-            {problem}
-          </p>
-        )}
-        {!found ? (
-          <p role="status">Reading the alarms…</p>
-        ) : (
+        {problem && <Problem>{problem}</Problem>}
+        {!found && !problem && <p role="status">Reading the alarms…</p>}
+        {found && (
           <section aria-label="Alarms of all sites" className="max-w-5xl">
-            <p role="status" className="text-faint">
-              {found.alarms.length === 0
-                ? "None like this."
-                : `${found.alarms.length} alarm${found.alarms.length === 1 ? "" : "s"}${found.alarms.length === 500 ? ", the newest 500" : ""}; open ones first.`}
-            </p>
+            {many === 0 && <p role="status">None like this.</p>}
             {found.alarms.map((a) => (
               <AlarmCard
-                key={a.id}
+                key={a.id + (a.cause ?? "")}
                 alarm={a}
-                entries={found.entries.filter((e) => e.alarm_id === a.id)}
+                entries={found.entries.filter((e) => e.alarmId === a.id)}
                 people={found.people}
                 canEdit={canEdit}
-                units={a.site_units}
-                name={(id) => id}
-                when={when(a.site_zone)}
-                act={act}
+                units={a.siteUnits}
+                name={(subject) => subject}
+                when={clockOf(a)}
+                act={onAct}
                 withSite
               />
             ))}

@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { diagnose } from "@/core/diagnose/diagnose";
 import { CAUSE_WORDS, PATTERN_WORDS } from "@/core/diagnose/words";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { Alarm } from "../../data/alarm-types";
+import type { Alarm } from "@/contracts/alarms";
 
 /** The open alarms of a site read together: what it likely is, the next check, and what each answer would mean. What was found is noted as a cause. */
 export function ReadTogether({
@@ -26,9 +26,9 @@ export function ReadTogether({
           id: a.id,
           at: a.at,
           kind: a.kind,
-          subjectId: a.subject_id,
-          measuredLpm: a.measured_lpm,
-          expectedLpm: a.expected_lpm,
+          subjectId: a.subjectId,
+          measuredLpm: a.measuredLpm,
+          expectedLpm: a.expectedLpm,
           state: a.state,
         })),
       ),

@@ -56,6 +56,7 @@ export function DrillNotebook({
               </tr>
             )}
             {steps.map((s, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
               <tr key={i}>
                 <td className="text-right">{i + 1}</td>
                 <td>

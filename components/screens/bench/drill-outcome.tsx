@@ -53,6 +53,7 @@ export function DrillOutcomePanel({
             </p>
             <ol className="list-decimal pl-6">
               {short.steps.map((s, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
                 <li key={i}>
                   {checkWords(site, s.step.check)}, {standingWords(site, s.step.standing)}:{" "}
                   {resultWords(site, s.result, units)} <span className="text-faint">leaves {s.left}</span>
@@ -92,13 +93,13 @@ export function DrillResults({ book, site }: { book: Wire<DrillBook>; site: Site
           </thead>
           <tbody>
             {book.people.map((p) => (
-              <tr key={p.user_name}>
-                <td>{p.user_name}</td>
+              <tr key={p.userName}>
+                <td>{p.userName}</td>
                 <td className="text-right">{p.drills}</td>
                 <td className="text-right">{p.right}</td>
                 <td className="text-right">{average(p.checks)}</td>
                 <td className="text-right">{average(p.minutes)}</td>
-                <td className="text-right">{showQuantity(p.lost_l, "volume", units)}</td>
+                <td className="text-right">{showQuantity(p.lostL, "volume", units)}</td>
               </tr>
             ))}
           </tbody>
@@ -128,16 +129,16 @@ export function DrillResults({ book, site }: { book: Wire<DrillBook>; site: Site
             {book.drills.map((d) => (
               <tr key={d.id}>
                 <td className="whitespace-nowrap">
-                  {localIso(site.site.timeZone, Math.floor(Date.parse(d.done_at) / 1000))
+                  {localIso(site.site.timeZone, Math.floor(Date.parse(d.doneAt) / 1000))
                     .slice(0, 16)
                     .replace("T", " ")}
                 </td>
-                <td>{d.user_name}</td>
+                <td>{d.userName}</td>
                 <td>{cause(d.hidden)}</td>
-                <td className={d.named_right ? "" : "text-error"}>{d.named_right ? "right" : `${cause(d.named)}`}</td>
+                <td className={d.namedRight ? "" : "text-error"}>{d.namedRight ? "right" : `${cause(d.named)}`}</td>
                 <td className="text-right">{d.checks}</td>
                 <td className="text-right">{Math.round(d.seconds / 60)}</td>
-                <td className="text-right">{showQuantity(d.lost_l, "volume", units)}</td>
+                <td className="text-right">{showQuantity(d.lostL, "volume", units)}</td>
               </tr>
             ))}
           </tbody>

@@ -175,7 +175,8 @@ export function LivePanel() {
                       </tr>
                     )}
                     {events.map((e, i) => (
-                      <tr key={`${e.at}${e.type}${e.subject_id}${i}`}>
+                      // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
+                      <tr key={`${e.at}${e.type}${e.subjectId}${i}`}>
                         <td className="whitespace-nowrap">{localClock(zone, Date.parse(e.at) / 1000)}</td>
                         <td
                           className={
@@ -187,7 +188,7 @@ export function LivePanel() {
                           {EVENT_WORDS[e.type] ?? e.type}
                         </td>
                         <td>
-                          {subjectName(draft, e.subject_id)}
+                          {subjectName(draft, e.subjectId)}
                           {e.reason && <span className="text-faint"> {e.reason}</span>}
                         </td>
                       </tr>

@@ -136,14 +136,14 @@ export function BeforePanel({
   };
   const leftRun =
     view.run &&
-    (view.run.state === "stopped" || (view.run.state === "done" && view.run.left_ids.length > 0)) &&
+    (view.run.state === "stopped" || (view.run.state === "done" && view.run.leftIds.length > 0)) &&
     "pace" in view.run.request
       ? view.run
       : null;
   const notDone = leftRun
     ? (("pace" in leftRun.request ? leftRun.request.stationIds : null) ?? draft.stations.map((s) => s.id)).filter(
         (id) =>
-          !view.results.some((r) => r.run_id === leftRun.id && r.element_id === id && r.verdict !== "stopped") &&
+          !view.results.some((r) => r.runId === leftRun.id && r.elementId === id && r.verdict !== "stopped") &&
           !leftRun.refused.some((r) => r.stationId === id),
       ).length
     : 0;
@@ -364,6 +364,7 @@ export function BeforePanel({
               Faults on the bench{faults.length > 0 ? `, ${faults.length}` : ""}
             </summary>
             <FaultList
+              date={when.date}
               faults={faults}
               onChange={setFaults}
               from="+0"

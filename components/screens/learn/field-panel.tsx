@@ -22,7 +22,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
   const reasons = useMemo(() => refusals(base, [id])[0]?.reasons ?? [], [base, id]);
   if (!station) return <p>No stations yet.</p>;
   const now = expectedFlow(station);
-  const row = learning.view.results.find((r) => r.element_id === id);
+  const row = learning.view.results.find((r) => r.elementId === id);
   const timed = timedFlow(readings);
   const choose = (next: string): void => {
     setId(next);
@@ -64,14 +64,14 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
       {row && (
         <div className="border-y-2 border-base-content py-2 mb-3">
           <p>
-            {row.taken_at ? "Taken" : "Proposed"}: <strong>{showQuantity(row.mean_lpm, "flow", units, 1)}</strong> ±{" "}
-            {showNumber((100 * row.sd_lpm) / Math.max(1e-9, row.mean_lpm), 1)} %, {VERDICT[row.verdict]}, {HOW[row.how]}
-            {now && row.taken_at === null && row.verdict === "accepted"
-              ? `; ${signed(row.mean_lpm / now.lpm - 1)} against what stands`
+            {row.takenAt ? "Taken" : "Proposed"}: <strong>{showQuantity(row.meanLpm, "flow", units, 1)}</strong> ±{" "}
+            {showNumber((100 * row.sdLpm) / Math.max(1e-9, row.meanLpm), 1)} %, {VERDICT[row.verdict]}, {HOW[row.how]}
+            {now && row.takenAt === null && row.verdict === "accepted"
+              ? `; ${signed(row.meanLpm / now.lpm - 1)} against what stands`
               : ""}
             .
           </p>
-          {canEdit && row.verdict === "accepted" && row.taken_at === null && (
+          {canEdit && row.verdict === "accepted" && row.takenAt === null && (
             <Button
               rank="main"
               className="mt-2"
@@ -81,7 +81,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
               Take it
             </Button>
           )}
-          {canEdit && row.taken_at !== null && row.before !== null && (
+          {canEdit && row.takenAt !== null && row.before !== null && (
             <Button
               className="mt-2"
               disabled={learning.running || changes.length > 0}
@@ -140,6 +140,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
                 </thead>
                 <tbody>
                   {readings.map((r, i) => (
+                    // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
                     <tr key={i}>
                       <td>{i + 1}</td>
                       <td className="text-right">{showQuantity(r.litres, "volume", units)}</td>
@@ -207,8 +208,14 @@ function Stopwatch({ onReading }: { onReading: (reading: TimedVolume) => void })
   };
   const [missing, setMissing] = useState<string | null>(null);
   const add = (): void => {
-    if (began !== null) return setMissing("Stop the watch first.");
-    if (!elapsed || !litres) return setMissing("Give the time and what went through, both over 0.");
+    if (began !== null) {
+      setMissing("Stop the watch first.");
+      return;
+    }
+    if (!elapsed || !litres) {
+      setMissing("Give the time and what went through, both over 0.");
+      return;
+    }
     setMissing(null);
     onReading({ litres, seconds: Math.round(elapsed * 10) / 10 });
     setElapsed(undefined);

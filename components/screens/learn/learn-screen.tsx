@@ -21,7 +21,7 @@ export function LearnScreen() {
   const { view, problem, loaded } = learning;
   const [part, setPart] = useScreenParam<Part | "">("view", "");
   const [sets, setSets] = useState<string[][]>([]);
-  const open = view.results.filter((r) => r.taken_at === null && r.verdict === "accepted").length;
+  const open = view.results.filter((r) => r.takenAt === null && r.verdict === "accepted").length;
   const [usual, setUsual] = useState<Part>("before");
   // In the field one station is what is wanted; at the desk what is to be decided, if there is something.
   useEffect(() => {

@@ -36,41 +36,41 @@ export function Ledger({
 
   const stationOf = useMemo(() => new Map(draft.stations.map((s) => [s.id, s])), [draft.stations]);
   const newest = view.results.reduce<Proposal | null>(
-    (best, r) => (best === null || r.learned_at > best.learned_at ? r : best),
+    (best, r) => (best === null || r.learnedAt > best.learnedAt ? r : best),
     null,
-  )?.run_id;
-  const open = view.results.filter((r) => stationOf.has(r.element_id) && (r.taken_at === null || r.run_id === newest));
-  const rows = [...(showAll ? view.results.filter((r) => stationOf.has(r.element_id)) : open)].sort(
-    (a, b) => (stationOf.get(a.element_id)?.number ?? 0) - (stationOf.get(b.element_id)?.number ?? 0),
+  )?.runId;
+  const open = view.results.filter((r) => stationOf.has(r.elementId) && (r.takenAt === null || r.runId === newest));
+  const rows = [...(showAll ? view.results.filter((r) => stationOf.has(r.elementId)) : open)].sort(
+    (a, b) => (stationOf.get(a.elementId)?.number ?? 0) - (stationOf.get(b.elementId)?.number ?? 0),
   );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the open results follow from the view
   const found = useMemo(() => {
     const past = new Map(
-      open.map((r) => [r.element_id, (view.past[r.element_id] ?? []).filter((p) => p.at < r.learned_at)]),
+      open.map((r) => [r.elementId, (view.past[r.elementId] ?? []).filter((p) => p.at < r.learnedAt)]),
     );
     return oddOnes(
       draft,
-      open.map((r) => ({ stationId: r.element_id, verdict: r.verdict, meanLpm: r.mean_lpm, sdLpm: r.sd_lpm })),
+      open.map((r) => ({ stationId: r.elementId, verdict: r.verdict, meanLpm: r.meanLpm, sdLpm: r.sdLpm })),
       past,
     );
     // The open results follow from the view.
   }, [draft, view]);
   const odd = useMemo(() => new Map(found.odd.map((o) => [o.stationId, o])), [found]);
-  const takeable = open.filter((r) => r.verdict === "accepted" && r.taken_at === null);
+  const takeable = open.filter((r) => r.verdict === "accepted" && r.takenAt === null);
   // Odd ones are looked at first: they are taken only when someone ticks them.
-  const isOn = (r: Proposal): boolean =>
-    odd.has(r.element_id) ? ticked.has(r.element_id) : !unticked.has(r.element_id);
+  const isOn = (r: Proposal): boolean => (odd.has(r.elementId) ? ticked.has(r.elementId) : !unticked.has(r.elementId));
   const chosen = takeable.filter(isOn);
   const set = (rowsOn: Proposal[]): void => {
-    const on = new Set(rowsOn.map((r) => r.element_id));
+    const on = new Set(rowsOn.map((r) => r.elementId));
     setTicked(on);
-    setUnticked(new Set(takeable.filter((r) => !on.has(r.element_id)).map((r) => r.element_id)));
+    setUnticked(new Set(takeable.filter((r) => !on.has(r.elementId)).map((r) => r.elementId)));
   };
   const toggle = (id: string, on: boolean): void => {
     setTicked((t) => with_(t, id, on));
     setUnticked((t) => with_(t, id, !on));
   };
-  const current = rows.find((r) => r.element_id === selected) ?? null;
-  const takenNow = open.filter((r) => r.taken_at !== null && r.before !== null);
+  const current = rows.find((r) => r.elementId === selected) ?? null;
+  const takenNow = open.filter((r) => r.takenAt !== null && r.before !== null);
 
   if (!loaded) return <p className="text-faint">Reading what was learned…</p>;
   if (view.results.length === 0)
@@ -100,7 +100,7 @@ export function Ledger({
                 All accepted
               </Button>
               <Button
-                onClick={() => set(takeable.filter((r) => !odd.has(r.element_id)))}
+                onClick={() => set(takeable.filter((r) => !odd.has(r.elementId)))}
                 disabled={takeable.length === 0}
               >
                 All but the odd
@@ -149,30 +149,30 @@ export function Ledger({
             </thead>
             <tbody>
               {rows.map((r) => {
-                const s = stationOf.get(r.element_id) as Station;
+                const s = stationOf.get(r.elementId) as Station;
                 const now = expectedFlow(s);
                 const was =
                   (r.before as { learned?: Station["learned"] } | null)?.learned ??
-                  (r.taken_at === null ? s.learned : undefined);
+                  (r.takenAt === null ? s.learned : undefined);
                 const seen = r.verdict !== "noFlow";
                 const off = !seen
                   ? null
-                  : now && r.taken_at === null
-                    ? r.mean_lpm / now.lpm - 1
+                  : now && r.takenAt === null
+                    ? r.meanLpm / now.lpm - 1
                     : was
-                      ? r.mean_lpm / was.meanLpm - 1
+                      ? r.meanLpm / was.meanLpm - 1
                       : s.designFlowLpm
-                        ? r.mean_lpm / s.designFlowLpm - 1
+                        ? r.meanLpm / s.designFlowLpm - 1
                         : null;
                 return (
                   <tr
-                    key={r.element_id}
-                    aria-selected={selected === r.element_id}
+                    key={r.elementId}
+                    aria-selected={selected === r.elementId}
                     className="cursor-pointer"
-                    onClick={() => setSelected(r.element_id)}
+                    onClick={() => setSelected(r.elementId)}
                   >
                     <td>
-                      {r.taken_at ? (
+                      {r.takenAt ? (
                         "taken"
                       ) : r.verdict === "accepted" ? (
                         <Checkbox
@@ -180,7 +180,7 @@ export function Ledger({
                           checked={isOn(r)}
                           disabled={!canEdit}
                           onClick={(e) => e.stopPropagation()}
-                          onChange={(e) => toggle(r.element_id, e.target.checked)}
+                          onChange={(e) => toggle(r.elementId, e.target.checked)}
                         />
                       ) : (
                         "–"
@@ -190,25 +190,25 @@ export function Ledger({
                       <Button
                         rank="bare"
                         className="text-left underline-offset-2 hover:underline"
-                        onClick={() => setSelected(r.element_id)}
+                        onClick={() => setSelected(r.elementId)}
                       >
                         {s.number} {s.name}
                       </Button>
                     </td>
                     <td className={r.verdict === "accepted" ? "" : "text-error font-semibold"}>
                       {VERDICT[r.verdict]}
-                      {r.companion_ids.length > 0 ? ", by difference" : ""}
+                      {r.companionIds.length > 0 ? ", by difference" : ""}
                     </td>
                     <td className="text-right font-semibold">
-                      {odd.has(r.element_id) && (
+                      {odd.has(r.elementId) && (
                         <span className="text-warning" title="odd">
                           <Mark tone="caution" />{" "}
                         </span>
                       )}
-                      {seen || r.mean_lpm > 0 ? showQuantity(r.mean_lpm, "flow", units, 1) : "–"}
+                      {seen || r.meanLpm > 0 ? showQuantity(r.meanLpm, "flow", units, 1) : "–"}
                     </td>
                     <td className="text-right">
-                      {seen ? `${showNumber((100 * r.sd_lpm) / Math.max(1e-9, r.mean_lpm), 1)} %` : "–"}
+                      {seen ? `${showNumber((100 * r.sdLpm) / Math.max(1e-9, r.meanLpm), 1)} %` : "–"}
                     </td>
                     <td className="text-right">{was ? showQuantity(was.meanLpm, "flow", units, 1) : "–"}</td>
                     <td className="text-right">
@@ -233,15 +233,15 @@ export function Ledger({
       <aside aria-label="One station" className="min-w-0">
         {current ? (
           <OneResult
-            key={current.run_id + current.element_id}
+            key={current.runId + current.elementId}
             row={current}
-            odd={odd.get(current.element_id) ?? null}
+            odd={odd.get(current.elementId) ?? null}
             learning={learning}
             onLearnAgain={onLearnAgain}
             onUse={(from) =>
               edit((f) => ({
                 ...f,
-                stations: f.stations.map((s) => (s.id === current.element_id ? { ...s, expectedFrom: from } : s)),
+                stations: f.stations.map((s) => (s.id === current.elementId ? { ...s, expectedFrom: from } : s)),
               }))
             }
           />
@@ -319,7 +319,7 @@ function OneResult({
     if (row.traced)
       request<KeptTrace>(
         "GET",
-        `${learning.base}/${row.run_id}/readings?station=${encodeURIComponent(row.element_id)}`,
+        `${learning.base}/${row.runId}/readings?station=${encodeURIComponent(row.elementId)}`,
       ).then(
         (t) => {
           if (!gone) setTrace(t);
@@ -329,8 +329,8 @@ function OneResult({
     return () => {
       gone = true;
     };
-  }, [row.run_id, row.element_id, row.traced, learning.base]);
-  const s = draft.stations.find((x) => x.id === row.element_id);
+  }, [row.runId, row.elementId, row.traced, learning.base]);
+  const s = draft.stations.find((x) => x.id === row.elementId);
   if (!s) return null;
   const now = expectedFlow(s);
   const name = (id: string): string => {
@@ -350,9 +350,9 @@ function OneResult({
         {s.number} {s.name}
       </h3>
       <p>
-        {VERDICT[row.verdict]}, {HOW[row.how]}, {row.learned_at.slice(0, 10)}
-        {row.companion_ids.length > 0
-          ? `; beside ${row.companion_ids.map(name).join(", ")}, whose own flow was read first and taken off`
+        {VERDICT[row.verdict]}, {HOW[row.how]}, {row.learnedAt.slice(0, 10)}
+        {row.companionIds.length > 0
+          ? `; beside ${row.companionIds.map(name).join(", ")}, whose own flow was read first and taken off`
           : ""}
         .
       </p>
@@ -381,7 +381,7 @@ function OneResult({
           expectedLpm={null}
           units={units}
           narrow
-          result={{ meanLpm: row.mean_lpm, sdLpm: row.sd_lpm, secondsToSteady: row.seconds_to_steady }}
+          result={{ meanLpm: row.meanLpm, sdLpm: row.sdLpm, secondsToSteady: row.secondsToSteady }}
         />
       )}
       <div className="flex flex-wrap items-end gap-2 mt-2">
@@ -390,18 +390,18 @@ function OneResult({
             Learn it again
           </Button>
         )}
-        {canEdit && row.taken_at !== null && row.before !== null && (
+        {canEdit && row.takenAt !== null && row.before !== null && (
           <Button onClick={() => void learning.undo([row])} disabled={learning.running || changes.length > 0}>
             Undo taking it
           </Button>
         )}
-        {canEdit && row.taken_at === null && row.verdict === "accepted" && (
+        {canEdit && row.takenAt === null && row.verdict === "accepted" && (
           <Button onClick={() => void learning.take([row])} disabled={learning.running || changes.length > 0}>
             Take only this
           </Button>
         )}
         {row.traced && (
-          <a href={`${learning.base}/${row.run_id}/readings`} download>
+          <a href={`${learning.base}/${row.runId}/readings`} download>
             Readings of the run, CSV
           </a>
         )}
@@ -426,7 +426,7 @@ function OneResult({
       )}
       <StationPast
         station={s}
-        proposed={row.taken_at === null ? { meanLpm: row.mean_lpm, at: row.learned_at } : null}
+        proposed={row.takenAt === null ? { meanLpm: row.meanLpm, at: row.learnedAt } : null}
         base={learning.base}
       />
     </>

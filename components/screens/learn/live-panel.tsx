@@ -25,12 +25,12 @@ export function LivePanel({ learning }: { learning: LearningState }) {
     return s ? `${s.number} ${s.name}` : id;
   };
   const wanted = run.request.stationIds?.length ?? draft.stations.length;
-  const done = view.results.filter((r) => r.run_id === run.id && r.verdict !== "stopped").length;
+  const done = view.results.filter((r) => r.runId === run.id && r.verdict !== "stopped").length;
   const first = live.points[0];
   const since = first && live.points.length > 0 ? (live.points.at(-1)?.at ?? first.at) - first.at + 1 : 0;
   const judgedFor = live.points.filter((p) => !p.settling).length;
   const leftS = station ? Math.max(0, timeLimitS(station, null) - judgedFor) : null;
-  const waitsForHour = run.state === "queued" && new Date(run.start_at).getTime() > Date.now();
+  const waitsForHour = run.state === "queued" && new Date(run.startAt).getTime() > Date.now();
   return (
     <section aria-label="Learning now" className="mb-4 border-y-2 border-base-content py-2">
       {running && (
@@ -38,7 +38,7 @@ export function LivePanel({ learning }: { learning: LearningState }) {
           <div className="flex flex-wrap items-center gap-x-5 gap-y-1 mb-1">
             <p role="status" className="text-lg font-semibold">
               {waitsForHour
-                ? `Waits for ${localClock(zone, Date.parse(run.start_at) / 1000)} on ${run.request.date}, the site's own clock`
+                ? `Waits for ${localClock(zone, Date.parse(run.startAt) / 1000)} on ${run.request.date}, the site's own clock`
                 : live.waits
                   ? `Waits for ${WAITS[live.waits.why as keyof typeof WAITS]} to end at ${localClock(zone, live.waits.until)}`
                   : station
@@ -68,7 +68,7 @@ export function LivePanel({ learning }: { learning: LearningState }) {
                   {station
                     ? `${since} s since it opened${leftS !== null && judgedFor > 0 ? `; called unsteady in ${duration(leftS)} at the latest` : ", in its hold-off"}`
                     : "with everything closed"}
-                  . Started by {run.asked_by_name}.
+                  . Started by {run.askedByName}.
                 </p>
                 <Rest run={run} learning={learning} />
               </div>
@@ -89,8 +89,8 @@ export function LivePanel({ learning }: { learning: LearningState }) {
       {!running && run.state === "done" && (
         <p>
           Last run: {done} of {wanted} station{wanted === 1 ? "" : "s"} in {duration(run.seconds ?? 0)} of site time,{" "}
-          {showQuantity(run.litres ?? 0, "volume", units)}; {run.asked_by_name}, {run.ended_at?.slice(0, 10)}.
-          {run.left_ids.length > 0 ? ` The window left ${run.left_ids.length}.` : ""}
+          {showQuantity(run.litres ?? 0, "volume", units)}; {run.askedByName}, {run.endedAt?.slice(0, 10)}.
+          {run.leftIds.length > 0 ? ` The window left ${run.leftIds.length}.` : ""}
         </p>
       )}
       {(!running || waitsForHour) && <Rest run={run} learning={learning} />}

@@ -214,6 +214,7 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
             <fieldset className="flex flex-wrap gap-3 mb-2">
               <legend className="text-sm text-faint">What each column is</legend>
               {headings.map((h, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
                 <div key={i} className="w-44">
                   <ChoiceField
                     label={h || `column ${i + 1}`}
@@ -320,7 +321,7 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
           <Button onClick={() => saveText(learnedCsv(draft), `${fileStem(draft)}-flows.csv`, "text/csv")}>
             Flow figures, CSV
           </Button>
-          {learning.view.run && learning.view.results.some((r) => r.run_id === learning.view.run?.id && r.traced) && (
+          {learning.view.run && learning.view.results.some((r) => r.runId === learning.view.run?.id && r.traced) && (
             <a href={`${learning.base}/${learning.view.run.id}/readings`} download>
               Readings of the last run, CSV
             </a>

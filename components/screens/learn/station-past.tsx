@@ -10,12 +10,12 @@ import { HOW } from "./words";
 type Figure = {
   version: number;
   at: string;
-  made_by_name: string;
+  madeByName: string;
   figure: "learned" | "entered" | "design";
   how: keyof typeof HOW | null;
   lpm: number | null;
-  sd_lpm: number | null;
-  in_use: boolean;
+  sdLpm: number | null;
+  inUse: boolean;
 };
 const KIND = { learned: "learned", entered: "by hand", design: "design" } as const;
 
@@ -32,6 +32,7 @@ export function StationPast({
   const { units, version } = useWorkspace("units", "version");
   const [figures, setFigures] = useState<Figure[] | null>(null);
   // Taking or undoing makes a revision, and with it new history.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: taking or undoing makes a revision, and with it new history
   useEffect(() => {
     let gone = false;
     request<{ figures: Figure[] }>("GET", `${base}/history?station=${encodeURIComponent(station.id)}`).then(
@@ -72,11 +73,11 @@ export function StationPast({
                     <td className="whitespace-nowrap">{f.at.slice(0, 10)}</td>
                     <td>
                       {KIND[f.figure]}
-                      {f.in_use ? ", used" : ""}
+                      {f.inUse ? ", used" : ""}
                     </td>
                     <td className="text-right">{f.lpm === null ? "removed" : showQuantity(f.lpm, "flow", units, 1)}</td>
                     <td>
-                      {f.made_by_name}
+                      {f.madeByName}
                       {f.how ? `, ${HOW[f.how]}` : ""}; rev {f.version}
                     </td>
                   </tr>
@@ -145,8 +146,8 @@ function PastChart({
           <line
             x1={x(f.at)}
             x2={x(f.at)}
-            y1={y(f.lpm - (f.sd_lpm ?? 0))}
-            y2={y(f.lpm + (f.sd_lpm ?? 0))}
+            y1={y(f.lpm - (f.sdLpm ?? 0))}
+            y2={y(f.lpm + (f.sdLpm ?? 0))}
             stroke="var(--water)"
           />
           <circle cx={x(f.at)} cy={y(f.lpm)} r="3.5" fill="var(--water)">

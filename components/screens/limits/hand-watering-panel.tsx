@@ -53,6 +53,7 @@ export function HandWateringPanel() {
           <fieldset key={poc.id} className="border-b border-base-300 py-1" aria-label={`Hand watering at ${poc.name}`}>
             <legend className="font-semibold">{poc.name}</legend>
             {hours.map((h, n) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
               <div key={n} className="flex flex-wrap items-end gap-3 py-1">
                 <DayTicks
                   label="Days"

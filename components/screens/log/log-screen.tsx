@@ -1,27 +1,26 @@
 "use client";
-import { CircleDot } from "lucide-react";
-import { Button } from "@/components/kit/button";
-import { useCallback, useEffect, useState } from "react";
-import { AlarmCard } from "@/components/screens/alarms/alarm-card";
-import type { Alarm, AlarmEntry, Person } from "@/components/data/alarm-types";
-import { ReadTogether } from "@/components/screens/alarms/read-together";
-import { useAlarmNews } from "@/components/data/use-alarm-news";
-import { ChangeList } from "./change-list";
-import { request, RequestRefused } from "@/components/data/request";
+import { Download } from "lucide-react";
+import { useCallback, useEffect } from "react";
+import { RequestRefused } from "@/components/data/request";
+import { useLogBook } from "@/components/data/use-log-book";
 import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import { useSiteLog } from "@/components/draft/site-log";
-import { subjectName } from "@/core/judge/alarm-words";
+import { ScreenBar } from "@/components/frame/screen-bar";
+import { useScreenParam } from "@/components/frame/use-screen-param";
+import { ButtonLink } from "@/components/kit/button";
+import { useConventions } from "@/components/kit/conventions";
+import { Problem } from "@/components/kit/notice";
+import { AlarmCard } from "@/components/screens/alarms/alarm-card";
+import { ReadTogether } from "@/components/screens/alarms/read-together";
+import type { Alarm } from "@/contracts/alarms";
 import { localIso } from "@/core/dates/wall-time";
-import type { SiteFile } from "@/core/site-file/schema";
+import { subjectName } from "@/core/judge/alarm-words";
+import { RevisionList } from "./revision-list";
+import { Timeline } from "./timeline";
 
-type Revision = {
-  version: number;
-  note: string;
-  made_at: string;
-  made_by_name: string;
-  changes: { path: string; words: string }[];
-};
-/** Alarms with acknowledge, cause and clear; revisions with differences and putting back. Nothing is ever deleted. */
+type View = "timeline" | "alarms" | "revisions";
+
+/** What happened to the site: alarms with cause and clear, revisions with differences and putting back. Nothing is ever deleted. */
 export function LogScreen() {
   const { siteId, draft, adopt, version, canEdit, isManager, units } = useWorkspace(
     "siteId",
@@ -33,153 +32,115 @@ export function LogScreen() {
     "units",
   );
   const { setLog } = useSiteLog();
+  const { date } = useConventions();
   const changes = useChanges();
-  const [alarms, setAlarms] = useState<Alarm[] | null>(null);
-  const [entries, setEntries] = useState<AlarmEntry[]>([]);
-  const [people, setPeople] = useState<Person[]>([]);
-  const [revisions, setRevisions] = useState<Revision[]>([]);
-  const [problem, setProblem] = useState<string | null>(null);
-  const load = useCallback(async (): Promise<void> => {
-    try {
-      const book = await request<{ alarms: Alarm[]; entries: AlarmEntry[]; people: Person[]; revisions: Revision[] }>(
-        "GET",
-        `/api/sites/${siteId}/log`,
-      );
-      setAlarms(book.alarms);
-      setEntries(book.entries);
-      setPeople(book.people);
-      setRevisions(book.revisions);
-      setLog({ openAlarms: book.alarms.filter((a) => a.state !== "cleared").length });
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
-  }, [siteId]);
+  const { book, problem, act, putBack } = useLogBook(siteId, version);
+  const [view, setView] = useScreenParam<View>("view", "timeline");
+  const [at, setAt] = useScreenParam<string>("at", "", { add: false });
+  const open = book?.alarms.filter((a) => a.state !== "cleared").length ?? 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the setter is anew at each change of what it sets
   useEffect(() => {
-    void load();
-  }, [load, version]);
-  useAlarmNews(() => void load());
-
-  const act = async (alarm: Alarm, body: unknown): Promise<boolean> => {
-    setProblem(null);
+    if (book) setLog({ openAlarms: open });
+  }, [book, open]);
+  const zone = draft.site.timeZone;
+  const name = useCallback((id: string) => subjectName(draft, id), [draft]);
+  const when = (iso: string): string => {
+    const local = localIso(zone, Math.floor(Date.parse(iso) / 1000));
+    return `${date(local.slice(0, 10))} ${local.slice(11, 16)}`;
+  };
+  const onAct = async (alarm: Alarm, body: unknown): Promise<boolean> => {
     try {
-      const done = await request<{ version: number; file: SiteFile }>(
-        "POST",
-        `/api/sites/${siteId}/alarms/${alarm.id}`,
-        body,
-      );
+      const done = await act.mutateAsync({ alarmId: alarm.id, body });
       if (changes.length === 0 && done.version > version) adopt(done.file, done.version);
-      await load();
       return true;
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
+    } catch {
       return false;
     }
   };
-  const putBack = async (revision: number): Promise<void> => {
-    setProblem(null);
-    try {
-      const done = await request<{ version: number; file: SiteFile }>(
-        "POST",
-        `/api/sites/${siteId}/revisions/${revision}`,
-        { baseVersion: version },
-      );
-      adopt(done.file, done.version);
-      await load();
-    } catch (error) {
-      setProblem(
-        error instanceof RequestRefused && error.code === "staleVersion"
-          ? `${error.message} Reload the page to see it, then put back.`
-          : error instanceof Error
-            ? error.message
-            : String(error),
-      );
-    }
-  };
-  const when = (iso: string): string =>
-    localIso(draft.site.timeZone, Math.floor(Date.parse(iso) / 1000))
-      .slice(0, 16)
-      .replace("T", " ");
+  const onPutBack = (to: number): void =>
+    putBack.mutate({ to, from: version }, { onSuccess: (done) => adopt(done.file, done.version) });
+  const goTo = useCallback(
+    (to: View, id: string): void => {
+      setView(to);
+      setAt(id);
+    },
+    [setView, setAt],
+  );
+  const refused = act.error ?? putBack.error;
+  const stale = refused instanceof RequestRefused && refused.code === "staleVersion";
   return (
     <>
-      <div className="flex flex-wrap items-center gap-3 mb-2">
-        <h2 className="text-xl mr-2">Log</h2>
-        <a href={`/api/sites/${siteId}/file`} download>
-          Export the site file
-        </a>
-      </div>
-      {problem && (
-        <p role="alert" className="text-error font-semibold mb-2">
-          {problem}
-        </p>
+      <ScreenBar
+        title="Log"
+        views={[
+          { id: "timeline", label: "Timeline" },
+          { id: "alarms", label: "Alarms", count: open },
+          { id: "revisions", label: "Revisions" },
+        ]}
+        at={view}
+        onView={setView}
+        tools={
+          <ButtonLink rank="quiet" icon={Download} href={`/api/sites/${siteId}/file`} download>
+            Export the site file
+          </ButtonLink>
+        }
+      />
+      {problem && <Problem className="mb-2">{problem}</Problem>}
+      {refused && (
+        <Problem className="mb-2">
+          {refused.message} {stale ? "Reload the page to see it, then put back." : ""}
+        </Problem>
       )}
-      <div className="grid xl:grid-cols-2 gap-10">
-        <section aria-label="Alarms">
-          <h3 className="text-lg border-b-2 border-base-content">Alarms</h3>
-          {alarms === null && <p role="status">Reading the log…</p>}
-          {alarms?.length === 0 && (
-            <p className="my-2 text-faint">No alarm yet. Rehearse a night on the Bench and take it into the log.</p>
+      {!book && !problem && <p role="status">Reading the log…</p>}
+      {book && view === "timeline" && (
+        <Timeline
+          book={book}
+          timeZone={zone}
+          name={name}
+          onRevision={(v) => goTo("revisions", String(v))}
+          onAlarm={(id) => goTo("alarms", id)}
+        />
+      )}
+      {book && view === "alarms" && (
+        <section aria-label="Alarms" className="max-w-5xl">
+          {book.alarms.length === 0 && (
+            <p className="text-faint">No alarm yet. Rehearse a night on the Bench and take it into the log.</p>
           )}
-          {alarms && (
-            <ReadTogether
-              site={draft}
-              alarms={alarms}
-              canEdit={canEdit}
-              onCause={(ids, cause) =>
-                void (async () => {
-                  for (const a of alarms.filter((x) => ids.includes(x.id) && x.state !== "cleared"))
-                    await act(a, { action: "cause", cause });
-                })()
-              }
-            />
-          )}
-          {alarms?.map((a) => (
+          <ReadTogether
+            site={draft}
+            alarms={book.alarms}
+            canEdit={canEdit}
+            onCause={async (ids, cause) => {
+              for (const a of book.alarms.filter((x) => ids.includes(x.id) && x.state !== "cleared"))
+                await onAct(a, { action: "cause", cause });
+            }}
+          />
+          {book.alarms.map((a) => (
             <AlarmCard
               key={a.id + (a.cause ?? "")}
               alarm={a}
-              entries={entries.filter((e) => e.alarm_id === a.id)}
-              people={people}
+              entries={book.entries.filter((e) => e.alarmId === a.id)}
+              people={book.people}
               units={units}
-              name={(id) => subjectName(draft, id)}
+              name={name}
               when={when}
               canEdit={canEdit}
-              act={act}
+              act={onAct}
+              chosen={a.id === at}
             />
           ))}
         </section>
-        <section aria-label="Revisions">
-          <h3 className="text-lg border-b-2 border-base-content">Revisions of the configuration</h3>
-          {revisions.map((r) => (
-            <article key={r.version} className="py-2 border-b border-base-300">
-              <div className="flex flex-wrap items-baseline gap-x-3">
-                <strong>{r.version}</strong>
-                <span>
-                  {when(r.made_at)}, {r.made_by_name}
-                </span>
-                {r.note && <em>{r.note}</em>}
-                <span className="grow" />
-                {r.version === version ? (
-                  <span className="font-semibold">
-                    <CircleDot className="inline size-[1em] align-[-0.12em]" aria-hidden /> in force
-                  </span>
-                ) : (
-                  isManager && (
-                    <Button disabled={changes.length > 0} onClick={() => putBack(r.version)}>
-                      Put back
-                    </Button>
-                  )
-                )}
-              </div>
-              <details>
-                <summary className="cursor-pointer text-sm text-faint">
-                  {r.changes.length} change{r.changes.length === 1 ? "" : "s"}
-                  {r.changes[0] ? `: ${r.changes[0].words}` : ""}
-                </summary>
-                <ChangeList changes={r.changes} all />
-              </details>
-            </article>
-          ))}
-        </section>
-      </div>
+      )}
+      {book && view === "revisions" && (
+        <RevisionList
+          revisions={book.revisions}
+          inForce={version}
+          chosen={/^\d+$/.test(at) ? Number(at) : null}
+          when={when}
+          onPutBack={isManager ? onPutBack : null}
+          unsaved={changes.length > 0}
+        />
+      )}
     </>
   );
 }

@@ -68,6 +68,7 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
         </thead>
         <tbody>
           {Array.from({ length: 6 }, (_, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
             <tr key={i}>
               {week(i).map((d) => {
                 const bites = [

@@ -29,8 +29,10 @@ export function EstablishPanel({ program }: { program: Program }) {
   const starts = (i: number, text: string): void => {
     const list = text.split(/[\s,;]+/).filter((t) => t !== "");
     const wrong = list.find((t) => !TIME.test(t));
-    if (wrong !== undefined || list.length === 0)
-      return setProblem(`Step ${i + 1}: "${wrong ?? ""}" is no time of day; write them like 05:00 09:00.`);
+    if (wrong !== undefined || list.length === 0) {
+      setProblem(`Step ${i + 1}: "${wrong ?? ""}" is no time of day; write them like 05:00 09:00.`);
+      return;
+    }
     setProblem(null);
     put(i, { starts: list.map((t) => t.padStart(5, "0")).sort() });
   };
@@ -76,6 +78,7 @@ export function EstablishPanel({ program }: { program: Program }) {
           </thead>
           <tbody>
             {steps.map((s, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
               <tr key={i}>
                 <td>{i + 1}</td>
                 <td className="w-20">

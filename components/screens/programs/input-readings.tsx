@@ -1,7 +1,6 @@
 "use client";
 import { X, Plus } from "lucide-react";
 import { TimeField } from "@/components/kit/time-field";
-import { Input } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/kit/fields";
@@ -44,6 +43,7 @@ export function InputReadings({
         {before ? `, before it ${showNumber(inputToShown(before.value, unit), 1)} ${unit.label}` : ""}
       </span>
       {today.map((r, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
         <span key={`${i}-${today.length}`} className="inline-flex items-end gap-1">
           <TimeField
             label={`Reading ${i + 1} of ${input.name}: at`}

@@ -51,6 +51,7 @@ export function InputRules({ program }: { program: Program }) {
         const input = inputs.find((w) => w.id === rule.inputId);
         const unit = inputUnit(input?.kind ?? "moisture", units);
         return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
           <div key={`${i}-${rules.length}`} className="flex flex-wrap items-end gap-2 border-b border-base-300 py-1">
             <div className="w-24">
               <ChoiceField

@@ -2,7 +2,6 @@
 import { X, Plus } from "lucide-react";
 import { DateField } from "@/components/kit/date-field";
 import { Button } from "@/components/kit/button";
-import { Input } from "@/components/kit/inputs";
 import { patched, type Patch } from "@/core/site-file/patch";
 import { useWorkspace } from "@/components/draft/site-draft";
 

@@ -1,8 +1,8 @@
 "use client";
 import { Mark } from "@/components/kit/notice";
-import { Plus, Check } from "lucide-react";
+import { Check, Plus, Square, Timer, X } from "lucide-react";
 import { Table } from "@/components/kit/table";
-import { Button } from "@/components/kit/button";
+import { Button, IconButton } from "@/components/kit/button";
 import type { Patch } from "@/core/site-file/patch";
 import { patched } from "@/core/site-file/patch";
 import { useEffect, useState } from "react";
@@ -81,7 +81,7 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
   };
   return (
     <section aria-label="Proving" className="mt-5">
-      <h4 className="font-semibold">Prove it against the water meter</h4>
+      <h3 className="text-lg">Prove it against the water meter</h3>
       <p className="text-sm text-faint max-w-prose">
         Run a steady flow with nothing else open. Read the meter at start and end over a measured time; note the
         frequency, or count the pulses. One test scales the constant; two or more at flows at least 1.5 × apart give K
@@ -112,6 +112,7 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
                   ? ((r.endL - r.startL) / r.seconds) * 60
                   : null;
               return (
+                // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
                 <tr key={i}>
                   <td>{i + 1}</td>
                   <td>
@@ -189,13 +190,11 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
                   </td>
                   <td>
                     {canEdit && rows.length > 1 && (
-                      <Button
-                        rank="quiet"
-                        aria-label={`Take test ${i + 1} out`}
+                      <IconButton
+                        label={`Take test ${i + 1} out`}
+                        icon={X}
                         onClick={() => setRows(rows.filter((_, n) => n !== i))}
-                      >
-                        ×
-                      </Button>
+                      />
                     )}
                   </td>
                 </tr>
@@ -301,13 +300,14 @@ function Residuals({ proof, units }: { proof: Proof; units: UnitSystem }) {
       {[-reach / 1.3, reach / 1.3].map((p) => (
         <g key={p}>
           <line x1="34" x2={W - 6} y1={y(p)} y2={y(p)} stroke="var(--hair)" />
-          <text x="30" y={y(p) + 4} fontSize="11" textAnchor="end" fill="var(--faint)">
+          <text x="30" y={y(p) + 4} fontSize="12" textAnchor="end" fill="var(--faint)">
             {p > 0 ? "+" : ""}
             {p.toFixed(1)}
           </text>
         </g>
       ))}
       {proof.tests.map((t, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
         <g key={`${t.hz}-${i}`}>
           <line
             x1={x(t.meteredLpm)}
@@ -318,15 +318,15 @@ function Residuals({ proof, units }: { proof: Proof; units: UnitSystem }) {
             strokeWidth="2"
           />
           <circle cx={x(t.meteredLpm)} cy={y(t.residualPercent)} r="4.5" fill="var(--water)" />
-          <text x={x(t.meteredLpm)} y={H - 14} fontSize="11" textAnchor="middle" fill="var(--faint)">
+          <text x={x(t.meteredLpm)} y={H - 14} fontSize="12" textAnchor="middle" fill="var(--faint)">
             {showNumber(toShown(t.meteredLpm, "flow", units))}
           </text>
         </g>
       ))}
-      <text x="2" y="10" fontSize="11" fill="var(--faint)">
+      <text x="2" y="10" fontSize="12" fill="var(--faint)">
         % read − metered
       </text>
-      <text x={W - 6} y={H - 2} fontSize="11" textAnchor="end" fill="var(--faint)">
+      <text x={W - 6} y={H - 2} fontSize="12" textAnchor="end" fill="var(--faint)">
         metered, {unitLabel("flow", units)}
       </text>
     </svg>
@@ -345,19 +345,20 @@ function Stopwatch({ label, onStop }: { label: string; onStop: (seconds: number)
   const press = (): void => {
     if (began === null) {
       setNow(performance.now());
-      return setBegan(performance.now());
+      setBegan(performance.now());
+      return;
     }
     onStop(Number(((performance.now() - began) / 1000).toFixed(1)));
     setBegan(null);
   };
   return (
     <Button
-      rank="main"
-      className={` !px-2 ${began === null ? "" : ""}`}
+      icon={began === null ? Timer : Square}
+      className="px-2 tabular-nums"
       aria-label={began === null ? `${label}: start` : `${label}: stop`}
       onClick={press}
     >
-      {began === null ? "" : `${Math.max(0, Math.floor((now - began) / 1000))}`}
+      {began === null ? null : Math.max(0, Math.floor((now - began) / 1000))}
     </Button>
   );
 }

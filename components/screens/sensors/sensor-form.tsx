@@ -32,7 +32,10 @@ export function SensorForm({ sensor }: { sensor: FlowSensor }) {
   const kind: Kind =
     output.type === "pulse" ? "pulse" : output.referenceDiameterMm !== undefined ? "insertion" : "frequency";
   const turn = (to: Kind): void => {
-    if (to === "pulse") return put({ output: { type: "pulse", litresPerPulse: 10, sheetUnit: "L" } });
+    if (to === "pulse") {
+      put({ output: { type: "pulse", litresPerPulse: 10, sheetUnit: "L" } });
+      return;
+    }
     const before: Frequency = output.type === "frequency" ? output : { type: "frequency", kGpm: 1, offsetHz: 0 };
     const { insideDiameterMm, referenceDiameterMm, ...plain } = before;
     put({
@@ -94,7 +97,7 @@ export function SensorForm({ sensor }: { sensor: FlowSensor }) {
         max={1_000_000}
         disabled={!canEdit}
         placeholder={range.minLpm === null ? "" : showNumber(range.minLpm, 1)}
-        hint={`empty: ${sensor.vMinMs ?? 0.3} m/s in its bore`}
+        hint={`empty: ${showQuantity(sensor.vMinMs ?? 0.3, "velocity", units)} in its bore`}
         onCommit={(v) => put({ minLpm: v })}
       />
       <NumberField
@@ -106,7 +109,7 @@ export function SensorForm({ sensor }: { sensor: FlowSensor }) {
         max={1_000_000}
         disabled={!canEdit}
         placeholder={range.maxLpm === null ? "" : showNumber(range.maxLpm, 0)}
-        hint={`empty: ${sensor.vMaxMs ?? 6} m/s in its bore`}
+        hint={`empty: ${showQuantity(sensor.vMaxMs ?? 6, "velocity", units)} in its bore`}
         onCommit={(v) => put({ maxLpm: v })}
       />
       <Formula sensor={sensor} />

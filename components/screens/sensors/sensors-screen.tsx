@@ -1,10 +1,17 @@
 "use client";
+import { ScreenBar } from "@/components/frame/screen-bar";
+import { useScreenParam } from "@/components/frame/use-screen-param";
+import { Button } from "@/components/kit/button";
+import { classes } from "@/components/kit/classes";
+import { InspectorHead } from "@/components/kit/inspector";
 import { Mark } from "@/components/kit/notice";
 import { useMemo } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ceilings } from "@/core/ceilings/ceilings";
 import { type Waterworks, waterworks } from "@/core/network/waterworks";
 import { pocSensing, siteSensors } from "@/core/network/sensing";
+import { sensorProof } from "@/core/sensors/proven";
+import { checksDone } from "./checklist";
 import { sensorRange } from "@/core/sensors/sensor-range";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { FlowSensor, SiteFile, Station } from "@/core/site-file/schema";
@@ -15,34 +22,91 @@ import { ProvingPanel } from "./proving-panel";
 import { RangeBar } from "../../pictures/range-bar";
 import { SensorForm } from "./sensor-form";
 
-/** Every flow sensor: its constant, what it can see, its wiring, and its proof against the water meter. */
+/** One flow sensor at a time: its constant, what it can see, its wiring, and its proof against the water meter. */
 export function SensorsScreen() {
   const { draft, units } = useWorkspace("draft", "units");
+  const [at, setAt] = useScreenParam<string>("at", "");
   const w = useMemo(() => waterworks(draft), [draft]);
   const found = siteSensors(w);
+  const shown = found.find((f) => f.sensor.id === at) ?? found[0];
   return (
     <>
-      <h2 className="text-xl mb-2">Sensors</h2>
-      {found.length === 0 && (
+      <ScreenBar title="Sensors" />
+      {!shown && (
         <p className="max-w-prose">
           No flow sensor yet. Add one to a point of connection on Waterworks; without it nothing can be learned or
           watched by flow.
         </p>
       )}
       {found.length > 1 && <Sums w={w} units={units} />}
-      {found.length > 2 && (
-        <nav aria-label="Sensors of the site" className="flex flex-wrap gap-x-4 mb-3">
-          {found.map(({ sensor, ownerName }) => (
-            <a key={sensor.id} className="underline underline-offset-2" href={`#${encodeURIComponent(sensor.id)}`}>
-              {ownerName}
-            </a>
-          ))}
-        </nav>
+      {shown && (
+        <div className="grid gap-6 lg:grid-cols-[13rem_minmax(0,1fr)]">
+          <SensorList found={found} chosen={shown.sensor.id} onChoose={setAt} />
+          <SensorSheet key={shown.sensor.id} sensor={shown.sensor} at={shown.ownerName} ownerId={shown.ownerId} />
+        </div>
       )}
-      {found.map(({ sensor, ownerName, ownerId }) => (
-        <SensorSheet key={sensor.id} sensor={sensor} at={ownerName} ownerId={ownerId} />
-      ))}
     </>
+  );
+}
+
+/** What is still to be done before a sensor can be believed. */
+function standing(sensor: FlowSensor): { words: string; tone: "alarm" | "caution" | null } {
+  const { done, wrong, of } = checksDone(sensor);
+  if (wrong > 0) return { words: `${wrong} check${wrong > 1 ? "s" : ""} not in order`, tone: "alarm" };
+  const proof = sensorProof(sensor, new Date().toISOString());
+  if (proof.state === "none") return { words: "not proven", tone: "caution" };
+  if (proof.state === "stale")
+    return {
+      words: proof.why === "year" ? "proven over a year ago" : "constant changed since its proof",
+      tone: "caution",
+    };
+  return done < of
+    ? { words: `proven; ${of - done} checks left`, tone: null }
+    : { words: "proven, all in order", tone: null };
+}
+
+function SensorList({
+  found,
+  chosen,
+  onChoose,
+}: {
+  found: ReturnType<typeof siteSensors>;
+  chosen: string;
+  onChoose: (id: string) => void;
+}) {
+  return (
+    <nav aria-label="Sensors of the site" className="min-w-0">
+      <ul className="flex gap-1 overflow-x-auto lg:flex-col">
+        {found.map(({ sensor, ownerName }) => {
+          const { words, tone } = standing(sensor);
+          return (
+            <li key={sensor.id} className="min-w-44">
+              <Button
+                rank="bare"
+                aria-current={sensor.id === chosen ? "true" : undefined}
+                className={classes(
+                  "w-full cursor-pointer border-l-4 px-2 py-1 text-left",
+                  sensor.id === chosen ? "border-base-content bg-base-200" : "border-transparent hover:bg-base-200",
+                )}
+                onClick={() => onChoose(sensor.id)}
+              >
+                <span className="block font-semibold">{ownerName}</span>
+                <span
+                  className={classes(
+                    "text-xs",
+                    tone === "alarm" && "text-error",
+                    tone === "caution" && "text-warning",
+                    !tone && "text-faint",
+                  )}
+                >
+                  {words}
+                </span>
+              </Button>
+            </li>
+          );
+        })}
+      </ul>
+    </nav>
   );
 }
 
@@ -67,6 +131,7 @@ function Sums({ w, units }: { w: Waterworks; units: UnitSystem }) {
           ? `${names}: no sensor of its own; the ${sensors.length} on its mainlines are read as a sum.`
           : `${names} feed one connected system: their ${sensors.length} sensors are judged as a sum, each with its own burst limit.`;
     return [
+      // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
       <li key={i} className={blind.length > 0 ? "text-warning" : ""}>
         {how}
         {blind.length === 0 && least !== null
@@ -109,18 +174,14 @@ function SensorSheet({ sensor, at, ownerId }: { sensor: FlowSensor; at: string; 
       (expectedFlow(s)?.lpm ?? Number.POSITIVE_INFINITY) < range.minLpm,
   );
   return (
-    <section
-      id={sensor.id}
-      aria-label={`${sensor.name ?? "Flow sensor"} at ${at}`}
-      className="border-t-2 border-base-content pt-3 mb-8"
-    >
-      <h3 className="text-xl mb-2">
-        {sensor.name ?? "Flow sensor"} <span className="text-faint">at {at}</span>
-      </h3>
-      <div className="grid xl:grid-cols-[27rem_minmax(0,1fr)] gap-8">
-        <SensorForm sensor={sensor} />
+    <section aria-label={`${sensor.name ?? "Flow sensor"} at ${at}`} className="min-w-0">
+      <div className="grid gap-8 xl:grid-cols-[minmax(0,1fr)_20rem]">
+        <aside aria-label="Data sheet" className="min-w-0 xl:order-2 xl:border-l xl:border-base-300 xl:pl-4">
+          <InspectorHead over="Data sheet" title={`${sensor.name ?? "Flow sensor"} at ${at}`} />
+          <SensorForm sensor={sensor} />
+        </aside>
         <div className="min-w-0">
-          <h4 className="font-semibold mb-1">What it can see</h4>
+          <h3 className="mb-1 text-lg">What it can see</h3>
           <RangeBar
             range={range}
             stations={behind}

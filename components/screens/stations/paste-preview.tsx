@@ -46,6 +46,7 @@ export function PastePreview({ paste, onTake, onCancel }: { paste: Paste; onTake
             </thead>
             <tbody>
               {paste.cells.slice(0, SHOWN).map((c, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
                 <tr key={`${c.station}-${c.column}-${i}`}>
                   <td>{c.station}</td>
                   <td>{c.column}</td>

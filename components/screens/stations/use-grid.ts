@@ -115,7 +115,10 @@ export function useGrid() {
   };
   const take = (text: string, place: Cell): void => {
     const pasted = pasteStations(draft, text, place, units);
-    if (!pasted.ok) return bad("Nothing was pasted:", ...pasted.refused.slice(0, 8));
+    if (!pasted.ok) {
+      bad("Nothing was pasted:", ...pasted.refused.slice(0, 8));
+      return;
+    }
     setSaid(null);
     // What only adds, or only fills empty cells, can be undone at once; what would overwrite or is refused in part is shown first.
     if (pasted.refused.length > 0 || pasted.cells.some((c) => c.from !== "")) setPreview(pasted);
@@ -141,7 +144,10 @@ export function useGrid() {
   };
   const add = (): void => {
     const next = addStation(draft);
-    if (!next) return bad("A station needs a controller and a mainline. Add them on Waterworks first.");
+    if (!next) {
+      bad("A station needs a controller and a mainline. Add them on Waterworks first.");
+      return;
+    }
     edit(() => next);
     setFind("");
     setAnchor(null);

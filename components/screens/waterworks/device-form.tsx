@@ -408,17 +408,24 @@ function PointsField({
     setError(null);
   }, [shown]);
   const commit = (): void => {
-    if (text === shown) return setError(null);
+    if (text === shown) {
+      setError(null);
+      return;
+    }
     const rows = text
       .split("\n")
       .map((r) => r.trim())
       .filter((r) => r !== "")
       .map((r) => r.split(/[\s,;:]+/).map(Number));
     const wrong = rows.findIndex((r) => r.length !== 2 || r.some((v) => !Number.isFinite(v) || v < 0));
-    if (wrong >= 0 || (required && rows.length === 0))
-      return setError(`Line ${Math.max(0, wrong) + 1}: write a flow in L/min and ${unit}, like "120 58".`);
-    if (rising && rows.some((r, i) => i > 0 && (r[0] as number) <= (rows[i - 1]?.[0] as number)))
-      return setError("The flows must rise from line to line.");
+    if (wrong >= 0 || (required && rows.length === 0)) {
+      setError(`Line ${Math.max(0, wrong) + 1}: write a flow in L/min and ${unit}, like "120 58".`);
+      return;
+    }
+    if (rising && rows.some((r, i) => i > 0 && (r[0] as number) <= (rows[i - 1]?.[0] as number))) {
+      setError("The flows must rise from line to line.");
+      return;
+    }
     setError(null);
     onCommit(rows as [number, number][]);
   };

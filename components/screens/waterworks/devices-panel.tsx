@@ -373,6 +373,7 @@ function Tray({ carried, onCarry }: { carried: string | null; onCarry: (serial: 
       {refused.length > 0 && (
         <ul role="alert" className="text-sm text-error my-1">
           {refused.map((r, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
             <li key={`${r.text}-${i}`}>
               <Mark tone="alarm" /> {r.text} {REFUSED[r.code]}
               {r.by ? ` ${r.by}` : ""}

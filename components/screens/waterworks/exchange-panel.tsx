@@ -142,6 +142,7 @@ function UnfitTable({ unfit }: { unfit: Unfit[] }) {
           </thead>
           <tbody>
             {unfit.map((u, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
               <tr key={`${u.code}-${u.line}-${i}`}>
                 <td className="text-right">{u.line || "–"}</td>
                 <td>{u.section}</td>

@@ -146,6 +146,7 @@ function Opened({
 }: Props & { id: string; ceiling: ElementCeiling | undefined }) {
   const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const box = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whenever another is selected
   useEffect(() => {
     box.current?.scrollIntoView({ block: "nearest" });
   }, [selected]);

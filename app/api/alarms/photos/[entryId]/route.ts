@@ -2,10 +2,10 @@ import { guarded } from "@/server/auth/guard";
 import { alarmPhoto } from "@/server/services/alarms";
 
 export const GET = guarded<{ entryId: string }>("viewer", async ({ user, params }) => {
-  const { photo, photo_type } = await alarmPhoto(user, params.entryId);
+  const { photo, photoType } = await alarmPhoto(user, params.entryId);
   return new Response(new Uint8Array(photo), {
     headers: {
-      "content-type": photo_type,
+      "content-type": photoType,
       "cache-control": "private, max-age=86400",
       "x-content-type-options": "nosniff",
     },

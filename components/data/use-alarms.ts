@@ -1,0 +1,23 @@
+"use client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { AlarmList } from "@/contracts/alarms";
+import { request } from "./request";
+import { useAlarmNews } from "./use-alarm-news";
+
+/** Alarms over all sites that pass a filter, read again by themselves when there is news. */
+export function useAlarms(query: string) {
+  const client = useQueryClient();
+  const list = useQuery({
+    queryKey: ["alarms", query],
+    queryFn: () => request<AlarmList>("GET", `/api/alarms?${query}`),
+    placeholderData: (before) => before,
+  });
+  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ["alarms"] });
+  useAlarmNews(() => void again());
+  const act = useMutation({
+    mutationFn: ({ siteId, alarmId, body }: { siteId: string; alarmId: string; body: unknown }) =>
+      request("POST", `/api/sites/${siteId}/alarms/${alarmId}`, body),
+    onSettled: again,
+  });
+  return { found: list.data ?? null, problem: list.error?.message ?? act.error?.message ?? null, act };
+}

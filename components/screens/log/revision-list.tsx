@@ -1,0 +1,73 @@
+"use client";
+import { Undo2 } from "lucide-react";
+import { useEffect, useRef } from "react";
+import { Button } from "@/components/kit/button";
+import { classes } from "@/components/kit/classes";
+import type { RevisionHead } from "@/contracts/log";
+import { InForce } from "./timeline";
+
+/** Revisions of the configuration, newest first, each with what it changed; a manager may put one back. Nothing is ever deleted. */
+export function RevisionList({
+  revisions,
+  inForce,
+  chosen,
+  when,
+  onPutBack,
+  unsaved,
+}: {
+  revisions: readonly RevisionHead[];
+  inForce: number;
+  chosen: number | null;
+  when: (iso: string) => string;
+  /** Null where this person may not. */
+  onPutBack: ((version: number) => void) | null;
+  /** Unsaved work must be saved or discarded first. */
+  unsaved: boolean;
+}) {
+  const here = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (chosen !== null) here.current?.scrollIntoView({ block: "center" });
+  }, [chosen]);
+  return (
+    <section aria-label="Revisions" className="max-w-5xl">
+      {revisions.map((r) => (
+        <article
+          key={r.version}
+          ref={r.version === chosen ? here : null}
+          className={classes("border-b border-base-300 py-2", r.version === chosen && "bg-base-200 px-2")}
+        >
+          <div className="flex flex-wrap items-center gap-x-3">
+            <strong className="w-8 text-right">{r.version}</strong>
+            <span>
+              {when(r.madeAt)}, {r.madeByName}
+            </span>
+            {r.note && <em>{r.note}</em>}
+            <span className="grow" />
+            {r.version === inForce && <InForce />}
+            {r.version !== inForce && onPutBack && (
+              <Button
+                icon={Undo2}
+                disabled={unsaved}
+                title={unsaved ? "Save or discard your changes first" : undefined}
+                onClick={() => onPutBack(r.version)}
+              >
+                Put back
+              </Button>
+            )}
+          </div>
+          <details className="pl-11" open={r.version === chosen}>
+            <summary className="cursor-pointer text-faint">
+              {r.changes.length} change{r.changes.length === 1 ? "" : "s"}
+              {r.changes[0] ? `: ${r.changes[0].words}` : ""}
+            </summary>
+            <ul>
+              {r.changes.map((c) => (
+                <li key={`${c.path}${c.words}`}>{c.words}</li>
+              ))}
+            </ul>
+          </details>
+        </article>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,53 @@
+import { z } from "zod";
+
+/** An instant as it goes over the wire: ISO 8601 in UTC. */
+const instant = z.string();
+
+/** An alarm of a site, with the people's names in it. Flows in L/min, volumes in L, times in min. */
+export const alarm = z.strictObject({
+  id: z.string(),
+  siteId: z.string(),
+  siteName: z.string(),
+  at: instant,
+  kind: z.string(),
+  subjectId: z.string(),
+  measuredLpm: z.number(),
+  expectedLpm: z.number(),
+  message: z.string(),
+  locked: z.array(z.string()),
+  state: z.enum(["open", "acknowledged", "cleared"]),
+  cause: z.string().nullable(),
+  assignedTo: z.string().nullable(),
+  assignedToName: z.string().nullable(),
+  acknowledgedAt: instant.nullable(),
+  acknowledgedByName: z.string().nullable(),
+  clearedAt: instant.nullable(),
+  clearedByName: z.string().nullable(),
+  /** Of the whole night that it belongs to. */
+  nightLostL: z.number().nullable(),
+  nightUnwateredMin: z.number().nullable(),
+});
+export type Alarm = z.infer<typeof alarm>;
+
+/** What somebody did about an alarm. */
+export const alarmEntry = z.strictObject({
+  id: z.string(),
+  alarmId: z.string(),
+  at: instant,
+  madeByName: z.string(),
+  action: z.string(),
+  words: z.string(),
+  hasPhoto: z.boolean(),
+});
+export type AlarmEntry = z.infer<typeof alarmEntry>;
+
+export const person = z.strictObject({ id: z.string(), name: z.string() });
+export type Person = z.infer<typeof person>;
+
+/** Alarms over all sites, each with the units and the clock of its site. */
+export const alarmList = z.strictObject({
+  alarms: z.array(alarm.extend({ siteUnits: z.enum(["us", "metric"]), siteZone: z.string() })),
+  entries: z.array(alarmEntry),
+  people: z.array(person),
+});
+export type AlarmList = z.infer<typeof alarmList>;

@@ -1,0 +1,50 @@
+import { render, type RenderResult } from "@testing-library/react";
+import userEvent, { type UserEvent } from "@testing-library/user-event";
+import { DataProvider } from "@/components/data/data-provider";
+import { SiteDraft, useDraftOf } from "@/components/draft/site-draft";
+import { SiteLogProvider } from "@/components/draft/site-log";
+import type { Draft } from "@/components/draft/store";
+import { ConventionsProvider } from "@/components/kit/conventions";
+import { flowMoments, planOf, playNight } from "@/core/dispatch/plan";
+import { waterworks } from "@/core/network/waterworks";
+import type { SiteFile } from "@/core/site-file/schema";
+import { nightSummary } from "@/core/summary/night-summary";
+
+export type SiteAround = RenderResult & { user: UserEvent; draft: Draft; now: () => SiteFile };
+
+/** A part of the interface with a site around it, as the frame gives it; nights are worked out in place of in a worker. */
+export function renderOnSite(
+  file: SiteFile,
+  part: React.ReactNode,
+  { role = "manager", date = "2026-07-14" }: { role?: string; date?: string } = {},
+): SiteAround {
+  let held: Draft | null = null;
+  function Hold() {
+    held = useDraftOf();
+    return null;
+  }
+  const make = () => ({
+    night: async (site: SiteFile, on: string) => {
+      const w = waterworks(site);
+      const night = playNight(w, on);
+      const plan = planOf(w, night);
+      return { plan, moments: flowMoments(w, night, [...night.runs]), summary: nightSummary(site, on, plan) };
+    },
+    end: () => {},
+  });
+  const drawn = render(
+    <DataProvider>
+      <SiteDraft siteId="site" role={role} userName="Ada Fennimore" version={3} date={date} file={file} make={make}>
+        <SiteLogProvider first={{ openAlarms: 0, calm: null, faulted: null }}>
+          <ConventionsProvider system={file.site.units}>
+            <Hold />
+            {part}
+          </ConventionsProvider>
+        </SiteLogProvider>
+      </SiteDraft>
+    </DataProvider>,
+  );
+  const draft = held as Draft | null;
+  if (!draft) throw new Error("The part was not drawn.");
+  return { ...drawn, user: userEvent.setup(), draft, now: () => draft.store.getState().draft };
+}

@@ -48,11 +48,11 @@ const ROOMS = {
       "next",
       "papaparse",
       "react",
-      "react-chartjs-2",
       "react-day-picker",
       "react-dom",
       "react-hook-form",
       "sonner",
+      "tailwind-merge",
       "zod",
       "zundo",
       "zustand",
@@ -76,7 +76,8 @@ const roomRules = Object.entries(ROOMS).flatMap(([room, { rooms, packages, node 
       to: {
         path: "^(app|components|contracts|core|server|workers|cli|gateway|testing|tools|e2e)/",
         // A worker's file is named where it is started, and its messages are typed: nothing of it runs here.
-        pathNot: room === "components" ? [...allowed, "^workers/[a-z-]+\\.worker\\.ts$", "^workers/messages\\.ts$"] : allowed,
+        pathNot:
+          room === "components" ? [...allowed, "^workers/[a-z-]+\\.worker\\.ts$", "^workers/messages\\.ts$"] : allowed,
       },
     },
     {
@@ -113,7 +114,8 @@ export default {
     },
     {
       name: "app-never-around-services",
-      comment: "a route parses, checks the right and calls a service: never the database, a job or a live channel itself",
+      comment:
+        "a route parses, checks the right and calls a service: never the database, a job or a live channel itself",
       severity: "error",
       from: { path: "^app/" },
       to: { path: "^server/(db|jobs|field)/" },

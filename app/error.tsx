@@ -1,4 +1,5 @@
 "use client";
+import { Button } from "@/components/kit/button";
 
 export default function ErrorPage({ reset }: { error: Error; reset: () => void }) {
   return (
@@ -7,9 +8,9 @@ export default function ErrorPage({ reset }: { error: Error; reset: () => void }
       <p className="my-3">
         Nothing was saved or lost on the server. Try again; if it stays, the server's log says why.
       </p>
-      <button type="button" className="act act-main" onClick={reset}>
+      <Button rank="main" onClick={reset}>
         Try again
-      </button>
+      </Button>
     </main>
   );
 }

@@ -97,7 +97,7 @@ test("an edit shows at once what it changes at the tell-line, undo takes it back
   await fill(other, "Priority", "5");
   await save(other);
   await other.context().close();
-  await page.getByRole("button", { name: "Save", exact: true }).click();
+  // Told at once, before anything is saved here.
   const told = page.getByRole("alertdialog");
   await expect(told).toContainText("Tolly Brandish saved revision");
   await expect(told).toContainText("priority 3 → 5");
@@ -150,6 +150,7 @@ test("the field: on a phone nothing spills sideways", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await signIn(page);
   await page.getByRole("link", { name: "Larkspur Clinic garden" }).click();
+  await page.waitForURL(/\/sites\//);
   const site = page.url().replace(/\/[a-z]+(\?.*)?$/, "");
   for (const name of ["Waterworks", "Sensors", "Stations", "Programs", "Learn", "Night", "Limits", "Bench", "Log"]) {
     await page.goto(`${site}/${name.toLowerCase()}`);

@@ -47,8 +47,6 @@ test("a drill: something hidden is looked for by opening and reading, named, and
   await expect(
     page.getByRole("table", { name: "Drills by person" }).getByRole("row", { name: /Wim Castellane/ }),
   ).toBeVisible();
-  await expect(page.getByRole("table", { name: "Drills on this site" }).getByRole("row").nth(1)).toContainText(
-    "● right",
-  );
+  await expect(page.getByRole("table", { name: "Drills on this site" }).getByRole("row").nth(1)).toContainText("right");
   expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
 });

@@ -39,10 +39,21 @@ const tick = async (page: Page, name: string): Promise<void> => {
 };
 const button = (page: Page, name: string | RegExp): Locator =>
   page.getByRole("button", { name, exact: typeof name === "string" }).first();
-/** From the menu of the drawing. */
+/** What a new one is called. */
+const CALLED: Record<string, string> = {
+  Source: "Source",
+  "Point of connection": "Connection",
+  Mainline: "Main",
+  Controller: "Controller",
+};
+/** From the menu of the drawing; until it stands open. */
 const piece = async (page: Page, name: string): Promise<void> => {
   await press(page, button(page, "Add"));
   await press(page, button(page, name));
+  await page
+    .getByRole("complementary", { name: "Ledger" })
+    .getByRole("button", { name: new RegExp(`^${CALLED[name]} \\d`), expanded: true })
+    .waitFor();
 };
 /** To a view of the screen: the arrows go from one to the next. */
 const branch = async (page: Page, name: string): Promise<void> => {

@@ -25,8 +25,8 @@ export async function screen(page: Page, name: string): Promise<void> {
 /** Presses Save and waits until it is saved. */
 export async function save(page: Page): Promise<void> {
   const bar = page.getByRole("region", { name: "Unsaved changes" });
-  await bar.getByRole("button", { name: "Save" }).click();
-  await expect(bar).toBeHidden();
+  await bar.getByRole("button", { name: "Save", exact: true }).click();
+  await nothingUnsaved(page);
 }
 
 export async function fill(page: Page, label: string | RegExp, value: string): Promise<void> {

@@ -12,17 +12,19 @@ import { nightSummary } from "@/core/summary/night-summary";
 
 export type SiteAround = RenderResult & { user: UserEvent; draft: Draft; now: () => SiteFile };
 
+/** Hands the draft of the site out to the test. */
+function Hold({ held }: { held: { draft?: Draft } }) {
+  held.draft = useDraftOf();
+  return null;
+}
+
 /** A part of the interface with a site around it, as the frame gives it; nights are worked out in place of in a worker. */
 export function renderOnSite(
   file: SiteFile,
   part: React.ReactNode,
   { role = "manager", date = "2026-07-14" }: { role?: string; date?: string } = {},
 ): SiteAround {
-  let held: Draft | null = null;
-  function Hold() {
-    held = useDraftOf();
-    return null;
-  }
+  const held: { draft?: Draft } = {};
   const make = () => ({
     night: async (site: SiteFile, on: string) => {
       const w = waterworks(site);
@@ -37,14 +39,14 @@ export function renderOnSite(
       <SiteDraft siteId="site" role={role} userName="Ada Fennimore" version={3} date={date} file={file} make={make}>
         <SiteLogProvider first={{ openAlarms: 0, calm: null, faulted: null }}>
           <ConventionsProvider system={file.site.units}>
-            <Hold />
+            <Hold held={held} />
             {part}
           </ConventionsProvider>
         </SiteLogProvider>
       </SiteDraft>
     </DataProvider>,
   );
-  const draft = held as Draft | null;
+  const { draft } = held;
   if (!draft) throw new Error("The part was not drawn.");
   return { ...drawn, user: userEvent.setup(), draft, now: () => draft.store.getState().draft };
 }

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { request } from "@/components/data/request";
 import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { FieldStatus } from "@/server/services/field";
+import type { FieldStatus } from "@/contracts/field";
 
 export type LiveReading = {
   at: string;

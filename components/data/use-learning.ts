@@ -3,13 +3,12 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { request, type Wire } from "@/components/data/request";
 import { useWorkspace } from "@/components/draft/site-draft";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { LearningMessage, LearningRequest, LearningView } from "@/server/services/learning";
-import type { OutsideRequest } from "@/server/services/proposals";
+import type { LearningMessage, LearningRequest, LearningView } from "@/contracts/learning";
+import type { OutsideRequest } from "@/contracts/learning";
 
 export type Learned = Wire<LearningView>;
 export type Proposal = Learned["results"][number];
 export type RunNow = NonNullable<Learned["run"]>;
-export type LearnedSet = Learned["sets"][number];
 export type TracePoint = { at: number; lpm: number; settling: boolean };
 export type Live = {
   stationId: string | null;

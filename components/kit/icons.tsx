@@ -60,15 +60,6 @@ export function PinchIcon(props: Props) {
   );
 }
 
-/** A run in the braid. */
-export function RibbonIcon(props: Props) {
-  return (
-    <Drawn {...props}>
-      <path d="M6 2v7l4 3v10M14 2v7l4 3v10" />
-    </Drawn>
-  );
-}
-
 /** An alarm in the night. */
 export function StoneIcon(props: Props) {
   return (

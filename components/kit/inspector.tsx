@@ -13,7 +13,7 @@ export function WithInspector({
   children: React.ReactNode;
 }) {
   return (
-    <div className={classes("grid gap-x-6 gap-y-4 lg:grid-cols-[minmax(0,1fr)_20rem]", className)}>
+    <div className={classes("grid grid-cols-1 gap-x-6 gap-y-4 lg:grid-cols-[minmax(0,1fr)_20rem]", className)}>
       <div className="min-w-0">{children}</div>
       <aside
         aria-label={label}
@@ -40,7 +40,7 @@ export function InspectorHead({ over, title, under }: { over?: string; title: st
 export function InspectorPart({ title, children }: { title: React.ReactNode; children: React.ReactNode }) {
   return (
     <section className="mt-4">
-      <h4 className="mb-1 border-b border-base-300 pb-1 font-semibold">{title}</h4>
+      <h3 className="mb-1 border-b border-base-300 pb-1 font-semibold">{title}</h3>
       {children}
     </section>
   );

@@ -3,10 +3,10 @@ import { classes } from "./classes";
 
 export type Tone = "alarm" | "caution" | "note";
 
-const TONES: Record<Tone, { icon: typeof Info; border: string; text: string; word: string }> = {
-  alarm: { icon: OctagonAlert, border: "border-error", text: "text-error", word: "Error" },
-  caution: { icon: TriangleAlert, border: "border-warning", text: "text-warning", word: "Warning" },
-  note: { icon: Info, border: "border-base-content", text: "", word: "Note" },
+const TONES: Record<Tone, { icon: typeof Info; text: string; word: string }> = {
+  alarm: { icon: OctagonAlert, text: "text-error", word: "Error" },
+  caution: { icon: TriangleAlert, text: "text-warning", word: "Warning" },
+  note: { icon: Info, text: "", word: "Note" },
 };
 
 /** How serious something is: a shape beside its word, never colour alone. */
@@ -17,26 +17,6 @@ export function Mark({ tone, children }: { tone: Tone; children?: React.ReactNod
       <Icon className="size-[1em] shrink-0 self-center" aria-hidden={children !== undefined} aria-label={word} />
       {children}
     </span>
-  );
-}
-
-/** A few words that stand until what they say is over. Alarms are read out at once. */
-export function Notice({
-  tone = "note",
-  className,
-  children,
-  ...rest
-}: { tone?: Tone; className?: string; children: React.ReactNode } & React.AriaAttributes) {
-  const { icon: Icon, border, text } = TONES[tone];
-  return (
-    <div
-      role={tone === "alarm" ? "alert" : "status"}
-      className={classes("alert alert-quiet border-l-4", border, className)}
-      {...rest}
-    >
-      <Icon className={classes("size-[1.1em] shrink-0", text)} aria-hidden />
-      <div className="min-w-0">{children}</div>
-    </div>
   );
 }
 

@@ -1,3 +1,4 @@
+import { drill, type Drill, drillPerson, type DrillPerson } from "../../contracts/drills.ts";
 import { z } from "zod";
 import { db } from "./connection.ts";
 
@@ -35,21 +36,7 @@ export async function insertDrillResult(r: NewDrillResult): Promise<void> {
   });
 }
 
-const cause = z.object({ kind: z.string(), subjectId: z.string() });
-const drillRow = z.object({
-  id: z.string(),
-  doneAt: z.date(),
-  userName: z.string(),
-  hidden: cause,
-  named: cause,
-  namedRight: z.boolean(),
-  checks: z.number(),
-  seconds: z.number(),
-  lostL: z.number(),
-});
-export type DrillRow = z.infer<typeof drillRow>;
-
-export async function drillsOfSite(organisationId: string, siteId: string, limit = 50): Promise<DrillRow[]> {
+export async function drillsOfSite(organisationId: string, siteId: string, limit = 50): Promise<Drill[]> {
   const rows: unknown[] = await db()("drill_result as d")
     .join("app_user as u", "u.id", "d.user_id")
     .where({ "d.organisation_id": organisationId, "d.site_id": siteId })
@@ -66,18 +53,8 @@ export async function drillsOfSite(organisationId: string, siteId: string, limit
       "d.seconds",
       "d.lost_l",
     );
-  return z.array(drillRow).parse(rows);
+  return z.array(drill).parse(rows);
 }
-
-const personRow = z.object({
-  userName: z.string(),
-  drills: z.number(),
-  right: z.number(),
-  checks: z.number(),
-  minutes: z.number(),
-  lostL: z.number(),
-});
-export type DrillPerson = z.infer<typeof personRow>;
 
 /** Each person's drills over all sites: how many, how many right, and on average checks, minutes and litres. */
 export async function drillPeople(organisationId: string): Promise<DrillPerson[]> {
@@ -94,5 +71,5 @@ export async function drillPeople(organisationId: string): Promise<DrillPerson[]
       db().raw("avg(d.seconds / 60.0)::float8 as minutes"),
       db().raw("avg(d.lost_l)::float8 as lost_l"),
     );
-  return z.array(personRow).parse(rows);
+  return z.array(drillPerson).parse(rows);
 }

@@ -1,91 +1,16 @@
+import {
+  type LearningRequest,
+  type KeptSet,
+  type KeptTrace,
+  type How,
+  learningRun,
+  type LearningRun,
+  learningResult,
+  type LearningResult,
+} from "../../contracts/learning.ts";
 import { z } from "zod";
-import { clockSchema, dateSchema } from "../../core/dates/date-schema.ts";
-import type { Baseline, LearnResult, SetResult } from "../../core/learn/events.ts";
-import type { RefusalReason } from "../../core/learn/refusals.ts";
+import type { LearnResult } from "../../core/learn/events.ts";
 import { db } from "./connection.ts";
-
-const ids = z.array(z.string().max(200)).max(10_000);
-export const learningRequest = z.object({
-  stationIds: ids.nullable(),
-  /** Sets to learn after the stations, as they run together. */
-  sets: z.array(ids.min(2)).max(500).default([]),
-  faults: z.array(z.unknown()).max(100),
-  seed: z.number().int().min(0).max(1e9),
-  /** Bench seconds in one second of waiting; 0: as fast as it computes. */
-  pace: z.number().min(0).max(100_000),
-  date: dateSchema,
-  /** Local hours of the bench: when it begins, and past which nothing is begun that could outlast it. */
-  from: clockSchema.default("00:00"),
-  to: clockSchema.optional(),
-  /** Waits for hand-watering hours and scheduled runs to end. */
-  avoid: z.boolean().default(false),
-  baselineS: z.number().int().min(10).max(3600).default(30),
-  /** Waits until that hour of that date comes in the site's own time. */
-  later: z.boolean().default(false),
-});
-export type LearningRequest = z.infer<typeof learningRequest>;
-/** What an import or a stopwatch keeps instead. */
-const outsideRequest = z.object({ source: z.string().max(200) });
-
-export type Meter = { beforeL: number; afterL: number; minutes: number; leakLpm: number };
-/** A set's result, with when it was taken. */
-export type KeptSet = SetResult & { at: string; takenAt?: string };
-export type Wait = { at: number; until: number; why: "handWatering" | "scheduledRuns" };
-/** One reading a second from `at` on (epoch seconds); `read` are the stretches after the hold-off, as places in `lpm`. */
-export type KeptTrace = { at: number; lpm: number[]; read: [from: number, to: number][] };
-export type How = "bench" | "readings" | "list" | "stopwatch";
-const HOWS = z.enum(["bench", "readings", "list", "stopwatch"]);
-
-const runRow = z.object({
-  id: z.string(),
-  organisationId: z.string(),
-  siteId: z.string(),
-  version: z.number(),
-  state: z.enum(["queued", "running", "done", "stopped", "failed"]),
-  how: HOWS,
-  request: z.union([learningRequest, outsideRequest]),
-  baseline: z.array(z.unknown()),
-  refused: z.array(z.unknown()),
-  waits: z.array(z.unknown()),
-  leftIds: z.array(z.string()),
-  sets: z.array(z.unknown()),
-  meter: z.unknown(),
-  seconds: z.number().nullable(),
-  litres: z.number().nullable(),
-  elapsed: z.number(),
-  askedAt: z.date(),
-  startAt: z.date(),
-  endedAt: z.date().nullable(),
-  askedByName: z.string(),
-});
-export type LearningRun = Omit<
-  z.infer<typeof runRow>,
-  "baseline" | "refused" | "waits" | "sets" | "meter" | "request"
-> & {
-  request: LearningRequest | z.infer<typeof outsideRequest>;
-  baseline: Baseline[];
-  refused: { stationId: string; reasons: RefusalReason[] }[];
-  waits: Wait[];
-  sets: KeptSet[];
-  meter: Meter | null;
-};
-const resultRow = z.object({
-  runId: z.string(),
-  elementId: z.string(),
-  verdict: z.enum(["accepted", "unsteady", "noFlow", "overCeiling", "stopped"]),
-  meanLpm: z.number(),
-  sdLpm: z.number(),
-  samples: z.number(),
-  secondsToSteady: z.number().nullable(),
-  companionIds: z.array(z.string()),
-  learnedAt: z.date(),
-  takenAt: z.date().nullable(),
-  before: z.unknown(),
-  how: HOWS,
-  version: z.number(),
-  traced: z.boolean(),
-});
-export type LearningResultRow = z.infer<typeof resultRow>;
 
 export async function insertLearningRun(run: {
   organisationId: string;
@@ -120,7 +45,7 @@ const runs = () =>
 
 export async function learningRunById(runId: string): Promise<LearningRun | null> {
   const row: unknown = await runs().where("r.id", runId).first();
-  return row ? (runRow.parse(row) as LearningRun) : null;
+  return row ? (learningRun.parse(row) as LearningRun) : null;
 }
 
 /** The newest run on the bench. */
@@ -129,7 +54,7 @@ export async function latestLearningRun(siteId: string): Promise<LearningRun | n
     .where({ "r.site_id": siteId, "r.how": "bench" })
     .orderBy("r.asked_at", "desc")
     .first();
-  return row ? (runRow.parse(row) as LearningRun) : null;
+  return row ? (learningRun.parse(row) as LearningRun) : null;
 }
 
 /** Runs whose sets may still be taken, newest first. */
@@ -139,7 +64,7 @@ export async function runsWithSets(siteId: string): Promise<LearningRun[]> {
     .whereRaw("jsonb_array_length(r.sets) > 0")
     .orderBy("r.asked_at", "desc")
     .limit(20);
-  return z.array(runRow).parse(rows) as LearningRun[];
+  return z.array(learningRun).parse(rows) as LearningRun[];
 }
 
 export async function updateLearningRun(runId: string, values: Record<string, unknown>): Promise<void> {
@@ -229,18 +154,18 @@ const results = () =>
       db().raw("l.trace is not null as traced"),
     );
 
-export async function learningResults(runId: string): Promise<LearningResultRow[]> {
+export async function learningResults(runId: string): Promise<LearningResult[]> {
   const rows: unknown[] = await results().where("l.run_id", runId).orderBy("l.learned_at");
-  return z.array(resultRow).parse(rows);
+  return z.array(learningResult).parse(rows);
 }
 
 /** The newest result of each station, whatever run it came from. */
-export async function proposals(siteId: string): Promise<LearningResultRow[]> {
+export async function proposals(siteId: string): Promise<LearningResult[]> {
   const rows: unknown[] = await results()
     .distinctOn("l.element_id")
     .where("l.site_id", siteId)
     .orderBy([{ column: "l.element_id" }, { column: "l.learned_at", order: "desc" }]);
-  return z.array(resultRow).parse(rows);
+  return z.array(learningResult).parse(rows);
 }
 
 export async function traceOf(runId: string, elementId: string): Promise<KeptTrace | null> {

@@ -1,10 +1,11 @@
+import { learningRequest } from "../../contracts/learning.ts";
 import { log } from "../log.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { hashPassword } from "../auth/password.ts";
 import { insertOrganisation, insertUser, organisationCount } from "../db/users.ts";
 import { inTransaction } from "../db/connection.ts";
 import { setGateway } from "../db/field.ts";
-import { insertLearningRun, learningRequest } from "../db/learning.ts";
+import { insertLearningRun } from "../db/learning.ts";
 import { runLearning } from "../jobs/learning-run.ts";
 import { beginDrill } from "../../core/drill/drill.ts";
 import type { Check } from "../../core/drill/drill-bench.ts";

@@ -13,6 +13,7 @@ import { smallSite } from "../../testing/small-site.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { alarmsOfSite } from "../db/alarms.ts";
 import { closeDatabase, db } from "../db/connection.ts";
+import { closeListening } from "../db/listen.ts";
 import { gatewayOf, streamOf } from "../db/field.ts";
 import { actOnAlarm } from "../services/alarms.ts";
 import { fieldStatus, playField, setField } from "../services/field.ts";
@@ -29,6 +30,7 @@ beforeAll(async () => {
 afterAll(async () => {
   for (const stop of stops.reverse()) await stop().catch(() => {});
   for (const f of folders) rmSync(f, { recursive: true, force: true });
+  await closeListening();
   await closeDatabase();
 });
 

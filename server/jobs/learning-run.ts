@@ -1,16 +1,14 @@
+import type { KeptSet, KeptTrace, LearningRun, LearningMessage } from "../../contracts/learning.ts";
 import { randomUUID } from "node:crypto";
 import { instantOf } from "../../core/dates/wall-time.ts";
-import type { LearnEvent, LearnResult } from "../../core/learn/events.ts";
+import type { LearnEvent } from "../../core/learn/events.ts";
 import { beginLearning } from "../../core/learn/learn.ts";
 import { setKey } from "../../core/judge/set-ratio.ts";
 import {
   beat,
   claimRun,
   insertLearningResult,
-  type KeptSet,
-  type KeptTrace,
   learningResults,
-  type LearningRun,
   learningRunById,
   lostRuns,
   updateLearningRun,
@@ -19,18 +17,6 @@ import { revisionAt } from "../db/revisions.ts";
 import { tell } from "../db/listen.ts";
 import { log } from "../log.ts";
 import { LEARNING_QUEUE, queue } from "./queue.ts";
-
-/** What a watcher is sent: batches of samples, and whatever else happens. */
-export type LearningMessage =
-  | { type: "samples"; stationId: string | null; rows: [at: number, lpm: number, settling: 0 | 1][] }
-  | { type: "opens"; stationId: string; withIds?: string[] }
-  | { type: "result"; result: LearnResult }
-  | { type: "set" }
-  | { type: "baseline"; baseline: Extract<LearnEvent, { type: "baseline" }>["baseline"] }
-  | { type: "waits"; at: number; until: number; why: "handWatering" | "scheduledRuns" }
-  | { type: "left"; count: number }
-  | { type: "refused"; stationId: string; reasons: string[] }
-  | { type: "ended"; state: "done" | "stopped" | "failed"; seconds: number; litres: number; end: true };
 
 /** A worker that has not shown itself for so long is taken for dead. */
 const SILENT_S = 15;

@@ -1,4 +1,5 @@
 import { closeDatabase } from "../db/connection.ts";
+import { closeListening } from "../db/listen.ts";
 import { recordGateways } from "../field/recorder.ts";
 import { log } from "../log.ts";
 import { runLearning, takeUpLostRuns } from "./learning-run.ts";
@@ -20,6 +21,7 @@ const stop = async (): Promise<void> => {
   clearInterval(sweep);
   await stopRecording();
   await boss.stop({ graceful: false, wait: true, timeout: 2000 }).catch(() => {});
+  await closeListening();
   await closeDatabase();
   process.exit(0);
 };

@@ -1,10 +1,11 @@
+import type { DrillBook } from "../../contracts/drills.ts";
 import { z } from "zod";
 import { FAULT_KINDS } from "../../core/bench/faults/kinds.ts";
 import { beginDrill, judgeDrill, type DrillOutcome } from "../../core/drill/drill.ts";
 import { dateSchema } from "../../core/dates/date-schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
-import { type DrillPerson, drillPeople, type DrillRow, drillsOfSite, insertDrillResult } from "../db/drills.ts";
+import { drillPeople, drillsOfSite, insertDrillResult } from "../db/drills.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { loadSite } from "./sites.ts";
 
@@ -75,8 +76,6 @@ export async function keepDrill(user: SignedIn, siteId: string, asked: DrillRequ
   });
   return outcome;
 }
-
-export type DrillBook = { drills: DrillRow[]; people: DrillPerson[] };
 
 export async function drillBook(user: SignedIn, siteId: string): Promise<DrillBook> {
   const site = await loadSite(user, siteId);

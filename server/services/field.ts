@@ -1,17 +1,17 @@
+import type { FieldStatus } from "../../contracts/field.ts";
 import { tell } from "../db/listen.ts";
 import { z } from "zod";
 import { resolveFaults } from "../../core/bench/faults/resolve.ts";
 import type { TraceRow } from "../../core/bench/simulate.ts";
 import { localDate } from "../../core/dates/wall-time.ts";
 import { LiveJudge } from "../../core/field/live-judge.ts";
-import { playMessage, type PlayMessage, type StateMessage } from "../../core/field/messages.ts";
+import { playMessage, type PlayMessage } from "../../core/field/messages.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 
 import {
   gatewayOf,
   type GatewayRow,
-  type LiveEventRow,
   recentEvents,
   recentInstants,
   removeGateway,
@@ -45,23 +45,6 @@ function isLoopback(text: string): boolean {
     (at.pathname === "" || at.pathname === "/")
   );
 }
-
-export type FieldStatus = {
-  /** Of the configuration, which what the controller locks out changes. */
-  version: number;
-  gateway: {
-    url: string;
-    topic: string;
-    state: "waiting" | "live" | "silent" | "unreachable";
-    heardAt: string | null;
-    says: StateMessage | null;
-  } | null;
-  stream: { readings: number; events: number; repeats: number; lost: number; lastAt: string | null } | null;
-  /** The last half hour, read against expected and limits, oldest first. */
-  rows: TraceRow[];
-  open: string[];
-  events: (Omit<LiveEventRow, "at"> & { at: string })[];
-};
 
 const SHOWN_MIN = 30;
 const SHOWN_EVERY_S = 5;

@@ -1,3 +1,4 @@
+import { learningRequest, type LearningRequest } from "../../contracts/learning.ts";
 import { spawn } from "node:child_process";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
@@ -5,7 +6,7 @@ import { smallSite } from "../../testing/small-site.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
-import { learningRequest, type LearningRequest, learningResults, learningRunById, lostRuns } from "../db/learning.ts";
+import { learningResults, learningRunById, lostRuns } from "../db/learning.ts";
 import { runLearning, takeUpLostRuns } from "../jobs/learning-run.ts";
 import { queue } from "../jobs/queue.ts";
 import {

@@ -1,3 +1,4 @@
+import type { LearningRequest, Meter, KeptTrace, LearningRun, LearningView } from "../../contracts/learning.ts";
 import { instantOf, localIso } from "../../core/dates/wall-time.ts";
 import { beginLearning } from "../../core/learn/learn.ts";
 import { readingsCsv } from "../../core/learn/readings-sheet.ts";
@@ -7,14 +8,8 @@ import type { SignedIn } from "../auth/session.ts";
 import { type FlowFigureRow, flowFiguresOf, learnedBefore } from "../db/flow-figures.ts";
 import {
   insertLearningRun,
-  type KeptSet,
-  type KeptTrace,
   latestLearningRun,
-  type LearningRequest,
-  type LearningResultRow,
-  type LearningRun,
   learningRunById,
-  type Meter,
   proposals,
   runsWithSets,
   traceOf,
@@ -24,17 +19,6 @@ import {
 import { revisionAt } from "../db/revisions.ts";
 import { LEARNING_QUEUE, queue } from "../jobs/queue.ts";
 import { isUuid, loadSite } from "./sites.ts";
-
-export type { How, KeptTrace, LearningRequest } from "../db/learning.ts";
-export type { LearningMessage } from "../jobs/learning-run.ts";
-
-/** The newest run on the bench, the newest result of every station, the sets learned, and what was learned of each station before. */
-export type LearningView = {
-  run: LearningRun | null;
-  results: LearningResultRow[];
-  sets: (KeptSet & { runId: string })[];
-  past: Record<string, { meanLpm: number; at: string }[]>;
-};
 
 export async function startLearning(
   user: SignedIn,

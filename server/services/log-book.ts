@@ -97,6 +97,7 @@ export async function logBook(user: SignedIn, siteId: string): Promise<LogBook> 
 
 /** What the frame shows of the log: open alarms, and the newest rehearsals. */
 export async function logState(user: SignedIn, siteId: string): Promise<LogFacts> {
+  await loadSite(user, siteId);
   const [openAlarms, rehearsals] = await Promise.all([
     openAlarmCount(user.organisationId, siteId),
     newestRehearsals(user.organisationId, siteId),

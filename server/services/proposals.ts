@@ -1,24 +1,22 @@
+import type { How, LearningResult, OutsideRequest } from "../../contracts/learning.ts";
 import { z } from "zod";
 import { basisOf } from "../../core/learn/basis.ts";
-import { FLOW_UNITS, type FlowUnit } from "../../core/learn/flow-units.ts";
 import { learnFromReadings } from "../../core/learn/from-readings.ts";
 import type { LearnResult } from "../../core/learn/events.ts";
-import { LEARNED_COLUMNS, parseLearnedCsv } from "../../core/learn/learned-csv.ts";
-import { READING_COLUMNS, readingSeries, readingsSheet } from "../../core/learn/readings-sheet.ts";
+import { parseLearnedCsv } from "../../core/learn/learned-csv.ts";
+import { readingSeries, readingsSheet } from "../../core/learn/readings-sheet.ts";
 import { timedFlow } from "../../core/learn/stopwatch.ts";
 import { setKey } from "../../core/judge/set-ratio.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
 import { expectedFlow } from "../../core/site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../../core/site-file/schema.ts";
-import { dateSchema } from "../../core/dates/date-schema.ts";
+
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
 import {
-  type How,
   insertLearningResult,
   insertLearningRun,
-  type LearningResultRow,
   learningResults,
   markTaken,
   updateLearningRun,
@@ -26,37 +24,6 @@ import {
 import { revisionAt } from "../db/revisions.ts";
 import { ownLearningRun } from "./learning.ts";
 import { amendSite, loadSite, type LoadedSite } from "./sites.ts";
-
-const unit = z.enum(Object.keys(FLOW_UNITS) as [FlowUnit, ...FlowUnit[]]);
-const text = z.string().max(8_000_000);
-/** Flows from outside the bench: a list of learned flows, a recorder's log, a meter and a stopwatch. */
-export const outsideRequest = z.discriminatedUnion("how", [
-  z.strictObject({
-    how: z.literal("list"),
-    source: z.string().max(200),
-    text,
-    unit,
-    columns: z.array(z.enum(LEARNED_COLUMNS)).max(200).optional(),
-  }),
-  z.strictObject({
-    how: z.literal("readings"),
-    source: z.string().max(200),
-    text,
-    unit,
-    columns: z.array(z.enum(READING_COLUMNS)).max(200),
-    date: dateSchema,
-    litresPerPulse: z.number().gt(0).max(1e6).optional(),
-  }),
-  z.strictObject({
-    how: z.literal("stopwatch"),
-    stationId: z.string().max(200),
-    readings: z
-      .array(z.strictObject({ litres: z.number().min(0).max(1e9), seconds: z.number().min(0).max(86_400) }))
-      .min(1)
-      .max(50),
-  }),
-]);
-export type OutsideRequest = z.infer<typeof outsideRequest>;
 
 /** Puts flows from outside into the ledger as proposals, by the same core that showed the preview. */
 export async function proposeFromOutside(
@@ -160,7 +127,7 @@ export async function takeLearned(user: SignedIn, siteId: string, picks: Pick[])
 }
 
 function learnedFrom(
-  r: LearningResultRow,
+  r: LearningResult,
   basis: NonNullable<Station["learned"]>["basis"],
 ): NonNullable<Station["learned"]> {
   return {
@@ -176,7 +143,7 @@ function learnedFrom(
 /** Marks of what each figure rests on: of the revision on which it was learned, not of the one it is taken into. */
 async function basisAt(
   siteId: string,
-  rows: LearningResultRow[],
+  rows: LearningResult[],
 ): Promise<Map<string, NonNullable<Station["learned"]>["basis"]>> {
   const found = new Map<string, NonNullable<Station["learned"]>["basis"]>();
   for (const version of new Set(rows.map((r) => r.version))) {
@@ -250,8 +217,8 @@ export async function takeSets(user: SignedIn, siteId: string, runId: string, wa
   });
 }
 
-async function picked(user: SignedIn, siteId: string, picks: Pick[]): Promise<LearningResultRow[]> {
-  const rows: LearningResultRow[] = [];
+async function picked(user: SignedIn, siteId: string, picks: Pick[]): Promise<LearningResult[]> {
+  const rows: LearningResult[] = [];
   for (const runId of new Set(picks.map((p) => p.runId))) {
     const run = await ownLearningRun(user, siteId, runId);
     const results = await learningResults(run.id);

@@ -1,4 +1,5 @@
 "use client";
+import { ChevronDown, ChevronRight } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import "@xyflow/react/dist/base.css";
 import {
@@ -432,7 +433,7 @@ function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
       {shape.kind === "mainline" && shape.stations.length > 0 && (
         <Button
           rank="bare"
-          className="nodrag absolute text-[13px] leading-tight px-1 bg-base-100 border border-base-300 cursor-pointer hover:bg-base-200 whitespace-nowrap"
+          className="nodrag absolute inline-flex min-h-6 items-center text-[13px] px-1 bg-base-100 border border-base-300 cursor-pointer hover:bg-base-200 whitespace-nowrap"
           style={
             compact
               ? { left: 0, top: shape.axisY + shape.half + 2 }
@@ -441,7 +442,11 @@ function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
           aria-expanded={shape.open}
           onClick={() => hands.fold(shape.id)}
         >
-          <span aria-hidden="true">{shape.open ? "" : ""}</span>
+          {shape.open ? (
+            <ChevronDown className="size-4 shrink-0" aria-hidden />
+          ) : (
+            <ChevronRight className="size-4 shrink-0" aria-hidden />
+          )}
           {shape.stations.length} station{shape.stations.length === 1 ? "" : "s"}
         </Button>
       )}

@@ -2,8 +2,7 @@ import { memo } from "react";
 import type { StationSight } from "@/core/limits/sight";
 import type { Station } from "@/core/site-file/schema";
 import { showNumber, toShown, type UnitSystem } from "@/core/units/units";
-import type { Company } from "./jaw";
-import { inScale, type JawScale, ROW } from "./jaw-scale";
+import { type Company, inScale, type JawScale, ROW } from "./jaw-scale";
 
 type Props = {
   row: StationSight;

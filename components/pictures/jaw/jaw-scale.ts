@@ -49,3 +49,6 @@ export function jawScale(width: number): JawScale {
 export const NARROWEST = 720;
 /** Ratios that both ends of the scale still show. */
 export const inScale = { least: LEAST, most: MOST };
+
+/** In which company a station is judged: by itself, in the set of the plan where its break stands out most, in the largest. */
+export type Company = "alone" | "best" | "fullest";

@@ -5,7 +5,7 @@ import type { StationSight } from "@/core/limits/sight";
 import type { SiteFile, Station } from "@/core/site-file/schema";
 import type { UnitSystem } from "@/core/units/units";
 import { JawRow } from "./jaw-row";
-import { jawScale, type JawScale, NARROWEST, ROW, TOP } from "./jaw-scale";
+import { type Company, jawScale, type JawScale, NARROWEST, ROW, TOP } from "./jaw-scale";
 
 const TICKS = [0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1, 1.1, 1.25, 1.5, 1.75, 2];
 /** Largest percentages that the scale still shows. */
@@ -13,8 +13,6 @@ const MOST = { high: 119, low: 64 } as const;
 /** While a wall is dragged, the rest is worked out anew so often, ms; the wall itself follows every move. */
 const COMMIT_MS = 120;
 
-/** In which company a station is judged: by itself, in the set of the plan where its break stands out most, in the largest. */
-export type Company = "alone" | "best" | "fullest";
 type Side = "high" | "low";
 /** A wall on its way: of one station, or of all. */
 type Drag = { side: Side; stationId: string | null; gesture: string; percent: number };

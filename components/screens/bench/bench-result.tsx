@@ -7,7 +7,7 @@ import { StoneIcon } from "@/components/kit/icons";
 import { programStarts } from "@/core/dispatch/queue";
 import { subjectName } from "@/core/judge/alarm-words";
 import { waterworks } from "@/core/network/waterworks";
-import { verdicts } from "@/core/bench/verdict";
+import { verdicts } from "@/core/limits/verdict";
 import { showNumber } from "@/core/units/units";
 import type { BenchRun } from "./use-bench";
 import { verdictWords } from "./verdict-words";

@@ -147,14 +147,7 @@ function Switches({
       <legend className="text-faint text-sm">{label}</legend>
       <div className="grid gap-1 grid-cols-[repeat(auto-fill,minmax(11rem,1fr))]">
         {ids.map((id) => (
-          <Button
-            rank="main"
-            key={id}
-            className={` min-w-0 ${on.includes(id) ? "" : ""}`}
-            aria-pressed={on.includes(id)}
-            onClick={() => onTurn(id)}
-          >
-            <span aria-hidden="true">{on.includes(id) ? "" : ""}</span>
+          <Button rank="main" key={id} className="min-w-0" aria-pressed={on.includes(id)} onClick={() => onTurn(id)}>
             <span className="truncate">{subjectName(site, id).replace(/^station /, "")}</span>
           </Button>
         ))}

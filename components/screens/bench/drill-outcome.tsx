@@ -9,7 +9,7 @@ import type { Cause } from "@/core/drill/drill-bench";
 import { causeWords, checkWords, resultWords, standingWords } from "@/core/drill/words";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
-import type { DrillBook } from "@/server/services/drills";
+import type { DrillBook } from "@/contracts/drills";
 
 const average = (n: number): string => showNumber(n, 1);
 

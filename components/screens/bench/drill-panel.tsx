@@ -9,7 +9,7 @@ import type { Step } from "@/core/drill/advice";
 import { beginDrill, type Drill, type DrillAdvice, type DrillOutcome, tell, type Told } from "@/core/drill/drill";
 import type { Check, Standing } from "@/core/drill/drill-bench";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { DrillBook } from "@/server/services/drills";
+import type { DrillBook } from "@/contracts/drills";
 import { DrillControls } from "./drill-controls";
 import { DrillNotebook } from "./drill-notebook";
 import { DrillOutcomePanel, DrillResults } from "./drill-outcome";
@@ -110,12 +110,7 @@ export function DrillPanel({ date }: { date: string }) {
         </p>
       )}
       <p className="flex flex-wrap items-center gap-3 mb-2">
-        <Button
-          rank="main"
-          className={` ${going && !going.outcome ? "" : ""}`}
-          disabled={busy !== null}
-          onClick={begin}
-        >
+        <Button rank="main" disabled={busy !== null} onClick={begin}>
           {going ? (going.outcome ? "Another drill" : "Give this one up, begin another") : "Begin a drill"}
         </Button>
         {busy && <span role="status">{busy}</span>}

@@ -6,7 +6,7 @@ import { Button, IconButton } from "@/components/kit/button";
 import { ChoiceField, NumberField, TextField } from "@/components/kit/fields";
 import { FAULT_KINDS, type FaultKind, faultSpec, faultWords, needsOther } from "@/core/bench/faults/kinds";
 import { type FaultRequest, faultSubjects } from "@/core/bench/faults/resolve";
-import { faultTime } from "@/core/bench/verdict";
+import { faultTime } from "@/core/limits/verdict";
 import { programStarts } from "@/core/dispatch/queue";
 import { waterworks } from "@/core/network/waterworks";
 import { type Patch, patched } from "@/core/site-file/patch";

@@ -1,6 +1,6 @@
 import type { Conventions } from "@/components/kit/conventions";
 import { faultSpec, faultWords } from "@/core/bench/faults/kinds";
-import type { Verdict } from "@/core/bench/verdict";
+import type { Verdict } from "@/core/limits/verdict";
 import { subjectName } from "@/core/judge/alarm-words";
 import type { SiteFile } from "@/core/site-file/schema";
 

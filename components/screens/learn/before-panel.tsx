@@ -242,7 +242,7 @@ export function BeforePanel({
           <p className="text-sm text-faint">Hand-watering hours and scheduled runs are waited for.</p>
           <fieldset className="flex flex-wrap gap-x-4">
             <legend className="sr-only">Start</legend>
-            <label className="inline-flex items-center gap-2">
+            <label className="inline-flex min-h-8 items-center gap-2">
               <Radio
                 name="later"
                 checked={!when.later}
@@ -251,7 +251,7 @@ export function BeforePanel({
               />
               start now, the bench's clock at {when.from}
             </label>
-            <label className="inline-flex items-center gap-2">
+            <label className="inline-flex min-h-8 items-center gap-2">
               <Radio
                 name="later"
                 checked={when.later}

@@ -12,7 +12,7 @@ import { expectedFlow } from "@/core/site-file/expected-flow";
 import { devicesOf } from "@/core/site-file/records";
 import type { SiteFile, Station } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
-import type { KeptTrace } from "@/server/services/learning";
+import type { KeptTrace } from "@/contracts/learning";
 import { StationPast } from "./station-past";
 import { Trace } from "../../charts/learning-trace";
 import type { LearningState, Proposal, TracePoint } from "../../data/use-learning";
@@ -115,7 +115,7 @@ export function Ledger({
               )}
             </>
           )}
-          <label className="inline-flex items-center gap-2">
+          <label className="inline-flex min-h-8 items-center gap-2">
             <Checkbox checked={showAll} onChange={(e) => setShowAll(e.target.checked)} />
             the newest of every station
           </label>

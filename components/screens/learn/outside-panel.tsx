@@ -21,7 +21,7 @@ import {
 import { READING_COLUMNS, type ReadingColumn, readingSeries, readingsSheet } from "@/core/learn/readings-sheet";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
-import type { OutsideRequest } from "@/server/services/proposals";
+import type { OutsideRequest } from "@/contracts/learning";
 import type { LearningState } from "../../data/use-learning";
 import { VERDICT } from "./words";
 

@@ -2,7 +2,7 @@ import type { StaleReason } from "@/core/learn/basis";
 import type { Verdict } from "@/core/learn/events";
 import type { RefusalReason } from "@/core/learn/refusals";
 import type { Screen } from "@/core/summary/progress";
-import type { How } from "@/server/services/learning";
+import type { How } from "@/contracts/learning";
 
 /** Why a station cannot be learned, and the screen where that is mended. */
 export const REFUSAL: Record<RefusalReason, { words: string; mend: Screen }> = {

@@ -28,14 +28,13 @@ export function HandWateringPanel() {
       ),
     }));
   return (
-    <details className="mb-3" open={count > 0}>
-      <summary className="cursor-pointer font-semibold">
-        Hand watering:{" "}
+    <section aria-label="Hand watering" className="max-w-5xl">
+      <p className="font-semibold">
         {count === 0
-          ? "no hours, so any flow while nothing runs is off schedule"
+          ? "No hours, so any flow while nothing runs is off schedule"
           : `${count} span${count === 1 ? "" : "s"} of hours`}
-      </summary>
-      <p className="text-sm text-faint max-w-prose">
+      </p>
+      <p className="mb-2 max-w-prose text-faint">
         In these hours the master valve is opened for a hose and that much flow is not off schedule. While stations run,
         it is kept out of the ceiling and added to the high limit, so a break of that size passes unseen then; learning
         waits until they are over.
@@ -134,6 +133,6 @@ export function HandWateringPanel() {
           </fieldset>
         );
       })}
-    </details>
+    </section>
   );
 }

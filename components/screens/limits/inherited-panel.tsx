@@ -29,12 +29,11 @@ export function InheritedPanel() {
   const w = useMemo(() => waterworks(draft), [draft]);
   const own = draft.pocs.filter((p) => p.policy).length + draft.mainlines.filter((m) => m.policy).length;
   return (
-    <details className="mb-3" open={own > 0}>
-      <summary className="cursor-pointer font-semibold">
-        Of connections and mains:{" "}
-        {own === 0 ? "all as the site's" : `${own} with figures of ${own === 1 ? "its" : "their"} own`}
-      </summary>
-      <p className="text-sm text-faint max-w-prose">
+    <section aria-label="Limits of connections and mains">
+      <p className="font-semibold">
+        {own === 0 ? "All as the site's" : `${own} with figures of ${own === 1 ? "its" : "their"} own`}.
+      </p>
+      <p className="mb-2 max-w-prose text-faint">
         Percentages hold for the stations on it, unless a station has its own. Persistence and responses hold where all
         of a set hangs on it. Graded limits go by the site alone.
       </p>
@@ -63,7 +62,7 @@ export function InheritedPanel() {
           </tbody>
         </Table>
       </div>
-    </details>
+    </section>
   );
 }
 

@@ -8,7 +8,7 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import type { StationSight } from "@/core/limits/sight";
 import type { Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
-import type { Company } from "../../pictures/jaw/jaw";
+import type { Company } from "../../pictures/jaw/jaw-scale";
 
 type Props = {
   rows: StationSight[];

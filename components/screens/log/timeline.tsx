@@ -1,6 +1,7 @@
 "use client";
 import { CircleDot, MessageSquareText, Save } from "lucide-react";
 import { useMemo } from "react";
+import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { useConventions } from "@/components/kit/conventions";
 import { StoneIcon } from "@/components/kit/icons";
@@ -96,9 +97,9 @@ function Happened({ happening: h }: { happening: Happening }) {
   const Icon = h.sort === "alarm" ? null : ICONS[h.sort];
   return (
     <li className="relative">
-      <button
-        type="button"
-        className="btn btn-bare flex w-full cursor-pointer items-baseline gap-3 py-1 pl-3 pr-2 text-left hover:bg-base-200"
+      <Button
+        rank="bare"
+        className="flex w-full cursor-pointer items-baseline gap-3 py-1 pl-3 pr-2 text-left hover:bg-base-200"
         onClick={h.onOpen}
       >
         <span className="w-11 shrink-0 tabular-nums text-faint">{h.at.slice(11, 16)}</span>
@@ -112,7 +113,7 @@ function Happened({ happening: h }: { happening: Happening }) {
           {h.open && <span className="text-error"> (open)</span>}
           {h.words !== "" && <span className="block truncate text-faint">{h.words}</span>}
         </span>
-      </button>
+      </Button>
     </li>
   );
 }

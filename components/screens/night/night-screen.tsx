@@ -94,7 +94,7 @@ export function NightScreen() {
             )}
             {data && night && (
               <Menu label="Take out" icon={Download} end>
-                {() => <SaveNight data={data} night={night} />}
+                {(close) => <SaveNight data={data} night={night} onDone={close} />}
               </Menu>
             )}
           </>

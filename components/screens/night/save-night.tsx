@@ -9,7 +9,15 @@ import { runsCsv } from "@/core/exports/runs-csv";
 import type { NightAnswer } from "@/workers/messages";
 
 /** The night as files: its runs, its picture, and six weeks of it for a calendar. */
-export function SaveNight({ data, night }: { data: NonNullable<ReturnType<typeof braidOf>>; night: NightAnswer }) {
+export function SaveNight({
+  data,
+  night,
+  onDone,
+}: {
+  data: NonNullable<ReturnType<typeof braidOf>>;
+  night: NightAnswer;
+  onDone: () => void;
+}) {
   const { draft, units, date } = useWorkspace("draft", "units", "date");
   const name = `${fileStem(draft)}-${date}`;
   const picture = async (): Promise<void> => {
@@ -32,6 +40,7 @@ export function SaveNight({ data, night }: { data: NonNullable<ReturnType<typeof
       `${name}-braid.svg`,
       "image/svg+xml",
     );
+    onDone();
   };
   const calendar = async (): Promise<void> => {
     const { wateringCalendar } = await import("@/core/exports/watering-calendar");
@@ -40,6 +49,7 @@ export function SaveNight({ data, night }: { data: NonNullable<ReturnType<typeof
       `${fileStem(draft)}-watering.ics`,
       "text/calendar",
     );
+    onDone();
   };
   return (
     <>
@@ -50,7 +60,10 @@ export function SaveNight({ data, night }: { data: NonNullable<ReturnType<typeof
         rank="quiet"
         icon={FileSpreadsheet}
         className="justify-start"
-        onClick={() => saveText(runsCsv(draft, night.plan.runs), `${name}-runs.csv`, "text/csv")}
+        onClick={() => {
+          saveText(runsCsv(draft, night.plan.runs), `${name}-runs.csv`, "text/csv");
+          onDone();
+        }}
       >
         Runs (CSV)
       </Button>

@@ -53,62 +53,66 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
             <Mark tone="alarm" /> {problem}
           </p>
         )}
-        <Table className="mb-6" aria-label="Kinds of controller">
-          <thead>
-            <tr>
-              <th>Kind</th>
-              <th className="text-right">Programs × starts</th>
-              <th className="text-right">Stations</th>
-              <th className="text-right">At once</th>
-              <th className="text-right">Steps</th>
-              <th className="text-right">Percent</th>
-              <th className="text-right">Delay</th>
-              <th>Can</th>
-              <th>Note</th>
-              {canEdit && <th>Change</th>}
-            </tr>
-          </thead>
-          <tbody>
-            {[...items, ...INVENTED].map((p) => (
-              <tr key={p.id}>
-                <td className="font-semibold">{p.name}</td>
-                <td className="text-right">
-                  {p.programs} × {p.startsPerProgram}
-                </td>
-                <td className="text-right">{p.stations}</td>
-                <td className="text-right">{p.atOnce}</td>
-                <td className="text-right">{p.minuteStep < 0.05 ? "seconds" : `${showNumber(p.minuteStep, 2)} min`}</td>
-                <td className="text-right">
-                  {showNumber(p.percentStep, 1)} to {showNumber(p.percentMax)} %
-                </td>
-                <td className="text-right">
-                  {p.delayStepS} to {p.delayMaxS} s
-                </td>
-                <td className="text-sm">{can(p)}</td>
-                <td className="text-sm">{p.note}</td>
-                {canEdit && (
-                  <td className="whitespace-nowrap">
-                    <Button
-                      rank="quiet"
-                      aria-label={`Begin from ${p.name}`}
-                      onClick={() => {
-                        const { id: _id, ...rest } = p;
-                        setDraft(INVENTED.includes(p) ? { ...rest, name: "", note: "" } : rest);
-                      }}
-                    >
-                      {INVENTED.includes(p) ? "Begin from it" : "Edit"}
-                    </Button>
-                    {!INVENTED.includes(p) && (
-                      <Button rank="quiet" aria-label={`Forget ${p.name}`} onClick={() => drop(p.id)}>
-                        Forget
-                      </Button>
-                    )}
-                  </td>
-                )}
+        <div className="overflow-x-auto">
+          <Table className="mb-6" aria-label="Kinds of controller">
+            <thead>
+              <tr>
+                <th>Kind</th>
+                <th className="text-right">Programs × starts</th>
+                <th className="text-right">Stations</th>
+                <th className="text-right">At once</th>
+                <th className="text-right">Steps</th>
+                <th className="text-right">Percent</th>
+                <th className="text-right">Delay</th>
+                <th>Can</th>
+                <th>Note</th>
+                {canEdit && <th>Change</th>}
               </tr>
-            ))}
-          </tbody>
-        </Table>
+            </thead>
+            <tbody>
+              {[...items, ...INVENTED].map((p) => (
+                <tr key={p.id}>
+                  <td className="font-semibold">{p.name}</td>
+                  <td className="text-right">
+                    {p.programs} × {p.startsPerProgram}
+                  </td>
+                  <td className="text-right">{p.stations}</td>
+                  <td className="text-right">{p.atOnce}</td>
+                  <td className="text-right">
+                    {p.minuteStep < 0.05 ? "seconds" : `${showNumber(p.minuteStep, 2)} min`}
+                  </td>
+                  <td className="text-right">
+                    {showNumber(p.percentStep, 1)} to {showNumber(p.percentMax)} %
+                  </td>
+                  <td className="text-right">
+                    {p.delayStepS} to {p.delayMaxS} s
+                  </td>
+                  <td className="text-sm">{can(p)}</td>
+                  <td className="text-sm">{p.note}</td>
+                  {canEdit && (
+                    <td className="whitespace-nowrap">
+                      <Button
+                        rank="quiet"
+                        aria-label={`Begin from ${p.name}`}
+                        onClick={() => {
+                          const { id: _id, ...rest } = p;
+                          setDraft(INVENTED.includes(p) ? { ...rest, name: "", note: "" } : rest);
+                        }}
+                      >
+                        {INVENTED.includes(p) ? "Begin from it" : "Edit"}
+                      </Button>
+                      {!INVENTED.includes(p) && (
+                        <Button rank="quiet" aria-label={`Forget ${p.name}`} onClick={() => drop(p.id)}>
+                          Forget
+                        </Button>
+                      )}
+                    </td>
+                  )}
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+        </div>
         {canEdit && (
           <section aria-label="Describe a kind">
             <h2 className="text-xl border-b-2 border-base-content mb-2">Describe a kind</h2>

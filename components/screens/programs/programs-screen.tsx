@@ -70,7 +70,7 @@ export function ProgramsScreen() {
       {view === "sheet" && <SetupSheetView />}
       {view === "programs" &&
         (program ? (
-          <div className="grid gap-6 md:grid-cols-[minmax(0,1fr)_21rem] xl:grid-cols-[13rem_minmax(0,1fr)_19rem_17rem]">
+          <div className="grid grid-cols-1 gap-6 md:grid-cols-[minmax(0,1fr)_21rem] xl:grid-cols-[13rem_minmax(0,1fr)_19rem_17rem]">
             <ProgramList chosen={program.id} onChoose={setAt} />
             <div className="min-w-0">
               <ProgramFindings program={program} />

@@ -139,44 +139,48 @@ export function SetupSheetView() {
             {p.seasonalPercent !== undefined ? ` · ${p.seasonalPercent} %` : ""}
             {inputs ? ` · ${inputs}` : ""}
           </p>
-          <Table className="max-w-4xl">
-            <thead>
-              <tr>
-                <th className="text-right">Order</th>
-                <th className="text-right">Station</th>
-                <th>Name</th>
-                <th className="text-right">Minutes</th>
-                <th className="text-right">Runs, min:s</th>
-                <th>Cycles, min</th>
-                <th className="text-right">Soak, min</th>
-                <th className="text-right">Flow</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((r) => (
-                <tr key={r.order}>
-                  <td className="text-right">{r.order}</td>
-                  <td className="text-right">{r.number}</td>
-                  <td>{r.name}</td>
-                  <td className="text-right">{r.minutes}</td>
-                  <td className="text-right">
-                    {Math.floor(r.runsS / 60)}:{String(r.runsS % 60).padStart(2, "0")}
-                  </td>
-                  <td>{r.cycles}</td>
-                  <td className="text-right">{r.soakMin ?? ""}</td>
-                  <td className="text-right">{r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}</td>
+          <div className="overflow-x-auto">
+            <Table className="max-w-4xl">
+              <thead>
+                <tr>
+                  <th className="text-right">Order</th>
+                  <th className="text-right">Station</th>
+                  <th>Name</th>
+                  <th className="text-right">Minutes</th>
+                  <th className="text-right">Runs, min:s</th>
+                  <th>Cycles, min</th>
+                  <th className="text-right">Soak, min</th>
+                  <th className="text-right">Flow</th>
                 </tr>
-              ))}
-            </tbody>
-            <tfoot>
-              <tr className="font-semibold">
-                <td colSpan={4}>A start in all</td>
-                <td className="text-right">{showNumber(totalS / 60, 1)} min</td>
-                <td colSpan={2} />
-                <td className="text-right">{showQuantity(litres, "volume", units)}</td>
-              </tr>
-            </tfoot>
-          </Table>
+              </thead>
+              <tbody>
+                {rows.map((r) => (
+                  <tr key={r.order}>
+                    <td className="text-right">{r.order}</td>
+                    <td className="text-right">{r.number}</td>
+                    <td>{r.name}</td>
+                    <td className="text-right">{r.minutes}</td>
+                    <td className="text-right">
+                      {Math.floor(r.runsS / 60)}:{String(r.runsS % 60).padStart(2, "0")}
+                    </td>
+                    <td>{r.cycles}</td>
+                    <td className="text-right">{r.soakMin ?? ""}</td>
+                    <td className="text-right">
+                      {r.flowLpm === null ? "–" : showQuantity(r.flowLpm, "flow", units, 1)}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+              <tfoot>
+                <tr className="font-semibold">
+                  <td colSpan={4}>A start in all</td>
+                  <td className="text-right">{showNumber(totalS / 60, 1)} min</td>
+                  <td colSpan={2} />
+                  <td className="text-right">{showQuantity(litres, "volume", units)}</td>
+                </tr>
+              </tfoot>
+            </Table>
+          </div>
         </div>
       ))}
     </section>

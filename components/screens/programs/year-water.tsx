@@ -69,7 +69,6 @@ export function YearWater({ program }: { program: Program }) {
                 const over = r.budget !== null && r.all > r.budget;
                 return (
                   <td key={MONTHS[m]} className={`text-right ${over ? "text-error font-semibold" : ""}`}>
-                    {over ? "" : ""}
                     {shown(r.all)}
                   </td>
                 );

@@ -40,7 +40,7 @@ export function SensorsScreen() {
       )}
       {found.length > 1 && <Sums w={w} units={units} />}
       {shown && (
-        <div className="grid gap-6 lg:grid-cols-[13rem_minmax(0,1fr)]">
+        <div className="grid grid-cols-1 gap-6 lg:grid-cols-[13rem_minmax(0,1fr)]">
           <SensorList found={found} chosen={shown.sensor.id} onChoose={setAt} />
           <SensorSheet key={shown.sensor.id} sensor={shown.sensor} at={shown.ownerName} ownerId={shown.ownerId} />
         </div>
@@ -175,7 +175,7 @@ function SensorSheet({ sensor, at, ownerId }: { sensor: FlowSensor; at: string; 
   );
   return (
     <section aria-label={`${sensor.name ?? "Flow sensor"} at ${at}`} className="min-w-0">
-      <div className="grid gap-8 xl:grid-cols-[minmax(0,1fr)_20rem]">
+      <div className="grid grid-cols-1 gap-8 xl:grid-cols-[minmax(0,1fr)_20rem]">
         <aside aria-label="Data sheet" className="min-w-0 xl:order-2 xl:border-l xl:border-base-300 xl:pl-4">
           <InspectorHead over="Data sheet" title={`${sensor.name ?? "Flow sensor"} at ${at}`} />
           <SensorForm sensor={sensor} />

@@ -385,11 +385,10 @@ function Tray({ carried, onCarry }: { carried: string | null; onCarry: (serial: 
         {tray.map((d) => (
           <li key={d.serial} className="inline-flex">
             <Button
-              rank="main"
+              rank={carried === d.serial ? "main" : "plain"}
               draggable={canEdit}
-              aria-pressed={carried === d.serial}
               disabled={!canEdit}
-              className={` !min-h-[1.7rem] ${carried === d.serial ? "" : ""}`}
+              aria-pressed={carried === d.serial}
               onDragStart={(e) => {
                 e.dataTransfer.setData(SERIAL_TYPE, d.serial);
                 e.dataTransfer.effectAllowed = "move";

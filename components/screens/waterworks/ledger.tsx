@@ -1,6 +1,7 @@
 "use client";
-import { ArrowDown, ChevronRight, Plus } from "lucide-react";
-import { Button } from "@/components/kit/button";
+import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
+import { Button, type Icon, IconButton } from "@/components/kit/button";
+import { MasterValveIcon, MeterIcon, PinchIcon } from "@/components/kit/icons";
 import { Table } from "@/components/kit/table";
 import type { Patch } from "@/core/site-file/patch";
 import { useEffect, useRef } from "react";
@@ -275,7 +276,7 @@ function Rules({ ceiling, onSelect }: { ceiling: ElementCeiling; onSelect: (id: 
               <td>
                 {binds ? (
                   <span className="text-warning">
-                    <ChevronRight className="inline size-[1em] align-[-0.12em]" aria-hidden /> binds:{" "}
+                    <PinchIcon className="inline size-4 align-[-0.2em]" aria-hidden /> binds:{" "}
                   </span>
                 ) : null}
                 {RULE_WORDS[r.rule]}
@@ -316,6 +317,7 @@ const POC_KINDS: Device["kind"][] = [
   "regulator",
   "fixedLoss",
 ];
+const PIECE_ICONS: Partial<Record<Device["kind"], Icon>> = { meter: MeterIcon, masterValve: MasterValveIcon };
 const MAIN_KINDS: Device["kind"][] = ["pipe", "masterValve", "flowSensor", "pressureSensor", "regulator", "fixedLoss"];
 
 function Devices({
@@ -359,30 +361,24 @@ function Devices({
             </Button>
             {canEdit && (
               <>
-                <Button
-                  rank="quiet"
-                  aria-label={`Move ${d.name ?? DEVICE_WORDS[d.kind]} up the flow`}
+                <IconButton
+                  label={`Move ${d.name ?? DEVICE_WORDS[d.kind]} up the flow`}
+                  icon={ArrowUp}
                   onClick={() => edit(moveDevice(d.id, -1))}
-                >
-                  ↑
-                </Button>
-                <Button
-                  rank="quiet"
-                  aria-label={`Move ${d.name ?? DEVICE_WORDS[d.kind]} down the flow`}
+                />
+                <IconButton
+                  label={`Move ${d.name ?? DEVICE_WORDS[d.kind]} down the flow`}
+                  icon={ArrowDown}
                   onClick={() => edit(moveDevice(d.id, 1))}
-                >
-                  ↓
-                </Button>
-                <Button
-                  rank="quiet"
-                  aria-label={`Delete ${d.name ?? DEVICE_WORDS[d.kind]}`}
+                />
+                <IconButton
+                  label={`Delete ${d.name ?? DEVICE_WORDS[d.kind]}`}
+                  icon={Trash2}
                   onClick={() => {
                     edit(remove(d.id));
                     onSelect(ownerId);
                   }}
-                >
-                  Delete
-                </Button>
+                />
               </>
             )}
           </div>
@@ -396,7 +392,7 @@ function Devices({
       {canEdit && (
         <div className="flex flex-wrap gap-1 mt-2" role="group" aria-label="Add a piece">
           {kinds.map((k) => (
-            <Button icon={Plus} key={k} onClick={() => add(k)}>
+            <Button icon={PIECE_ICONS[k] ?? Plus} key={k} onClick={() => add(k)}>
               {DEVICE_WORDS[k]}
             </Button>
           ))}

@@ -176,7 +176,7 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
                     {set && <td className="text-right text-faint">{before ? pressure(before.kPa) : "–"}</td>}
                     <td className="text-right">{pressure(s.kPa)}</td>
                     <td className={`text-right ${(s.marginKpa ?? 0) < 0 ? "text-error" : ""}`}>
-                      {s.marginKpa === null ? "–" : `${s.marginKpa < 0 ? "" : ""}${pressure(s.marginKpa)}`}
+                      {s.marginKpa === null ? "–" : pressure(s.marginKpa)}
                     </td>
                   </tr>
                 );

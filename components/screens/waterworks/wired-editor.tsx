@@ -124,10 +124,7 @@ export function WiredEditor({ thing, onRefused }: { thing: Wired; onRefused: (r:
                     <td>{r.by}</td>
                     <td>{(r.where ?? "controller") === "coil" ? "at the coil" : "at the controller"}</td>
                     <td className="text-right">{r.ohm} Ω</td>
-                    <td className={m === "good" ? "" : "text-warning font-semibold"}>
-                      {m === "good" ? "" : ""}
-                      {MEANING[m]}
-                    </td>
+                    <td className={m === "good" ? "" : "text-warning font-semibold"}>{MEANING[m]}</td>
                     <td className="text-faint">{r.note}</td>
                   </tr>
                 );

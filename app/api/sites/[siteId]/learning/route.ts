@@ -1,5 +1,5 @@
 import { bodyJson, guarded } from "@/server/auth/guard";
-import { learningRequest } from "@/server/db/learning";
+import { learningRequest } from "@/contracts/learning";
 import { latestLearning, startLearning } from "@/server/services/learning";
 
 type Params = { siteId: string };

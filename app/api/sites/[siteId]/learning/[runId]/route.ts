@@ -1,5 +1,5 @@
 import { bodyJson, guarded } from "@/server/auth/guard";
-import { learningRequest } from "@/server/db/learning";
+import { learningRequest } from "@/contracts/learning";
 import { eventStream } from "@/server/live/channel";
 import { goOnLearning, ownLearningRun, stopLearning } from "@/server/services/learning";
 

@@ -1,5 +1,6 @@
+import { outsideRequest } from "@/contracts/learning";
 import { bodyJson, guarded } from "@/server/auth/guard";
-import { outsideRequest, proposeFromOutside } from "@/server/services/proposals";
+import { proposeFromOutside } from "@/server/services/proposals";
 
 /** Flows from a list, a recorder's log or a stopwatch, as proposals. */
 export const POST = guarded<{ siteId: string }>("technician", async ({ user, params, request }) =>

@@ -2,8 +2,8 @@ import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
 import { instantOf } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import type { FaultRequest } from "./faults/resolve.ts";
-import { simulate } from "./simulate.ts";
+import type { FaultRequest } from "../bench/faults/resolve.ts";
+import { simulate } from "../bench/simulate.ts";
 import { faultTime, verdicts } from "./verdict.ts";
 
 const DATE = "2026-07-14";

@@ -1,13 +1,13 @@
 import { type EpochS, instantOf, localIso } from "../dates/wall-time.ts";
 import { limitsOfSet } from "../judge/judge.ts";
 import { withInherited } from "../judge/policy-of.ts";
-import { stretchesOf } from "../limits/stretches.ts";
+import { stretchesOf } from "./stretches.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import { faultSpec } from "./faults/kinds.ts";
-import { type Fault, type FaultRequest, resolveFaults } from "./faults/resolve.ts";
-import type { Simulation } from "./simulate.ts";
+import { faultSpec } from "../bench/faults/kinds.ts";
+import { type Fault, type FaultRequest, resolveFaults } from "../bench/faults/resolve.ts";
+import type { Simulation } from "../bench/simulate.ts";
 
 /** Why nothing was said of a fault: never in use while it was there; inside the band of all that ran beside it; never judged long enough; not watched at all; told by no limit. */
 export type WhyUnseen =
@@ -102,13 +102,12 @@ function whyUnseen(site: SiteFile, fault: Fault, actedS: number, night: Simulati
   if (station === undefined || !own) return { code: "noLimit" };
   if (own.monitored === false) return { code: "notWatched" };
   const expected = expectedFlow(own)?.lpm ?? 0;
-  const change = effect.leaks
-    ? fault.size
-    : effect.throttles
-      ? -fault.size * expected
-      : effect.staysShut
-        ? -expected
-        : 0;
+  const changes: [boolean | undefined, number][] = [
+    [effect.leaks, fault.size],
+    [effect.throttles, -fault.size * expected],
+    [effect.staysShut, -expected],
+  ];
+  const change = changes.find(([has]) => has)?.[1] ?? 0;
   if (change === 0) return { code: "noLimit" };
   const mine = stretchesOf(
     w,

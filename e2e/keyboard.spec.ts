@@ -62,6 +62,7 @@ const branch = async (page: Page, name: string): Promise<void> => {
   for (let i = 0; i < (await tabs.count()); i++) {
     if ((await page.getByRole("tab", { name, exact: true }).getAttribute("aria-selected")) === "true") return;
     await page.keyboard.press("ArrowRight");
+    await expect(page.locator("[role=tab]:focus")).toHaveAttribute("aria-selected", "true");
   }
   throw new Error(`The arrows do not reach ${name}`);
 };

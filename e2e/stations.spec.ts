@@ -66,7 +66,7 @@ test("the grid: paste with a preview, several rows at once, sort, find, aids, CS
   await page.getByRole("button", { name: "Save CSV" }).click();
   const csv = readFileSync(await (await saved).path(), "utf8");
   expect(csv.split("\n")).toHaveLength(152);
-  await page.getByLabel("Read CSV").setInputFiles({
+  await page.getByLabel("Stations as CSV").setInputFiles({
     name: "stations.csv",
     mimeType: "text/csv",
     buffer: Buffer.from(csv.replace("Kite lawn 1", "Kite lawn one")),

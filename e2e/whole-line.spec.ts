@@ -102,7 +102,7 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
   for (let i = 0; i < 5; i++) await page.keyboard.press("ArrowRight");
   await expect(page.getByRole("slider", { name: "High limit of all stations" })).toHaveAttribute("aria-valuenow", "25");
   await page.getByRole("button", { name: "In the fullest set" }).click();
-  await expect(page.getByText(/a broken lateral at/)).toBeVisible();
+  await expect(page.getByText(/A broken outlet unseen at/)).toBeVisible();
   await save(page);
 
   await screen(page, "Bench");

@@ -13,11 +13,12 @@ const VIEWS = [
   { id: "three", label: "Three" },
 ] as const;
 
+function Views() {
+  const [at, setAt] = useState<"one" | "two" | "three">("one");
+  return <Branches label="Views" views={VIEWS} at={at} onChange={setAt} />;
+}
+
 describe("branches", () => {
-  function Views() {
-    const [at, setAt] = useState<"one" | "two" | "three">("one");
-    return <Branches label="Views" views={VIEWS} at={at} onChange={setAt} />;
-  }
   it("one takes the focus, the arrows go round", async () => {
     render(<Views />);
     const user = userEvent.setup();

@@ -52,7 +52,7 @@ export function RangeBar({ range, stations, ceilingLpm, burstLpm, offScheduleLpm
     });
   const above = (row: number): number => 40 - row * 15;
   return (
-    <div ref={box}>
+    <div ref={box} className="overflow-hidden">
       <svg
         width={W}
         height="104"

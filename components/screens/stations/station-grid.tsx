@@ -44,6 +44,9 @@ type Props = {
   empty: string;
 };
 
+/** From so many rows on only those in view are drawn. */
+const VIRTUAL_FROM = 60;
+
 /** The grid itself: heads and the first two columns stay in sight, and only rows in view are drawn. */
 export function StationGrid(props: Props) {
   const { rows, units, at, typing, sort, marked, empty } = props;
@@ -53,20 +56,30 @@ export function StationGrid(props: Props) {
     getScrollElement: () => box.current,
     estimateSize: () => ROW_PX,
     overscan: 12,
+    enabled: rows.length > VIRTUAL_FROM,
   });
   const { scrollToIndex } = virtual;
   useEffect(() => {
-    scrollToIndex(at.row);
-  }, [at.row, scrollToIndex]);
+    if (rows.length > VIRTUAL_FROM) scrollToIndex(at.row);
+  }, [at.row, rows.length, scrollToIndex]);
+  const typed = useRef(false);
   useEffect(() => {
-    if (typing !== null) return;
+    if (typing !== null) {
+      typed.current = true;
+      return;
+    }
+    // The field that was typed in is gone and took the focus with it; whoever went elsewhere stays there.
     const active = document.activeElement;
-    if (active && box.current?.contains(active))
-      box.current.querySelector<HTMLElement>(`[data-cell="${at.row}-${at.column}"]`)?.focus();
+    const mine = active === document.body ? typed.current : box.current?.contains(active);
+    typed.current = false;
+    if (mine) box.current?.querySelector<HTMLElement>(`[data-cell="${at.row}-${at.column}"]`)?.focus();
   }, [at, typing]);
   const items = virtual.getVirtualItems();
-  const before = items[0]?.start ?? 0;
-  const after = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
+  const many = rows.length > VIRTUAL_FROM;
+  const drawn = many ? items.flatMap((i) => rows[i.index] ?? []) : rows;
+  const first = many ? (items[0]?.index ?? 0) : 0;
+  const before = many ? (items[0]?.start ?? 0) : 0;
+  const after = many ? virtual.getTotalSize() - (items.at(-1)?.end ?? 0) : 0;
   return (
     <div ref={box} className="max-h-[calc(100dvh-12.5rem)] overflow-auto border border-base-300">
       <Table
@@ -104,9 +117,8 @@ export function StationGrid(props: Props) {
         </thead>
         <tbody>
           {before > 0 && <Spacer px={before} />}
-          {items.map(({ index }) => {
-            const station = rows[index];
-            if (!station) return null;
+          {drawn.map((station, i) => {
+            const index = first + i;
             const here = index === at.row;
             return (
               <GridRow

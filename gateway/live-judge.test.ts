@@ -23,11 +23,8 @@ const judged = (site: SiteFile, said: Said[], isolates: boolean, through = false
   return said.flatMap((m, i) => {
     if (through) state = JSON.parse(JSON.stringify(state));
     const numbered = { stream: "s", seq: i + 1, ...m };
-    return numbered.kind === "reading"
-      ? judge.reading(state, numbered as ReadingMessage, isolates)
-      : isolates
-        ? judge.event(state, numbered)
-        : [];
+    if (numbered.kind === "reading") return judge.reading(state, numbered as ReadingMessage, isolates);
+    return isolates ? judge.event(state, numbered) : [];
   });
 };
 const brief = (a: { at: number | string; kind: string; subjectId: string }): string =>

@@ -129,7 +129,8 @@ function wrongLockouts(site: SiteFile, fault: FaultRequest, { lockouts, runs, al
       return [];
     const locked = w.mainlineIndex.get(id);
     const poc = w.pocIndex.get(id);
-    const of = locked !== undefined ? w.systemOfMainline[locked] : poc !== undefined ? w.systemOfPoc[poc] : undefined;
+    const ofPoc = poc === undefined ? undefined : w.systemOfPoc[poc];
+    const of = locked === undefined ? ofPoc : w.systemOfMainline[locked];
     // Crossed wires may open a valve of another system, whose main then leaks as far as its own controller can see.
     if (fault.otherId !== undefined && of === systemOfStation(w, fault.otherId)) return [];
     if (subject !== undefined && !isOfMain(fault.kind))

@@ -20,9 +20,8 @@ const ELEMENTS = ["table", "input", "select", "button", "textarea", "dialog"];
 const LONGEST = 400;
 /** Still to be split; none may grow, none may be added. */
 const STILL_LONG = {
-  "components/pictures/drawing/flow-drawing.tsx": 510,
+  "components/pictures/drawing/flow-drawing.tsx": 480,
   "components/screens/learn/before-panel.tsx": 440,
-  "components/screens/learn/ledger.tsx": 445,
   "components/screens/waterworks/device-form.tsx": 520,
   "components/screens/waterworks/devices-panel.tsx": 460,
   "components/screens/waterworks/element-forms.tsx": 515,

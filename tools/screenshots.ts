@@ -26,13 +26,13 @@ await page.getByLabel("Password").fill(DEMO_PASSWORD);
 await page.getByRole("button", { name: "Sign in" }).click();
 await page.getByRole("heading", { name: "Rounds" }).waitFor();
 await shot("rounds");
-const sites = new Map(
-  await page
-    .locator("tbody a")
-    .evaluateAll((links) =>
-      links.map((a) => [a.textContent ?? "", a.getAttribute("href")?.split("/")[2] ?? ""] as const),
-    ),
-);
+const listed = (await (await page.request.get(`${base}/api/sites`)).json()) as {
+  sites: { id: string; name: string }[];
+};
+const sites = new Map(listed.sites.map((x) => [x.name, x.id]));
+const view = (name: string): Promise<void> => page.getByRole("tablist").getByRole("tab", { name, exact: true }).click();
+/** A night of the watering season, in which there is something to see. */
+const SUMMER = "2026-07-13";
 const open = async (site: string, screen: string): Promise<void> => {
   await page.goto(`${base}/sites/${sites.get(site)}/${screen}`);
   await page.waitForTimeout(1500);
@@ -41,10 +41,10 @@ await open("Lakeside Park", "waterworks");
 await page.getByRole("button", { name: /^Boathouse pump room, ceiling/ }).focus();
 await page.keyboard.press("Enter");
 await shot("waterworks");
-await page.getByRole("button", { name: "Devices and wires" }).click();
+await view("Devices and wires");
 await page.getByRole("button", { name: "9 Path verge 3", exact: true }).click();
 await shot("devices");
-await page.getByRole("button", { name: "Pressure", exact: true }).click();
+await view("Pressure");
 await page.getByText(/^Worst/).waitFor();
 await page.getByLabel("Running").selectOption({ index: 1 });
 await shot("pressure");
@@ -63,29 +63,27 @@ await open("Sallow Court housing", "learn");
 await page.getByRole("button", { name: /^16 / }).click();
 await page.waitForTimeout(800);
 await shot("learn-ledger");
-await open("Marrow Field sports ground", "night");
+await open("Marrow Field sports ground", `night?date=${SUMMER}`);
 await shot("night");
-await page.locator("input[type=date]").first().fill("2026-06-22");
-await page.getByRole("button", { name: "Six weeks" }).click();
+await open("Marrow Field sports ground", "night?date=2026-06-22&view=weeks");
 await page.waitForTimeout(2500);
 await shot("six-weeks");
-await open("Quarrel Hill campus", "night");
-await page.getByRole("button", { name: "Better night" }).click();
+await open("Quarrel Hill campus", "night?view=better");
 await page.getByRole("button", { name: "Search", exact: true }).click();
 await page.getByRole("button", { name: /^Take all/ }).waitFor({ timeout: 60_000 });
 await page.waitForTimeout(500);
 await shot("better-night");
 await open("Larkspur Clinic garden", "limits");
 await shot("limits");
-await open("Tidewell Meadow park", "bench");
-await page.getByRole("button", { name: "+ fault" }).click();
+await open("Tidewell Meadow park", `bench?night=${SUMMER}`);
+await page.getByRole("button", { name: "fault", exact: true }).click();
 await page.getByLabel("Fault", { exact: true }).selectOption("mainlineBreak");
 await page.getByRole("button", { name: "Run the night" }).click();
 await page.getByText("delivered").waitFor({ timeout: 30_000 });
 await page.waitForTimeout(800);
 await shot("bench");
 await open("Hollin Bank estate", "bench");
-await page.getByRole("button", { name: "Drill", exact: true }).click();
+await view("Drill");
 await page.getByRole("button", { name: "Begin a drill" }).click();
 await page.getByRole("group", { name: "Master valves" }).getByRole("button").first().click();
 await page.getByRole("button", { name: "Read the sensors" }).click();
@@ -105,25 +103,18 @@ const gateway = await startGateway({
   pace: 60,
 });
 await open("Tidewell Meadow park", "bench");
-await page.getByRole("button", { name: "Live", exact: true }).click();
+await view("Live");
 await page.waitForTimeout(25_000);
 await shot("live");
 await gateway.stop();
 rmSync(folder, { recursive: true, force: true });
-await open("Quarrel Hill campus", "bench");
-await page.locator("input[type=date]").first().fill("2026-07-13");
-await page.getByRole("button", { name: "Fault sweep" }).click();
+await open("Quarrel Hill campus", `bench?night=${SUMMER}&view=sweep`);
 await page.getByRole("button", { name: /^Sweep/ }).click();
 await page.getByText(/worst gaps/).waitFor({ timeout: 120_000 });
 await shot("sweep");
-await open("Quarrel Hill campus", "limits");
+await open("Quarrel Hill campus", "limits?view=points");
 await page.getByRole("button", { name: "Work it out" }).click();
 await page.getByText(/Presa would take/).waitFor({ timeout: 60_000 });
-await page.getByRole("heading", { name: /^Starting points compared/ }).scrollIntoViewIfNeeded();
-await page.evaluate(() => {
-  const h = [...document.querySelectorAll("h3")].find((x) => x.textContent?.startsWith("Starting points"));
-  window.scrollTo(0, (h?.getBoundingClientRect().top ?? 0) + window.scrollY - 8);
-});
 await page.waitForTimeout(300);
 await shot("starting-points");
 await open("Larkspur Clinic garden", "log");

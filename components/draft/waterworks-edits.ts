@@ -118,6 +118,9 @@ const NEW_DEVICE: Record<Device["kind"], (id: string) => Device> = {
   flowSensor: (id) => ({ id, kind: "flowSensor", output: { type: "frequency", kGpm: 1, offsetHz: 0 } }),
 };
 
+/** Kinds of piece whose ids begin with a shorter word. */
+const CALLED: Partial<Record<Device["kind"], string>> = { flowSensor: "sensor", masterValve: "valve" };
+
 /** Adds a piece to a POC or mainline, at the end or at a place along its flow (on a mainline, devices stand before its pipes). */
 export function addDevice(
   file: SiteFile,
@@ -125,20 +128,19 @@ export function addDevice(
   kind: Device["kind"],
   at = Number.POSITIVE_INFINITY,
 ): { file: SiteFile; id: string } {
-  const id = freshId(file, kind === "flowSensor" ? "sensor" : kind === "masterValve" ? "valve" : kind);
+  const id = freshId(file, CALLED[kind] ?? kind);
   const device = NEW_DEVICE[kind](id);
   return {
     id,
     file: {
       ...file,
       pocs: file.pocs.map((p) => (p.id === ownerId ? { ...p, devices: inserted(p.devices, device, at) } : p)),
-      mainlines: file.mainlines.map((m) =>
-        m.id !== ownerId
-          ? m
-          : device.kind === "pipe"
-            ? { ...m, pipes: inserted(m.pipes, device, at - (m.devices?.length ?? 0)) }
-            : { ...m, devices: inserted(m.devices ?? [], device, at) },
-      ),
+      mainlines: file.mainlines.map((m) => {
+        if (m.id !== ownerId) return m;
+        return device.kind === "pipe"
+          ? { ...m, pipes: inserted(m.pipes, device, at - (m.devices?.length ?? 0)) }
+          : { ...m, devices: inserted(m.devices ?? [], device, at) };
+      }),
     },
   };
 }

@@ -15,15 +15,14 @@ type Told = { key: string; term: string; value: string; tone?: "alarm" | "cautio
 /** What the line says of a night, figure by figure. */
 function told(now: NightSummary, date: string, { quantity, clock }: Conventions): Told[] {
   const { binding, watched, shortfallMin, findings } = now;
+  const unbound = now.finish === null ? EMPTY_WORDS : "nothing binds";
   return [
     {
       key: "binding",
       term: "binds",
       value: binding
         ? `${binding.name} ${quantity(binding.ceilingLpm, "flow")}, ${RULE_WORDS[binding.rule] ?? binding.rule}`
-        : now.finish === null
-          ? EMPTY_WORDS
-          : "nothing binds",
+        : unbound,
     },
     { key: "ends", term: "ends", value: now.finish === null ? "–" : clock(now.finish, date) },
     { key: "water", term: "water", value: now.litres > 0 ? `${quantity(now.litres, "volume")}` : "–" },

@@ -26,6 +26,7 @@ declare module "@tanstack/react-table" {
 
 export type Column<T> = ColumnDef<T, unknown>;
 
+const SORTED = { asc: "ascending", desc: "descending" } as const;
 /** Above so many rows only those in sight are drawn. */
 const VIRTUAL_FROM = 80;
 const ROW_PX = 52;
@@ -91,6 +92,8 @@ export function DataTable<T>({
       box.current?.querySelector<HTMLElement>(`[data-row="${CSS.escape(next.id)}"]`)?.focus(),
     );
   };
+  /** One row takes the focus: the selected one, else the first. */
+  const roving = (id: string, place: number): 0 | -1 => (id === selected || (place === 0 && !selected) ? 0 : -1);
   const onKey = (e: React.KeyboardEvent<HTMLElement>, row: T): void => {
     if (e.target !== e.currentTarget) return;
     const by = { j: 1, ArrowDown: 1, k: -1, ArrowUp: -1 }[e.key];
@@ -117,7 +120,7 @@ export function DataTable<T>({
                       h.column.columnDef.meta?.numeric && "text-right",
                       h.column.columnDef.meta?.className,
                     )}
-                    aria-sort={order === "asc" ? "ascending" : order === "desc" ? "descending" : undefined}
+                    aria-sort={order ? SORTED[order] : undefined}
                   >
                     {sortable ? (
                       <button
@@ -146,7 +149,7 @@ export function DataTable<T>({
               data-row={row.id}
               aria-rowindex={all.indexOf(row) + 2}
               aria-selected={onSelect ? row.id === selected : undefined}
-              tabIndex={onSelect || onOpen ? (row.id === selected || (i === 0 && !selected) ? 0 : -1) : undefined}
+              tabIndex={onSelect || onOpen ? roving(row.id, i) : undefined}
               className={classes("outline-offset-[-2px]", (onSelect || onOpen) && "hover:bg-base-200")}
               onClick={() => onSelect?.(row.id)}
               onDoubleClick={() => onOpen?.(row.original)}

@@ -47,11 +47,8 @@ export function loadWords(load: Load): string {
     ...(load.masterValvesMa > 0 ? [`master valves ${Math.round(load.masterValvesMa)} mA`] : []),
     ...(load.pumpRelaysMa > 0 ? [`pump relays ${Math.round(load.pumpRelaysMa)} mA`] : []),
   ];
-  const against =
-    load.budgetMa === null
-      ? "its budget is not entered"
-      : load.totalMa > load.budgetMa
-        ? `over its ${load.budgetMa} mA`
-        : `of ${load.budgetMa} mA`;
+  const { budgetMa } = load;
+  const within = `${budgetMa !== null && load.totalMa > budgetMa ? "over its" : "of"} ${budgetMa} mA`;
+  const against = budgetMa === null ? "its budget is not entered" : within;
   return `Load: ${parts.join(" + ")}${parts.length > 1 ? ` = ${Math.round(load.totalMa)} mA` : ""}, ${against}${load.typical ? "; some at typical figures" : ""}.`;
 }

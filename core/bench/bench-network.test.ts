@@ -93,7 +93,7 @@ describe("what is known is used again", () => {
       });
       const [first, second, shut] = [made([0, 1]), made([1, 2]), made([])];
       return Array.from({ length: 120 }, (_, i) => {
-        const c = i < 30 ? first : i < 60 ? second : shut;
+        const c = [first, second][Math.floor(i / 30)] ?? shut;
         return plant.second(at + i, same ? c : { ...c });
       });
     };

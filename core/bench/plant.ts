@@ -370,13 +370,8 @@ export class Plant {
     for (const [s, share] of this.opening) {
       const id = this.w.site.stations[s]?.id;
       const wanted = called.has(s) || (share > 0 && this.faults.on("staysOpen", id, t) !== undefined);
-      let next = wanted
-        ? this.exact
-          ? 1
-          : Math.min(1, share + 1 / VALVE_OPENS_S)
-        : this.exact
-          ? 0
-          : Math.max(0, share - 1 / VALVE_CLOSES_S);
+      const byAndBy = wanted ? Math.min(1, share + 1 / VALVE_OPENS_S) : Math.max(0, share - 1 / VALVE_CLOSES_S);
+      let next = this.exact ? Number(wanted) : byAndBy;
       if (this.faults.on("staysShut", id, t)) next = 0;
       if (next === 0 && !wanted) {
         this.opening.delete(s);

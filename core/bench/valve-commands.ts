@@ -42,20 +42,12 @@ export function valveReason(
   opens: boolean,
   why: { locked: boolean; byHand: boolean; called: boolean },
 ): string {
-  if (opens)
-    return system?.search
-      ? system.search.testing
-        ? "a station is tested alone"
-        : "the mainline is tested with every station closed"
-      : !why.called && why.byHand
-        ? "hand-watering hours begin"
-        : "a station behind it opens";
+  if (opens && system?.search)
+    return system.search.testing ? "a station is tested alone" : "the mainline is tested with every station closed";
+  if (opens) return !why.called && why.byHand ? "hand-watering hours begin" : "a station behind it opens";
   if (why.locked) return "locked out";
-  return system?.search
-    ? "everything shut before the search"
-    : system?.retestUntil != null
-      ? "shut before the retest"
-      : "nothing behind it calls any more";
+  if (system?.search) return "everything shut before the search";
+  return system?.retestUntil != null ? "shut before the retest" : "nothing behind it calls any more";
 }
 
 /** Why a pump turned, in words. */

@@ -29,8 +29,11 @@ function unlinkedPairs(w: Waterworks): Finding[] {
       if (j <= i || (!isUnlinked(a) && !isUnlinked(b))) return;
       const on = shared(w, draws[i] as Draws, draws[j] as Draws);
       if (on === null) return;
-      const loose = isUnlinked(a) && !settled(a) ? i : isUnlinked(b) && !settled(b) ? j : null;
-      if (loose !== null) {
+      const loose = [i, j].find((k) => {
+        const c = controllers[k];
+        return c && isUnlinked(c) && !settled(c);
+      });
+      if (loose !== undefined) {
         const c = controllers[loose] as Controller;
         found.push(
           finding(
@@ -59,8 +62,13 @@ function unlinkedPairs(w: Waterworks): Finding[] {
         );
     });
   });
-  for (const kind of ["mainline", "poc", "source"] as const)
-    (kind === "mainline" ? w.site.mainlines : kind === "poc" ? w.site.pocs : w.site.sources).forEach((e, n) => {
+  const { mainlines, pocs, sources } = w.site;
+  for (const [kind, elements] of [
+    ["mainline", mainlines],
+    ["poc", pocs],
+    ["source", sources],
+  ] as const)
+    elements.forEach((e, n) => {
       const on = controllers.flatMap((c, i) =>
         c.unlinkedShare !== undefined && draws[i]?.[kind].has(n) ? [{ c, i }] : [],
       );

@@ -124,9 +124,11 @@ function allHigh(alarms: AlarmFact[]): Likely[] {
   const byFlow = spread(judged.map((a) => a.measuredLpm - a.expectedLpm));
   const tight = alarms.some((a) => a.kind === "sensor");
   const leaks = alarms.some((a) => a.kind === "mainline" || a.kind === "burst");
+  const [factorFits, flowFits] = [byFactor < byFlow ? 0.7 : 0.4, byFlow <= byFactor ? 0.7 : 0.4];
+  const notLeaking = tight ? 0.15 : flowFits;
   return [
-    { code: "constant", weight: (tight ? 0.9 : byFactor < byFlow ? 0.7 : 0.4) - (leaks ? 0.5 : 0) },
-    { code: "mainLeak", weight: leaks ? 0.95 : tight ? 0.15 : byFlow <= byFactor ? 0.7 : 0.4 },
+    { code: "constant", weight: (tight ? 0.9 : factorFits) - (leaks ? 0.5 : 0) },
+    { code: "mainLeak", weight: leaks ? 0.95 : notLeaking },
   ];
 }
 
@@ -134,9 +136,10 @@ function allLow(w: Waterworks, system: number, alarms: AlarmFact[]): Likely[] {
   const pumped = w.site.pocs.some((p, i) => w.systemOfPoc[i] === system && p.devices.some((d) => d.kind === "pump"));
   const nothing = alarms.every((a) => a.measuredLpm < 0.05 * Math.max(1, a.expectedLpm));
   const pumpTold = alarms.some((a) => a.kind === "pumpNoFlow");
+  const untold = nothing ? 0.7 : 0.55;
   return [
     { code: "supply", weight: nothing ? 0.8 : 0.5 },
-    ...(pumped ? [{ code: "pump" as const, weight: pumpTold ? 0.9 : nothing ? 0.7 : 0.55 }] : []),
+    ...(pumped ? [{ code: "pump" as const, weight: pumpTold ? 0.9 : untold }] : []),
     { code: "halfClosedValve", weight: nothing ? 0.2 : 0.75 },
     { code: "sensorDead", weight: nothing ? 0.5 : 0.05 },
   ];

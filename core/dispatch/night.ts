@@ -357,14 +357,10 @@ export class Night {
     for (const e of this.queue) {
       if (e.state !== "waiting") continue;
       let code = this.whyNot(e, t, barred, strictEnded);
-      let elementId =
-        code === "programAtOnce"
-          ? programs[e.program]?.id
-          : code === "controllerAtOnce"
-            ? programs[e.program]?.controllerId
-            : code === "input"
-              ? (this.pausedBy(e, t) ?? undefined)
-              : undefined;
+      let elementId: string | undefined;
+      if (code === "programAtOnce") elementId = programs[e.program]?.id;
+      else if (code === "controllerAtOnce") elementId = programs[e.program]?.controllerId;
+      else if (code === "input") elementId = this.pausedBy(e, t) ?? undefined;
       if (code === null && !this.fits(e, t)) {
         code = "ceiling";
         elementId = this.bindingId(e, t);
@@ -436,9 +432,9 @@ export class Night {
       this.w.stationMainline[e.station] as number,
       e.flowLpm ?? 0,
     );
-    return at
-      ? this.w.site[at.kind === "source" ? "sources" : at.kind === "poc" ? "pocs" : "mainlines"][at.index]?.id
-      : undefined;
+    if (!at) return undefined;
+    const { sources, pocs, mainlines } = this.w.site;
+    return { source: sources, poc: pocs, mainline: mainlines }[at.kind][at.index]?.id;
   }
 
   private assignment(group: number, t: EpochS): FlowAssignment {

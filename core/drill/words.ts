@@ -25,7 +25,8 @@ export function standingWords(site: SiteFile, standing: Standing): string {
   const stations = standing.open.map((id) => site.stations.find((s) => s.id === id)?.number ?? id).join(", ");
   const valves = standing.valves.length === 0 ? "master valves shut" : "master valves open";
   const pumps = standing.pumps.length > 0 ? ", pump on" : "";
-  return `${standing.open.length === 0 ? "all stations shut" : standing.open.length === 1 ? `station ${stations} alone` : `stations ${stations}`}; ${valves}${pumps}`;
+  const some = standing.open.length === 1 ? `station ${stations} alone` : `stations ${stations}`;
+  return `${standing.open.length === 0 ? "all stations shut" : some}; ${valves}${pumps}`;
 }
 
 export function checkWords(site: SiteFile, check: Check): string {

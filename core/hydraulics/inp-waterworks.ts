@@ -99,11 +99,8 @@ class Importer {
   private source(n: InpNode): void {
     const out = this.network.links.find((l) => l.from === n.id || l.to === n.id);
     const next = this.network.nodes.get(out?.from === n.id ? out.to : (out?.from ?? ""));
-    const elevationM = n.tag
-      ? Number(n.tag[2])
-      : n.kind === "tank"
-        ? n.elevationM
-        : Math.min(n.headM, next?.elevationM ?? n.headM);
+    const untagged = n.kind === "tank" ? n.elevationM : Math.min(n.headM, next?.elevationM ?? n.headM);
+    const elevationM = n.tag ? Number(n.tag[2]) : untagged;
     const id = this.elementId(n.tag?.[1] ?? n.id, this.site.sources);
     this.idOfSource.set(n.id, id);
     if (n.tag && out) this.idOfSource.set(out.to, id);
@@ -207,7 +204,8 @@ class Importer {
     before.forEach((d, i) => {
       if (!takesNoPressure(d) || made.some((m) => m.id === d.id)) return;
       const after = made.findIndex((m) => m.id === before[i - 1]?.id);
-      made.splice(i === 0 ? 0 : after < 0 ? made.length : after + 1, 0, d);
+      const behind = after < 0 ? made.length : after + 1;
+      made.splice(i === 0 ? 0 : behind, 0, d);
     });
     return made;
   }

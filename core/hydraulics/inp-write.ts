@@ -64,8 +64,9 @@ export function writeInp(
         `${nodeIds[i]} ${fix(n.elevationM)} ${fix(s === undefined ? 0 : (draws?.stationLpm[s] ?? 0))}${shut ? ` ${SHUT_PATTERN}` : ""}`,
       );
     }
+    const inner = n.stationId ? "station" : "node";
     out.tags.push(
-      `NODE ${nodeIds[i]} ${tag(n.kind === "reservoir" ? "source" : n.stationId ? "station" : "node", n.stationId ?? n.subjectId, n.kind === "reservoir" ? fix(n.elevationM) : n.subjectId, named(n.stationId ?? n.subjectId))}`,
+      `NODE ${nodeIds[i]} ${tag(n.kind === "reservoir" ? "source" : inner, n.stationId ?? n.subjectId, n.kind === "reservoir" ? fix(n.elevationM) : n.subjectId, named(n.stationId ?? n.subjectId))}`,
     );
   });
   const ways = waysIn(model);

@@ -61,6 +61,7 @@ export function pipeFacts(site: SiteFile, pipe: Pipe, flowLpm: number): PipeFact
   const ratingKpa = pipeRatingKpa(pipe);
   const staticKpa = highestStaticKpa(site);
   const over = surge !== null && ratingKpa !== null && (staticKpa ?? 0) + surge > ratingKpa;
+  const fast = v > USUAL_MAX_VELOCITY_MS + 1e-9 ? "fast" : null;
   return {
     insideMm,
     velocityMs: v,
@@ -70,7 +71,7 @@ export function pipeFacts(site: SiteFile, pipe: Pipe, flowLpm: number): PipeFact
     surgeKpa: surge,
     staticKpa,
     ratingKpa,
-    caution: over ? "overRating" : v > USUAL_MAX_VELOCITY_MS + 1e-9 ? "fast" : null,
+    caution: over ? "overRating" : fast,
   };
 }
 

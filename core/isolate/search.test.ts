@@ -42,7 +42,7 @@ const types = (log: [number, SearchEffect][]) =>
 
 describe("find and isolate", () => {
   it("shuts, waits, tests the main, then each station; all are tested even after one is found", () => {
-    expect(types(play(plan("high", ["a", "b"]), (open) => (open === "a" ? 160 : open === "b" ? 100 : 0)))).toEqual([
+    expect(types(play(plan("high", ["a", "b"]), (open) => ({ a: 160, b: 100 })[open ?? ""] ?? 0))).toEqual([
       "0 shutMasterValves",
       "3 openMasterValves",
       "13 openStation a",
@@ -73,7 +73,9 @@ describe("find and isolate", () => {
     expect(types(play(plan("high", ["a", "b"]), (open) => (open ? 100 : 0))).at(-1)).toBe("43 noneTripped");
   });
   it("a reading still beyond at the end is waited for until it trips or falls back", () => {
-    const log = types(play(plan("high", ["a", "b"]), (open, now) => (open === "a" && now > 25 ? 160 : open ? 100 : 0)));
+    const log = types(
+      play(plan("high", ["a", "b"]), (open, now) => (open ? 100 : 0) + (open === "a" && now > 25 ? 60 : 0)),
+    );
     expect(log).toContain("30 closeStation a");
     expect(log.at(-1)).toContain("found a");
   });

@@ -17,6 +17,13 @@ export function subjectName(site: SiteFile, id: string): string {
 }
 
 /** An alarm in words: what was read against what was expected, what it means, what to look for. */
+const TAILS: Partial<Record<AlarmNote, string>> = {
+  searchedBefore: " The same set was searched already tonight, so this only notifies.",
+  stopStation: " All that ran were closed and locked out.",
+  controllerSilent: " The controller said nothing of it: its own limits are off or wider than these; nothing was shut.",
+  onlyTold: " Read live: Presa only tells, nothing was shut.",
+};
+
 export function alarmWords(
   site: SiteFile,
   alarm: {
@@ -31,16 +38,7 @@ export function alarmWords(
   const who = subjectName(site, alarm.subjectId);
   const flow = (lpm: number): string => showQuantity(lpm, "flow", site.site.units, 1);
   const flows = `${flow(alarm.measuredLpm)} read, ${flow(alarm.expectedLpm)} expected`;
-  const tail =
-    alarm.note === "searchedBefore"
-      ? " The same set was searched already tonight, so this only notifies."
-      : alarm.note === "stopStation"
-        ? " All that ran were closed and locked out."
-        : alarm.note === "controllerSilent"
-          ? " The controller said nothing of it: its own limits are off or wider than these; nothing was shut."
-          : alarm.note === "onlyTold"
-            ? " Read live: Presa only tells, nothing was shut."
-            : "";
+  const tail = (alarm.note && TAILS[alarm.note]) ?? "";
   const pressure = (kPa: number): string => showQuantity(kPa, "pressure", site.site.units);
   switch (alarm.kind) {
     case "pressureLow":
@@ -66,10 +64,10 @@ export function alarmWords(
         return `Pump ${who} has run 60 s against no flow. Water in it can reach scalding heat; have it stopped, and let it cool before opening.${tail}`;
       return `Pump ${who} ran 60 s against no flow and was stopped. Water in it can reach scalding heat; let it cool before opening.`;
     case "sensor":
-      return alarm.note === "highInARow"
-        ? `The second station high in a row while the mainline is tight: suspect flow sensor ${who}, its constant, or raised pressure, before the first one too. It is not locked out; watering goes on unjudged.`
-        : alarm.note === "sensorBySupply"
-          ? `Flow sensor ${who} reads nothing while there is pressure: a broken wire, reversed polarity or a seized wheel. Watering goes on unjudged.`
-          : `Every station tested is high and the mainline is tight: suspect flow sensor ${who}, its constant or inside diameter, or raised pressure. Nothing is locked; watering goes on unjudged.`;
+      if (alarm.note === "highInARow")
+        return `The second station high in a row while the mainline is tight: suspect flow sensor ${who}, its constant, or raised pressure, before the first one too. It is not locked out; watering goes on unjudged.`;
+      return alarm.note === "sensorBySupply"
+        ? `Flow sensor ${who} reads nothing while there is pressure: a broken wire, reversed polarity or a seized wheel. Watering goes on unjudged.`
+        : `Every station tested is high and the mainline is tight: suspect flow sensor ${who}, its constant or inside diameter, or raised pressure. Nothing is locked; watering goes on unjudged.`;
   }
 }

@@ -126,11 +126,8 @@ export function staleQueue(w: Waterworks, now: string): StaleStation[] {
   return site.stations
     .flatMap((s): StaleStation[] => {
       if (s.monitored === false) return [];
-      const reasons: StaleStation["reasons"] = s.learned
-        ? staleReasons(w, s, now)
-        : s.repairedAt
-          ? ["never", "repair"]
-          : ["never"];
+      const never: StaleStation["reasons"] = s.repairedAt ? ["never", "repair"] : ["never"];
+      const reasons = s.learned ? staleReasons(w, s, now) : never;
       if (reasons.length === 0) return [];
       const litres = (expectedFlow(s)?.lpm ?? 0) * (minutes.get(s.id) ?? 0);
       return [{ stationId: s.id, reasons, risk: litres * Math.max(...reasons.map((r) => WEIGHT[r])) }];

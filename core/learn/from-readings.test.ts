@@ -65,7 +65,7 @@ describe("a log of readings", () => {
       "time,flow gpm,event",
       ...Array.from(
         { length: 200 },
-        (_, s) => `${3600 + s},${s < 20 ? 0 : 26.4},${s === 20 ? "open 1" : s === 190 ? "close 1" : ""}`,
+        (_, s) => `${3600 + s},${s < 20 ? 0 : 26.4},${{ 20: "open 1", 190: "close 1" }[s] ?? ""}`,
       ),
     ].join("\n");
     const site = smallSite();

@@ -14,6 +14,12 @@ export type FromReadings = { results: LearnResult[]; sets: SetResult[]; restLpm:
 const LEAST_ROWS = 5;
 const REST_S = 30;
 
+function verdictOf(seen: Seen, leastLpm: number, ceilingLpm: number): LearnResult["verdict"] {
+  if (seen.meanLpm < Math.max(leastLpm, 1e-6)) return "noFlow";
+  if (seen.steadyAt === null) return "unsteady";
+  return seen.meanLpm > ceilingLpm + 1e-6 ? "overCeiling" : "accepted";
+}
+
 /**
  * Learns from a recorded series by the same test as on the bench: after the hold-off, the first window of 30 s (of five readings, where they are further apart) that is
  * steady; of pulses, the first 20 whose times are. A station that ran several times gives its last accepted figure.
@@ -44,14 +50,7 @@ export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse
       ...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number),
       (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0),
     );
-    const verdict =
-      seen.meanLpm < Math.max(limitAt(at), 1e-6)
-        ? "noFlow"
-        : seen.steadyAt === null
-          ? "unsteady"
-          : seen.meanLpm > ceiling + 1e-6
-            ? "overCeiling"
-            : "accepted";
+    const verdict = verdictOf(seen, limitAt(at), ceiling);
     if (results.get(station.id)?.verdict === "accepted" && verdict !== "accepted") continue;
     results.set(station.id, {
       stationId: station.id,
@@ -71,9 +70,10 @@ export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse
         (results.get(s.id)?.verdict === "accepted" ? (results.get(s.id)?.meanLpm ?? 0) : (expectedFlow(s)?.lpm ?? 0)),
       0,
     );
+    const flows = seen.meanLpm > 0 ? "accepted" : "noFlow";
     sets.push({
       stationIds: segment.stationIds,
-      verdict: seen.steadyAt === null ? "unsteady" : seen.meanLpm > 0 ? "accepted" : "noFlow",
+      verdict: seen.steadyAt === null ? "unsteady" : flows,
       meanLpm: seen.meanLpm,
       sdLpm: seen.sdLpm,
       samples: seen.samples,

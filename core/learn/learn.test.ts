@@ -187,13 +187,10 @@ describe("when and in what order", () => {
     const seen = [...begun.events];
     const clock = (at: number): string => localClock("Europe/Vienna", at);
     expect(
-      seen.flatMap((e) =>
-        e.type === "waits"
-          ? [`${e.why} ${clock(e.until)}`]
-          : e.type === "opens"
-            ? [`${e.stationId} ${clock(e.at)}`]
-            : [],
-      ),
+      seen.flatMap((e) => [
+        ...(e.type === "waits" ? [`${e.why} ${clock(e.until)}`] : []),
+        ...(e.type === "opens" ? [`${e.stationId} ${clock(e.at)}`] : []),
+      ]),
     ).toEqual(["handWatering 21:30", "s1 21:30", "s2 21:31", "s3 21:33"]);
     const late = beginLearning(site, { date: "2026-07-14", exact: true, from: "21:50", avoid: true });
     expect(

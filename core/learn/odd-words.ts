@@ -60,10 +60,8 @@ const WORDS: Record<CauseCode, { cause: string; check: string }> = {
 export function causeWords(site: SiteFile, cause: Cause): { cause: string; check: string } {
   const { cause: words, check } = WORDS[cause.code];
   const other = site.stations.find((s) => s.id === cause.otherId);
-  const more = other
-    ? ` (with ${other.number} ${other.name})`
-    : cause.outlets !== undefined && cause.outlets > 0
-      ? ` (as much as ${cause.outlets} outlet${cause.outlets > 1 ? "s" : ""})`
-      : "";
+  const { outlets = 0 } = cause;
+  const share = outlets > 0 ? ` (as much as ${outlets} outlet${outlets > 1 ? "s" : ""})` : "";
+  const more = other ? ` (with ${other.number} ${other.name})` : share;
   return { cause: `${words}${more}`, check };
 }

@@ -145,13 +145,9 @@ export function oddOnes(
       !factorOf.has(w.systemOfMainline[w.stationMainline[l.at] as number] as number)
     )
       against.push("past");
-    if (against.length === 0) return [];
-    const referenceLpm =
-      against[0] === "design"
-        ? (design as number)
-        : against[0] === "alike"
-          ? (kind as Kind).usualLpm
-          : (before as PastFigure).meanLpm;
+    const [first] = against;
+    const referenceLpm = first && { design, alike: kind?.usualLpm, past: before?.meanLpm }[first];
+    if (referenceLpm === undefined) return [];
     return [
       {
         stationId: l.stationId,
@@ -203,12 +199,9 @@ function kindsOf(stations: Station[], flow: ReadonlyMap<string, number>): Map<st
   const found = new Map<string, Kind>();
   for (const group of groups.values()) {
     if (group.length < LEAST_ALIKE) continue;
-    const unit = (s: Station): number =>
-      group.every((x) => x.designFlowLpm)
-        ? (s.designFlowLpm as number)
-        : group.every((x) => (x.emitters?.count ?? 0) > 0)
-          ? (s.emitters?.count as number)
-          : 1;
+    const byDesign = group.every((x) => x.designFlowLpm);
+    const byOutlets = group.every((x) => (x.emitters?.count ?? 0) > 0);
+    const unit = (s: Station): number => (byDesign ? s.designFlowLpm : byOutlets && s.emitters?.count) || 1;
     const shares = group.map((s) => (flow.get(s.id) as number) / unit(s));
     const usual = median(shares);
     // Learned figures scatter a little in any site; a kind that agrees more closely than that is not the stricter for it.

@@ -127,15 +127,12 @@ export function readingSeries(
         continue;
       }
       const opens = /^(open|on|start)/i.test(mark[1] as string);
-      for (const id of ids.length > 0 ? ids : opens ? [] : open) marks.push({ t, id, opens });
-      change(
-        t,
-        opens
-          ? [...open.filter((id) => !ids.includes(id)), ...ids]
-          : ids.length === 0
-            ? []
-            : open.filter((id) => !ids.includes(id)),
-      );
+      // "close" without a station closes all that are open.
+      const others = open.filter((id) => !ids.includes(id));
+      const unnamed = opens ? [] : open;
+      for (const id of ids.length > 0 ? ids : unnamed) marks.push({ t, id, opens });
+      if (opens) change(t, [...others, ...ids]);
+      else change(t, ids.length === 0 ? [] : others);
     }
     if (lpm !== null || count !== null)
       series.rows.push({ t, lpm: lpm === null ? null : lpm * FLOW_UNITS[options.unit], pulses: count });

@@ -211,7 +211,7 @@ describe("odd ones", () => {
     const results = site.stations.map((s, i) => ({
       stationId: s.id,
       verdict: "accepted",
-      meanLpm: i === 0 ? 60.4 : i === 1 ? 50 : (s.designFlowLpm as number),
+      meanLpm: [60.4, 50][i] ?? (s.designFlowLpm as number),
       sdLpm: 1,
     }));
     const found = oddOnes(site, results, past);

@@ -392,13 +392,10 @@ function changedPrograms(site: SiteFile, date: string, allowed: Allowed, random:
     if (!pair || !run || pair.b.runs.some((r) => r.stationId === run.stationId)) return site;
     return {
       ...site,
-      programs: site.programs.map((p) =>
-        p.id === pair.a.id
-          ? { ...p, runs: p.runs.filter((r) => r !== run) }
-          : p.id === pair.b.id
-            ? { ...p, runs: [...p.runs, run] }
-            : p,
-      ),
+      programs: site.programs.map((p) => {
+        if (p.id === pair.a.id) return { ...p, runs: p.runs.filter((r) => r !== run) };
+        return p.id === pair.b.id ? { ...p, runs: [...p.runs, run] } : p;
+      }),
     };
   }
   const later = due.filter((p) => due.some((q) => firstStart(q) < firstStart(p)));

@@ -238,7 +238,8 @@ export function tableInsideDiameterMm(material: string, seriesName: string, nomi
 /** What the size is called, in mm: for showing how wrong it would be as an inside diameter. */
 export function nominalMm(nominal: string): number | null {
   const value = nominalNumber(nominal);
-  return value === null ? null : /mm|dn/i.test(nominal) ? value : value * MM_PER_INCH;
+  if (value === null) return null;
+  return /mm|dn/i.test(nominal) ? value : value * MM_PER_INCH;
 }
 
 /** Hazen–Williams C of a pipe: its own, else its material's; 150 (plastics) where the table does not know it (handbook#5-ceilings). */

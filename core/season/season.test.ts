@@ -57,8 +57,9 @@ describe("establishment", () => {
   it("counts against the budget in its own months only", () => {
     const over = (april: number): string[] => {
       const budgeted = structuredClone(made);
-      (budgeted.sources[0] as SiteFile["sources"][number]).monthlyBudgetM3 = Array.from({ length: 12 }, (_, m) =>
-        m === 3 ? april : m === 4 ? 90 : 80,
+      (budgeted.sources[0] as SiteFile["sources"][number]).monthlyBudgetM3 = Array.from(
+        { length: 12 },
+        (_, m) => ({ 3: april, 4: 90 })[m] ?? 80,
       );
       return check(budgeted)
         .filter((f) => f.code === "overBudget")

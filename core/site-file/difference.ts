@@ -182,12 +182,8 @@ function compareRuns(path: string, who: string, before: Run[], after: Run[], sit
     const [x, y] = [was.get(id), now.get(id)];
     if (x === y) continue;
     listed++;
-    const words =
-      x === undefined
-        ? `${label(id)} added, ${y} min`
-        : y === undefined
-          ? `${label(id)} taken out`
-          : `${label(id)} ${x} → ${y} min`;
+    const moved = y === undefined ? `${label(id)} taken out` : `${label(id)} ${x} → ${y} min`;
+    const words = x === undefined ? `${label(id)} added, ${y} min` : moved;
     changes.push({ path: `${path}[${id}]`, words: `${who}: ${words}` });
   }
   if (listed === 0) changes.push({ path, words: `${who}: order of stations changed` });

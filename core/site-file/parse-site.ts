@@ -61,7 +61,8 @@ function refuse(code: FileProblemCode, path: string, message: string): ParsedSit
 
 /** ["stations", 1, "colour"] → `stations[1].colour`. */
 export function pathText(path: readonly PropertyKey[]): string {
-  return path.map((p, i) => (typeof p === "number" ? `[${p}]` : i === 0 ? String(p) : `.${String(p)}`)).join("");
+  const named = (p: PropertyKey, i: number): string => (i === 0 ? String(p) : `.${String(p)}`);
+  return path.map((p, i) => (typeof p === "number" ? `[${p}]` : named(p, i))).join("");
 }
 
 function shapeProblems(issue: z.core.$ZodIssue): FileProblem[] {

@@ -16,7 +16,7 @@ export function arithmetic(text: string): number | null {
     while (value !== null && (tokens[at] === "+" || tokens[at] === "-")) {
       const minus = tokens[at++] === "-";
       const next = product();
-      value = next === null ? null : minus ? value - next : value + next;
+      value = next === null ? null : value + (minus ? -next : next);
     }
     return value;
   };
@@ -25,7 +25,8 @@ export function arithmetic(text: string): number | null {
     while (value !== null && (tokens[at] === "*" || tokens[at] === "/")) {
       const divide = tokens[at++] === "/";
       const next = factor();
-      value = next === null ? null : divide ? value / next : value * next;
+      if (next === null) value = null;
+      else value = divide ? value / next : value * next;
     }
     return value;
   };

@@ -71,6 +71,9 @@ export type Plot = {
   soakMin?: number;
 };
 
+/** Pressure that an outlet needs, kPa. */
+const NEEDS_KPA: Record<string, number> = { drip: 170, rotor: 310 };
+
 export function stations(
   prefix: string,
   count: number,
@@ -97,7 +100,7 @@ export function stations(
       planting: plot.planting,
       emitter: plot.emitter,
       designFlowLpm: design,
-      requiredKpa: plot.emitter === "drip" ? 170 : plot.emitter === "rotor" ? 310 : 210,
+      requiredKpa: NEEDS_KPA[plot.emitter] ?? 210,
       ...(random() < learnedShare ? { learned: { meanLpm: mean, sdLpm: sd, at: LEARNED_AT } } : {}),
       ...(plot.cycle ? { cycle: plot.cycle, soakMin: plot.soakMin ?? 20 } : {}),
     };

@@ -108,10 +108,9 @@ class Recorder {
   private async work(): Promise<void> {
     const { says } = this;
     if (!says) return;
-    await this.note(
-      !this.client.connected ? "unreachable" : Date.now() - this.heard > SILENT_MS || !says.online ? "silent" : "live",
-      says,
-    );
+    const silent = Date.now() - this.heard > SILENT_MS || !says.online;
+    const heard = silent ? "silent" : "live";
+    await this.note(this.client.connected ? heard : "unreachable", says);
     if (!this.client.connected) return;
     await this.publishSite();
     if (this.sequence?.stream !== says.stream) await this.openStream(says);

@@ -211,5 +211,6 @@ export function whyThen(site: SiteFile, run: BraidRun): string {
     (e) => e.id === w.elementId,
   );
   const minutes = w.seconds >= 90 ? `${Math.round(w.seconds / 60)} min` : `${w.seconds} s`;
-  return `waited ${minutes}: ${BLOCK_WORDS[w.code] ?? w.code}${element && w.code === "ceiling" ? ` of ${element.name}` : element && w.code === "input" ? ` (${element.name})` : ""}`;
+  const wheres: Record<string, string> = { ceiling: ` of ${element?.name}`, input: ` (${element?.name})` };
+  return `waited ${minutes}: ${BLOCK_WORDS[w.code] ?? w.code}${(element && wheres[w.code]) ?? ""}`;
 }

@@ -69,7 +69,11 @@ function planOf(data: BraidData, width: number, pxPerMinute: number): BraidPlan 
     return { p, at };
   });
   const hours: number[] = [];
-  const every = pxPerMinute > 5 ? 600 : pxPerMinute > 1.2 ? 1800 : 3600;
+  const every = [
+    [5, 600],
+    [1.2, 1800],
+    [0, 3600],
+  ].find(([over = 0]) => pxPerMinute > over)?.[1] as number;
   for (let t = Math.ceil(from / every) * every; t <= to; t += every) hours.push(t);
   return { mains, pocs, scale, right: x - GAP + 20, height: y(to) + 16, from, to, y, hours };
 }

@@ -18,6 +18,13 @@ type RibbonsProps = {
 
 const PASSING = { fill: "color-mix(in oklab, var(--water) 18%, var(--paper))", text: "var(--ink)" };
 
+/** The edge of a ribbon: ink when chosen, a test run told by its dashes, one that belongs to another channel dashed in water. */
+function edgeOf(r: { own: boolean; run: BraidRun }, chosen: boolean): { stroke: string; strokeDasharray?: string } {
+  if (r.run.test) return { stroke: chosen ? "var(--ink)" : "var(--caution)", strokeDasharray: "3 2" };
+  if (chosen) return { stroke: "var(--ink)" };
+  return r.own ? { stroke: "none" } : { stroke: "var(--water)", strokeDasharray: "3 3" };
+}
+
 /** A ribbon's tone means its program: tones of the one water hue, each with a text colour that passes AA on it. */
 export const TINTS: { fill: string; text: string }[] = [
   { fill: "var(--water)", text: "var(--color-primary-content)" },
@@ -35,7 +42,8 @@ export const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units
   const past = useId();
   const own = channel.ribbons.filter((r) => r.own);
   // Of all ribbons of a channel one takes the focus; the arrows go on from there.
-  const focusKey = own.some((r) => runKey(r.run) === selected) ? selected : own[0] ? runKey(own[0].run) : null;
+  const firstKey = own[0] ? runKey(own[0].run) : null;
+  const focusKey = own.some((r) => runKey(r.run) === selected) ? selected : firstKey;
   return (
     <>
       <clipPath id={past}>
@@ -80,9 +88,8 @@ export const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units
             <path
               d={ribbonPath(r.steps, x, scale, w, y, y0, y1)}
               fill={tint.fill}
-              stroke={selected === key ? "var(--ink)" : r.run.test ? "var(--caution)" : r.own ? "none" : "var(--water)"}
               strokeWidth={selected === key ? 3 : 1}
-              strokeDasharray={r.run.test ? "3 2" : r.own || selected === key ? undefined : "3 3"}
+              {...edgeOf(r, selected === key)}
             />
             {over && (
               <path

@@ -21,8 +21,9 @@ import {
   useStore,
 } from "@xyflow/react";
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
-import { useHistory, useWorkspace } from "@/components/draft/site-draft";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { Device } from "@/core/site-file/schema";
+import { DrawingTools } from "./drawing-tools";
 import { arrange } from "./arrange";
 import { addDevice, connect, disconnect, mayFeed, moveDevice, place } from "../../draft/waterworks-edits";
 import { savePng, saveSvg } from "./export-picture";
@@ -68,9 +69,7 @@ export function FlowDrawing(props: { selected: string | null; onSelect: (id: str
 
 /** The waterworks to work on: pieces in flow order, thickness by ceiling, the pinch named where it binds. By mouse and by keyboard. */
 function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (id: string | null) => void }) {
-  const { draft, edit, units, canEdit, undo, redo } = useWorkspace("draft", "edit", "units", "canEdit", "undo", "redo");
-  const { canUndo } = useHistory();
-  const { canRedo } = useHistory();
+  const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const drawn = useMemo(() => shapes(draft, { open }), [draft, open]);
   const structure = useMemo(
@@ -126,8 +125,9 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
   }, [drawn, places]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn follows from the structure; the rest of it may change without a new arrangement
   useEffect(() => {
-    if (arranged?.structure !== structure || nodes.length === 0 || !refit.current) return;
-    refit.current = false;
+    if (nodes.length === 0 || !refit.current) return;
+    // Until it is arranged, the rows that stand in for it are shown whole too.
+    if (arranged?.structure === structure) refit.current = false;
     const frame = requestAnimationFrame(showAll);
     return () => cancelAnimationFrame(frame);
   }, [arranged, structure, nodes]);
@@ -231,48 +231,20 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
   const taker = drawn.list.find((s) => s.id === owner && s.kind !== "source");
   return (
     <HandsContext value={hands}>
-      <div role="group" aria-label="Drawing tools" className="no-print flex flex-wrap gap-1 mb-1">
-        <Button onClick={() => flow.zoomOut()} aria-label="Smaller">
-          −
-        </Button>
-        <Button onClick={() => flow.zoomIn()} aria-label="Larger">
-          +
-        </Button>
-        <Button onClick={showAll}>Fit</Button>
-        {mains.length > 0 && (
-          <Button
-            aria-pressed={allOpen}
-            onClick={() => {
-              refit.current = true;
-              setOpen(allOpen ? new Set() : new Set(mains.map((m) => m.id)));
-            }}
-          >
-            {allOpen ? "Fold stations" : "Open stations"}
-          </Button>
-        )}
-        {canEdit && (draft.positions ?? []).length > 0 && (
-          <Button
-            onClick={() => {
-              refit.current = true;
-              edit(place(null));
-            }}
-          >
-            Arrange
-          </Button>
-        )}
-        {canEdit && (
-          <Button disabled={!canUndo} onClick={undo} aria-label="Undo, Ctrl+Z">
-            Undo
-          </Button>
-        )}
-        {canEdit && (
-          <Button disabled={!canRedo} onClick={redo} aria-label="Redo, Ctrl+Y">
-            Redo
-          </Button>
-        )}
-        <Button onClick={() => saveSvg(draft, units, drawn, places)}>SVG</Button>
-        <Button onClick={() => savePng(draft, units, drawn, places)}>PNG</Button>
-      </div>
+      <DrawingTools
+        allOpen={mains.length > 0 ? allOpen : null}
+        onFold={() => {
+          refit.current = true;
+          setOpen(allOpen ? new Set() : new Set(mains.map((m) => m.id)));
+        }}
+        onArrange={() => {
+          refit.current = true;
+          edit(place(null));
+        }}
+        onFit={showAll}
+        onSvg={() => saveSvg(draft, units, drawn, places)}
+        onPng={() => savePng(draft, units, drawn, places)}
+      />
       <div
         ref={box}
         className="relative border border-base-300 h-[22rem] sm:h-[calc(100dvh-18.5rem)] min-h-[20rem]"

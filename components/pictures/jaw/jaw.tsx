@@ -111,9 +111,7 @@ export function Jaw({ site, rows, company, units, watched, canEdit, selected, on
               percent={
                 drag && drag.side === side && drag.stationId === null
                   ? drag.percent
-                  : side === "high"
-                    ? policy.highPercent
-                    : policy.lowPercent
+                  : policy[side === "high" ? "highPercent" : "lowPercent"]
               }
               scale={scale}
               canEdit={canEdit}

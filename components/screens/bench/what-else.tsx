@@ -14,6 +14,11 @@ import type { WhatElse } from "@/workers/messages";
 
 const clock = (iso: string | null): string => (iso === null ? "does not run" : iso.slice(11, 16));
 
+function isolatedWords(seconds: number | null): string {
+  if (seconds === null) return "never";
+  return seconds === 0 ? "did nothing" : `${showNumber(seconds / 60, 1)} min`;
+}
+
 /** What the faults did to the rest of the night, and what the starting points would have done on the same night. */
 export function WhatElsePanel({
   site,
@@ -100,13 +105,7 @@ export function WhatElsePanel({
                     <td>{SCHOOLS.find((s) => s.id === r.policy)?.name ?? r.policy}</td>
                     <td className="text-right">{r.trips}</td>
                     <td className={`text-right ${r.falseTrips > 0 ? "text-warning" : ""}`}>{r.falseTrips}</td>
-                    <td className="text-right">
-                      {r.secondsToIsolate === null
-                        ? "never"
-                        : r.secondsToIsolate === 0
-                          ? "did nothing"
-                          : `${showNumber(r.secondsToIsolate / 60, 1)} min`}
-                    </td>
+                    <td className="text-right">{isolatedWords(r.secondsToIsolate)}</td>
                     <td className="text-right">{showQuantity(r.litresLost, "volume", units)}</td>
                     <td className="text-right">{showNumber(r.minutesNotWatered)} min</td>
                     <td>{r.lockouts.map(name).join(", ") || "none"}</td>

@@ -13,6 +13,7 @@ import { devicesOf } from "@/core/site-file/records";
 import type { SiteFile, Station } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
 import type { KeptTrace } from "@/contracts/learning";
+import { LedgerRow } from "./ledger-row";
 import { StationPast } from "./station-past";
 import { Trace } from "../../charts/learning-trace";
 import type { LearningState, Proposal, TracePoint } from "../../data/use-learning";
@@ -26,7 +27,7 @@ export function Ledger({
   learning: LearningState;
   onLearnAgain: (stationId: string) => void;
 }) {
-  const { draft, units, canEdit, edit } = useWorkspace("draft", "units", "canEdit", "edit");
+  const { draft, canEdit, edit } = useWorkspace("draft", "canEdit", "edit");
   const changes = useChanges();
   const { view, running, loaded } = learning;
   const [showAll, setShowAll] = useState(false);
@@ -148,84 +149,18 @@ export function Ledger({
               </tr>
             </thead>
             <tbody>
-              {rows.map((r) => {
-                const s = stationOf.get(r.elementId) as Station;
-                const now = expectedFlow(s);
-                const was =
-                  (r.before as { learned?: Station["learned"] } | null)?.learned ??
-                  (r.takenAt === null ? s.learned : undefined);
-                const seen = r.verdict !== "noFlow";
-                const off = !seen
-                  ? null
-                  : now && r.takenAt === null
-                    ? r.meanLpm / now.lpm - 1
-                    : was
-                      ? r.meanLpm / was.meanLpm - 1
-                      : s.designFlowLpm
-                        ? r.meanLpm / s.designFlowLpm - 1
-                        : null;
-                return (
-                  <tr
-                    key={r.elementId}
-                    aria-selected={selected === r.elementId}
-                    className="cursor-pointer"
-                    onClick={() => setSelected(r.elementId)}
-                  >
-                    <td>
-                      {r.takenAt ? (
-                        "taken"
-                      ) : r.verdict === "accepted" ? (
-                        <Checkbox
-                          aria-label={`Take station ${s.number}`}
-                          checked={isOn(r)}
-                          disabled={!canEdit}
-                          onClick={(e) => e.stopPropagation()}
-                          onChange={(e) => toggle(r.elementId, e.target.checked)}
-                        />
-                      ) : (
-                        "–"
-                      )}
-                    </td>
-                    <td>
-                      <Button
-                        rank="bare"
-                        className="text-left underline-offset-2 hover:underline"
-                        onClick={() => setSelected(r.elementId)}
-                      >
-                        {s.number} {s.name}
-                      </Button>
-                    </td>
-                    <td className={r.verdict === "accepted" ? "" : "text-error font-semibold"}>
-                      {VERDICT[r.verdict]}
-                      {r.companionIds.length > 0 ? ", by difference" : ""}
-                    </td>
-                    <td className="text-right font-semibold">
-                      {odd.has(r.elementId) && (
-                        <span className="text-warning" title="odd">
-                          <Mark tone="caution" />{" "}
-                        </span>
-                      )}
-                      {seen || r.meanLpm > 0 ? showQuantity(r.meanLpm, "flow", units, 1) : "–"}
-                    </td>
-                    <td className="text-right">
-                      {seen ? `${showNumber((100 * r.sdLpm) / Math.max(1e-9, r.meanLpm), 1)} %` : "–"}
-                    </td>
-                    <td className="text-right">{was ? showQuantity(was.meanLpm, "flow", units, 1) : "–"}</td>
-                    <td className="text-right">
-                      {s.enteredFlowLpm === undefined ? "–" : showQuantity(s.enteredFlowLpm, "flow", units, 1)}
-                    </td>
-                    <td className="text-right">
-                      {s.designFlowLpm === undefined ? "–" : showQuantity(s.designFlowLpm, "flow", units, 1)}
-                    </td>
-                    <td
-                      className={`text-right ${off !== null && Math.abs(off) > 0.15 ? "text-warning font-semibold" : ""}`}
-                    >
-                      {off === null ? "" : signed(off)}
-                    </td>
-                    <td>{now ? (now.from === "entered" ? "by hand" : now.from) : "none"}</td>
-                  </tr>
-                );
-              })}
+              {rows.map((r) => (
+                <LedgerRow
+                  key={r.elementId}
+                  result={r}
+                  station={stationOf.get(r.elementId) as Station}
+                  odd={odd.has(r.elementId)}
+                  on={isOn(r)}
+                  selected={selected === r.elementId}
+                  onSelect={() => setSelected(r.elementId)}
+                  onToggle={(on) => toggle(r.elementId, on)}
+                />
+              ))}
             </tbody>
           </Table>
         </div>

@@ -206,11 +206,8 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
 
 function shortWords(before: NightAnswer | null, after: NightAnswer): string {
   const [a, b] = [before?.summary.shortfallMin ?? 0, after.summary.shortfallMin];
-  return a === b
-    ? b > 0
-      ? `${showNumber(b)} min stay unwatered.`
-      : ""
-    : `${showNumber(b)} min unwatered, was ${showNumber(a)}.`;
+  if (a !== b) return `${showNumber(b)} min unwatered, was ${showNumber(a)}.`;
+  return b > 0 ? `${showNumber(b)} min stay unwatered.` : "";
 }
 
 /** As it is and better, at one scale. */

@@ -29,10 +29,8 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
           <span className="text-error">
             , <Mark tone="alarm" /> {wrong} not in order
           </span>
-        ) : done === of ? (
-          ", all in order"
         ) : (
-          ""
+          done === of && ", all in order"
         )}
       </h4>
       <div className="overflow-x-auto">

@@ -29,8 +29,8 @@ export function SensorForm({ sensor }: { sensor: FlowSensor }) {
   const put = (values: Patch<FlowSensor>): void =>
     edit(replaceDevice(sensor.id, <T extends Device>(d: T): T => ({ ...d, ...values }) as T));
   const range = sensorRange(sensor);
-  const kind: Kind =
-    output.type === "pulse" ? "pulse" : output.referenceDiameterMm !== undefined ? "insertion" : "frequency";
+  const byReference = output.type === "frequency" && output.referenceDiameterMm !== undefined;
+  const kind: Kind = output.type === "frequency" && byReference ? "insertion" : output.type;
   const turn = (to: Kind): void => {
     if (to === "pulse") {
       put({ output: { type: "pulse", litresPerPulse: 10, sheetUnit: "L" } });

@@ -110,6 +110,8 @@ function alsoClears(column: Column, values: Patch<Station>): Column {
 }
 
 /** Yes unless the file says no. */
+const NO = /^(no|n|false|0)$/i;
+const YES = /^(yes|y|true|1|)$/i;
 function yesColumn(key: "monitored" | "usesMasterValve" | "usesPump", title: string, also: string[]): Column {
   return {
     key,
@@ -123,11 +125,9 @@ function yesColumn(key: "monitored" | "usesMasterValve" | "usesPump", title: str
     title: () => title,
     text: (s) => (s[key] === false ? "no" : "yes"),
     parse: (text) =>
-      /^(no|n|false|0)$/i.test(text.trim())
-        ? ok({ [key]: false })
-        : /^(yes|y|true|1|)$/i.test(text.trim())
-          ? ok({ [key]: undefined })
-          : no(`"${text}" should be yes or no`),
+      NO.test(text.trim()) || YES.test(text.trim())
+        ? ok({ [key]: NO.test(text.trim()) ? false : undefined })
+        : no(`"${text}" should be yes or no`),
   };
 }
 
@@ -200,7 +200,10 @@ export const COLUMNS: Column[] = [
     also: ["cycles"],
     numeric: false,
     width: "6.5rem",
-    text: (s) => (s.cycle ? ("count" in s.cycle ? `${s.cycle.count} ×` : `max ${s.cycle.longestMin} min`) : ""),
+    text: ({ cycle }) => {
+      if (!cycle) return "";
+      return "count" in cycle ? `${cycle.count} ×` : `max ${cycle.longestMin} min`;
+    },
     parse: (text) => {
       const plain = text.trim().toLowerCase();
       if (plain === "") return ok({ cycle: undefined });

@@ -44,6 +44,7 @@ type Props = {
   empty: string;
 };
 
+const SORTED = ["ascending", "descending"] as const;
 /** From so many rows on only those in view are drawn. */
 const VIRTUAL_FROM = 60;
 
@@ -96,7 +97,7 @@ export function StationGrid(props: Props) {
             {COLUMNS.map((c, i) => (
               <th
                 key={c.key}
-                aria-sort={sort?.key === c.key ? (sort.down ? "descending" : "ascending") : undefined}
+                aria-sort={sort?.key === c.key ? SORTED[Number(sort.down)] : undefined}
                 className={classes(c.numeric && "text-right", i < FROZEN.length && "z-[3]")}
                 style={{ minWidth: i === 0 ? FROZEN[1] : c.width, left: FROZEN[i] }}
               >

@@ -383,19 +383,18 @@ export function MainlineForm({ mainline }: { mainline: Mainline }) {
 
 type Linking = "linked" | "share" | "hours" | "loose";
 
+function linkingOf(controller: Controller): Linking {
+  if (controller.unlinkedShare !== undefined) return "share";
+  if (controller.unlinkedHours) return "hours";
+  return controller.unlinked ? "loose" : "linked";
+}
+
 export function ControllerForm({ controller }: { controller: Controller }) {
   const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const put = (values: Patch<Controller>): void => edit(patchController(controller.id, values));
   const load = controllerLoad(draft, controller);
   const { all } = useProfiles();
-  const linking: Linking =
-    controller.unlinkedShare !== undefined
-      ? "share"
-      : controller.unlinkedHours
-        ? "hours"
-        : controller.unlinked
-          ? "loose"
-          : "linked";
+  const linking = linkingOf(controller);
   const link = (to: Linking): void =>
     put({
       unlinked: to === "linked" ? undefined : true,

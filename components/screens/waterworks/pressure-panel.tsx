@@ -39,13 +39,9 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
       </p>
     );
   const study = found.state === "done" ? found.study : null;
-  const set: SetPressures | null =
-    !study || chosen === "alone"
-      ? null
-      : chosen === "design"
-        ? study.design
-        : (study.night.find((n) => String(n.at) === chosen) ?? study.design);
-  const rows: StationPressure[] = study ? (set ? set.stations : study.alone) : [];
+  const together = study?.night.find((n) => String(n.at) === chosen) ?? study?.design ?? null;
+  const set: SetPressures | null = chosen === "alone" ? null : together;
+  const rows: StationPressure[] = set?.stations ?? study?.alone ?? [];
   const worst = set ? set.worst : worstOf(rows);
   const alone = new Map(study?.alone.map((s) => [s.stationId, s]));
   const ordered = [...rows]

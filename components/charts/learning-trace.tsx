@@ -38,6 +38,8 @@ export function Trace({ points, expectedLpm, units, result, narrow }: Props) {
     window.length > 0 && seen && (result === undefined || result === null || result.secondsToSteady !== null)
       ? { from: (window[0] as TracePoint).at, to: (window.at(-1) as TracePoint).at, mean: seen.meanLpm }
       : null;
+  const running =
+    seen && mean !== null && mean > 0 ? { mean, spread: seen.sdLpm / mean, drift: seen.driftLpm / mean } : null;
   return (
     <figure className="m-0">
       <svg
@@ -144,24 +146,21 @@ export function Trace({ points, expectedLpm, units, result, narrow }: Props) {
         </text>
       </svg>
       <figcaption className="text-sm mt-1">
-        {result ? (
-          result.secondsToSteady === null ? (
-            "It did not become steady before its limit."
-          ) : (
-            <>
-              Steady after <strong>{result.secondsToSteady} s</strong>: mean{" "}
-              <strong>{showQuantity(result.meanLpm, "flow", units, 1)}</strong> ±{" "}
-              {showQuantity(result.sdLpm, "flow", units, 2)}.
-            </>
-          )
-        ) : seen && mean !== null && mean > 0 ? (
+        {result?.secondsToSteady === null && "It did not become steady before its limit."}
+        {result && result.secondsToSteady !== null && (
           <>
-            {full ? "Last 30 s" : `${window.length} of 30 s`}: mean {showQuantity(mean, "flow", units, 1)}, spread{" "}
-            {percent(seen.sdLpm / mean)}, drift {percent(seen.driftLpm / mean)}; steady at 3 % and less.
+            Steady after <strong>{result.secondsToSteady} s</strong>: mean{" "}
+            <strong>{showQuantity(result.meanLpm, "flow", units, 1)}</strong> ±{" "}
+            {showQuantity(result.sdLpm, "flow", units, 2)}.
           </>
-        ) : (
-          "Not judged yet."
         )}
+        {!result && running && (
+          <>
+            {full ? "Last 30 s" : `${window.length} of 30 s`}: mean {showQuantity(running.mean, "flow", units, 1)},
+            spread {percent(running.spread)}, drift {percent(running.drift)}; steady at 3 % and less.
+          </>
+        )}
+        {!result && !running && "Not judged yet."}
       </figcaption>
     </figure>
   );

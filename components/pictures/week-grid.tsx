@@ -54,6 +54,7 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
               const part = open[h] ?? 0;
               const closedNow = (shut[h] ?? 0) > 0;
               const may = now[h] ?? false;
+              const state = may ? "may water" : "no watering";
               return (
                 <Button
                   rank="bare"
@@ -62,7 +63,7 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
                   tabIndex={hour === 0 && d === 0 ? 0 : -1}
                   disabled={disabled || !whole}
                   aria-pressed={may}
-                  aria-label={`${day} ${hour}:00, ${closedNow ? "closed hours" : may ? "may water" : "no watering"}`}
+                  aria-label={`${day} ${hour}:00, ${closedNow ? "closed hours" : state}`}
                   className={`relative h-[15px] border-r border-b border-base-300 first-of-type:border-l ${may ? "bg-primary" : "bg-base-200"} ${closedNow ? "opacity-40" : ""} focus-visible:z-10`}
                   style={part > 0 && part < 1 && !painting ? { opacity: 0.6 } : undefined}
                   onPointerDown={(e) => {

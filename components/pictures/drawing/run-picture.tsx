@@ -35,20 +35,14 @@ export function RunPicture({
   const figure = (lpm: number | null): string => (lpm === null ? "no limit" : showQuantity(lpm, "flow", units));
   const { top, bottom, body } = outline(shape);
   const bound = ceiling.boundBy;
+  const limit = (words: Record<string, string>, none: string): string =>
+    bound ? `${figure(ceiling.ceilingLpm)}: ${words[bound.rule]}` : none;
+  const yields = (off: string): string => (locked ? off : figure(ceiling.ceilingLpm));
   const under =
     shape.kind === "source"
-      ? `${SOURCE_WORDS[sourceKind ?? ""] ?? sourceKind}, ${locked ? "switched off" : figure(ceiling.ceilingLpm)}`
-      : bound
-        ? `${figure(ceiling.ceilingLpm)}: ${RULE_WORDS[bound.rule]}`
-        : "nothing limits it";
-  const shortUnder =
-    shape.kind === "source"
-      ? locked
-        ? "off"
-        : figure(ceiling.ceilingLpm)
-      : bound
-        ? `${figure(ceiling.ceilingLpm)}: ${SHORT_RULE_WORDS[bound.rule]}`
-        : "no limit";
+      ? `${SOURCE_WORDS[sourceKind ?? ""] ?? sourceKind}, ${yields("switched off")}`
+      : limit(RULE_WORDS, "nothing limits it");
+  const shortUnder = shape.kind === "source" ? yields("off") : limit(SHORT_RULE_WORDS, "no limit");
   const name = `${shape.name}${locked && shape.kind !== "source" ? " — LOCKED OUT" : ""}`;
   return (
     <>

@@ -21,16 +21,14 @@ export function DrillOutcomePanel({
 }) {
   const { units } = useWorkspace("units");
   const short = advice?.short;
+  const [hidden, named] = [causeWords(site, outcome.hidden), causeWords(site, outcome.named)];
+  const told = outcome.right ? `It was ${hidden}.` : `You named ${named}; it was ${hidden}.`;
+  const was = outcome.alike ? `It was ${hidden}; nothing on this site tells it from ${named}.` : told;
   return (
     <section aria-label="Outcome" className="border-y-2 border-base-content py-2 mb-3 max-w-[70rem]">
       <p className="text-lg">
-        <strong className={outcome.right ? "" : "text-error"}>{outcome.right ? "Right" : "Not that"}</strong>{" "}
-        {outcome.right && !outcome.alike
-          ? `It was ${causeWords(site, outcome.hidden)}.`
-          : outcome.alike
-            ? `It was ${causeWords(site, outcome.hidden)}; nothing on this site tells it from ${causeWords(site, outcome.named)}.`
-            : `You named ${causeWords(site, outcome.named)}; it was ${causeWords(site, outcome.hidden)}.`}{" "}
-        It took {Math.round(outcome.seconds / 60)} min and lost {showQuantity(outcome.lostL, "volume", units)}.
+        <strong className={outcome.right ? "" : "text-error"}>{outcome.right ? "Right" : "Not that"}</strong> {was} It
+        took {Math.round(outcome.seconds / 60)} min and lost {showQuantity(outcome.lostL, "volume", units)}.
       </p>
       {advice?.better && (
         <p className="mt-1">

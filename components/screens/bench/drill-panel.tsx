@@ -111,7 +111,8 @@ export function DrillPanel({ date }: { date: string }) {
       )}
       <p className="flex flex-wrap items-center gap-3 mb-2">
         <Button rank="main" disabled={busy !== null} onClick={begin}>
-          {going ? (going.outcome ? "Another drill" : "Give this one up, begin another") : "Begin a drill"}
+          {!going && "Begin a drill"}
+          {going && (going.outcome ? "Another drill" : "Give this one up, begin another")}
         </Button>
         {busy && <span role="status">{busy}</span>}
         {going && going.version !== version && (

@@ -149,6 +149,7 @@ export function BeforePanel({
     : 0;
   const estimate = rehearsal !== "computing" ? rehearsal : null;
 
+  const nothing = picked.length === 0 && sets.length === 0;
   return (
     <div className="grid lg:grid-cols-[minmax(0,1fr)_23rem] gap-x-8 gap-y-4">
       <section aria-label="What will be learned" className="min-w-0 order-2 lg:order-1">
@@ -289,25 +290,21 @@ export function BeforePanel({
           {sights.map((s) => (
             <p key={s.pocs.join()} className="text-sm">
               <strong>{s.pocs.map((p) => draft.pocs[p]?.name).join(", ")}</strong>:{" "}
-              {s.blind ? (
-                "the baseline test is blind here, since with the pump off nothing stands under pressure."
-              ) : s.limitLpm > 0 ? (
+              {s.blind && "the baseline test is blind here, since with the pump off nothing stands under pressure."}
+              {!s.blind && s.limitLpm > 0 && (
                 <>
                   with everything closed, a leak shows from{" "}
                   <strong>{showQuantity(s.limitLpm, "flow", units, 1)}</strong> on. A smaller one hides: read the meter
                   before and after.
                 </>
-              ) : (
-                "its sensor states no minimum; every reading counts as a leak."
               )}
+              {!s.blind && s.limitLpm <= 0 && "its sensor states no minimum; every reading counts as a leak."}
             </p>
           ))}
           <p role="status" aria-live="polite" className="border-l-4 pl-3 py-1" style={{ borderColor: "var(--water)" }}>
-            {picked.length === 0 && sets.length === 0 ? (
-              "Choose a station."
-            ) : rehearsal === "computing" ? (
-              "Working out what it takes…"
-            ) : estimate ? (
+            {nothing && "Choose a station."}
+            {!nothing && rehearsal === "computing" && "Working out what it takes…"}
+            {!nothing && rehearsal !== "computing" && estimate && (
               <>
                 <strong>{duration(estimate.seconds)}</strong> of site time,{" "}
                 <strong>{showQuantity(estimate.litres, "volume", units)}</strong>; ends{" "}
@@ -326,7 +323,7 @@ export function BeforePanel({
                   </span>
                 )}
               </>
-            ) : null}
+            )}
           </p>
           {sets.length > 0 && (
             <p className="text-sm">
@@ -377,6 +374,14 @@ export function BeforePanel({
   );
 }
 
+/** What the figure in use is from, and since when. */
+function standsSince(s: Station, from: string): string {
+  const learned = from === "learned" ? s.learned : undefined;
+  const since = s.expectedSince ?? learned?.at;
+  const how = learned?.how ? HOW[learned.how] : from;
+  return `${from === "entered" ? "by hand" : how}${since ? `, ${since.slice(0, 10)}` : ""}`;
+}
+
 function Row({
   standing: { station: s, reasons, stale, beside },
   on,
@@ -410,11 +415,7 @@ function Row({
         {s.number} {s.name}
       </td>
       <td className="text-right">{now ? showQuantity(now.lpm, "flow", units, 1) : "none"}</td>
-      <td>
-        {now
-          ? `${now.from === "entered" ? "by hand" : now.from === "learned" && s.learned?.how ? HOW[s.learned.how] : now.from}${s.expectedSince ? `, ${s.expectedSince.slice(0, 10)}` : now.from === "learned" && s.learned ? `, ${s.learned.at.slice(0, 10)}` : ""}`
-          : ""}
-      </td>
+      <td>{now ? standsSince(s, now.from) : ""}</td>
       <td>
         {reasons.length === 0 && stale.length === 0 && <span className="text-faint">ready</span>}
         {reasons.length === 0 && stale.length > 0 && (

@@ -31,21 +31,23 @@ export function LivePanel({ learning }: { learning: LearningState }) {
   const judgedFor = live.points.filter((p) => !p.settling).length;
   const leftS = station ? Math.max(0, timeLimitS(station, null) - judgedFor) : null;
   const waitsForHour = run.state === "queued" && new Date(run.startAt).getTime() > Date.now();
+  const doing = (): string => {
+    if (!run) return "";
+    if (waitsForHour && "date" in run.request)
+      return `Waits for ${localClock(zone, Date.parse(run.startAt) / 1000)} on ${run.request.date}, the site's own clock`;
+    if (live.waits)
+      return `Waits for ${WAITS[live.waits.why as keyof typeof WAITS]} to end at ${localClock(zone, live.waits.until)}`;
+    if (station)
+      return `${name(station.id)} ${live.withIds.length > 0 ? `with ${live.withIds.map(name).join(", ")}` : "runs alone"}`;
+    return run.state === "queued" ? "Waits for a worker" : "Baseline: everything closed, pump off";
+  };
   return (
     <section aria-label="Learning now" className="mb-4 border-y-2 border-base-content py-2">
       {running && (
         <>
           <div className="flex flex-wrap items-center gap-x-5 gap-y-1 mb-1">
             <p role="status" className="text-lg font-semibold">
-              {waitsForHour
-                ? `Waits for ${localClock(zone, Date.parse(run.startAt) / 1000)} on ${run.request.date}, the site's own clock`
-                : live.waits
-                  ? `Waits for ${WAITS[live.waits.why as keyof typeof WAITS]} to end at ${localClock(zone, live.waits.until)}`
-                  : station
-                    ? `${name(station.id)} ${live.withIds.length > 0 ? `with ${live.withIds.map(name).join(", ")}` : "runs alone"}`
-                    : run.state === "queued"
-                      ? "Waits for a worker"
-                      : "Baseline: everything closed, pump off"}
+              {doing()}
             </p>
             <p>
               {done} of {wanted} done
@@ -119,11 +121,12 @@ function Rest({ run, learning }: { run: RunNow; learning: LearningState }) {
           className={b.flowing ? "text-error font-semibold" : ""}
         >
           Baseline at {names(b.pocIds)}:{" "}
-          {b.flowing
-            ? `${showQuantity(b.measuredLpm, "flow", units, 1)} flows with everything closed. Nothing behind it was learned; find it first.`
-            : b.blind
+          {b.flowing &&
+            `${showQuantity(b.measuredLpm, "flow", units, 1)} flows with everything closed. Nothing behind it was learned; find it first.`}
+          {!b.flowing &&
+            (b.blind
               ? "blind, because with the pump off nothing stands under pressure. Read the meter."
-              : `nothing over ${showQuantity(b.limitLpm, "flow", units, 1)}, the least its sensors see. Less than that hides.`}
+              : `nothing over ${showQuantity(b.limitLpm, "flow", units, 1)}, the least its sensors see. Less than that hides.`)}
         </p>
       ))}
       {run.meter && (

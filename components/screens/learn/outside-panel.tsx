@@ -83,10 +83,11 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
   const as = (how: Opened["how"]): void => {
     if (!opened) return;
     const sheet = readingsSheet(opened.text);
+    const found = sheet.ok ? sheet.sheet.columns : [];
     setOpened({
       ...opened,
       how,
-      columns: how === "readings" ? (sheet.ok ? sheet.sheet.columns : []) : learnedSheet(opened.text).columns,
+      columns: how === "readings" ? found : learnedSheet(opened.text).columns,
     });
   };
   const take = async (): Promise<void> => {
@@ -110,11 +111,9 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
       onTaken();
     }
   };
-  const headings = opened
-    ? opened.how === "readings"
-      ? headingsOf(opened.text)
-      : learnedSheet(opened.text).headings
-    : [];
+  const headingsIn = (text: string, how: string): string[] =>
+    how === "readings" ? headingsOf(text) : learnedSheet(text).headings;
+  const headings = opened ? headingsIn(opened.text, opened.how) : [];
   const station = (id: string): string => {
     const s = draft.stations.find((x) => x.id === id);
     return s ? `${s.number} ${s.name}` : id;
@@ -227,13 +226,12 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
                     onCommit={(c) =>
                       setOpened({
                         ...opened,
-                        columns: headings.map((_, k) =>
-                          k === i
-                            ? c
-                            : opened.columns[k] === c && c !== "skip"
-                              ? "skip"
-                              : (opened.columns[k] ?? "skip"),
-                        ),
+                        // A column stands for one thing: who had it before is skipped.
+                        columns: headings.map((_, k) => {
+                          const had = opened.columns[k] ?? "skip";
+                          if (k === i) return c;
+                          return had === c ? "skip" : had;
+                        }),
                       })
                     }
                   />

@@ -170,9 +170,9 @@ export function SetsPanel({
                     return (
                       <tr key={key}>
                         <td>
-                          {s.takenAt ? (
-                            "taken"
-                          ) : s.verdict === "accepted" ? (
+                          {s.takenAt && "taken"}
+                          {!s.takenAt && s.verdict !== "accepted" && "–"}
+                          {!s.takenAt && s.verdict === "accepted" && (
                             <Checkbox
                               aria-label={`Take the ratio of ${s.stationIds.map(name).join(", ")}`}
                               disabled={!canEdit}
@@ -186,8 +186,6 @@ export function SetsPanel({
                                 })
                               }
                             />
-                          ) : (
-                            "–"
                           )}
                         </td>
                         <td>

@@ -46,7 +46,10 @@ export function JudgementPanel() {
       <div className="flex flex-wrap items-center gap-3 mb-1">
         <h3 className="text-lg">Starting points compared, on the night of {date}</h3>
         {share === null ? (
-          <Button onClick={() => void work()}>{found ? (stale ? "Work it out again" : "Again") : "Work it out"}</Button>
+          <Button onClick={() => void work()}>
+            {!found && "Work it out"}
+            {found && (stale ? "Work it out again" : "Again")}
+          </Button>
         ) : (
           <>
             <Progress className="w-40" value={share} max={1} aria-label="Judging" />

@@ -86,6 +86,13 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
           .join(", ")}${c.stations.length > 3 ? " and so on" : ""}`;
     }
   };
+  const states: [boolean, "searching" | "none" | "stale" | "found"][] = [
+    [searching, "searching"],
+    [best !== null && changes.length === 0, "none"],
+    [best !== null && stale, "stale"],
+    [best !== null && after !== null, "found"],
+  ];
+  const state = states.find(([holds]) => holds)?.[1];
   return (
     <section aria-label="A better night" className="border-y-2 border-base-content py-2 mb-3">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
@@ -140,13 +147,12 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
         </p>
       )}
       <p role="status" className="my-1">
-        {searching ? (
-          `Searching: ${best ? `${showNumber(best.makespanS / 60)} min long, was ${showNumber(wasS / 60)}; ${showNumber(best.tries)} nights tried to find it` : "nothing better yet"}…`
-        ) : best && changes.length === 0 ? (
-          "No better night was found: none that ends earlier, with fewer starts of a pump or a smoother flow. Allow other kinds of change, or look at what binds."
-        ) : stale && best ? (
-          "The site has changed since this search; search again."
-        ) : after && best ? (
+        {state === "searching" &&
+          `Searching: ${best ? `${showNumber(best.makespanS / 60)} min long, was ${showNumber(wasS / 60)}; ${showNumber(best.tries)} nights tried to find it` : "nothing better yet"}…`}
+        {state === "none" &&
+          "No better night was found: none that ends earlier, with fewer starts of a pump or a smoother flow. Allow other kinds of change, or look at what binds."}
+        {state === "stale" && "The site has changed since this search; search again."}
+        {state === "found" && after && (
           <>
             With what is chosen below the night ends <strong>{after.plan.finish?.slice(11, 16)}</strong>, was{" "}
             {night?.plan.finish?.slice(11, 16)}; <strong>{showNumber(after.plan.makespanS / 60)} min</strong> long,{" "}
@@ -159,8 +165,6 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
             )}
             . {shortWords(night, after)}
           </>
-        ) : (
-          ""
         )}
       </p>
       {best && changes.length > 0 && !searching && !stale && (

@@ -112,13 +112,12 @@ export function Moment({ at, runs, moments }: { at: number; runs: BraidRun[]; mo
       </Table>
       <p className="text-sm text-faint mt-1">
         Flows are the stations' expected flows divided over the feeds by source priority.{" "}
-        {set
-          ? "Pressures at the valves are the network solver's for this set."
-          : pressures.state === "working"
-            ? "Solving the network…"
-            : open.length > 0
-              ? "No pressure can be told: no source above states one."
-              : ""}
+        {set && "Pressures at the valves are the network solver's for this set."}
+        {!set && pressures.state === "working" && "Solving the network…"}
+        {!set &&
+          pressures.state !== "working" &&
+          open.length > 0 &&
+          "No pressure can be told: no source above states one."}
       </p>
     </InspectorPart>
   );

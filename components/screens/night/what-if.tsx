@@ -147,13 +147,13 @@ export function WhatIf() {
         )}
       </div>
       <p role="status" className="mt-1">
-        {idle ? (
+        {idle && (
           <span className="text-faint">
             Move or choose something: the end, the shortfall and the water answer at once. Nothing of it is kept.
           </span>
-        ) : !then || !night ? (
-          "Working it out…"
-        ) : (
+        )}
+        {!idle && !(then && night) && "Working it out…"}
+        {!idle && then && night && (
           <>
             Ends <strong>{then.plan.finish?.slice(11, 16) ?? "–"}</strong> (now{" "}
             {night.plan.finish?.slice(11, 16) ?? "–"}) ·{" "}
@@ -165,11 +165,10 @@ export function WhatIf() {
             {budget > 0
               ? ` · thirty such nights ${showNumber((then.summary.litres * 30) / 1000)} m³ of the month's ${showNumber(budget)} m³`
               : ""}
-            {stopped
-              ? stopped.stopped.length === 0
+            {stopped &&
+              (stopped.stopped.length === 0
                 ? " · no station stops: the input is bypassed or all ignore it"
-                : ` · ${stopped.stopped.length} stations stop, ${stopped.waterOn.length} water on`
-              : ""}
+                : ` · ${stopped.stopped.length} stations stop, ${stopped.waterOn.length} water on`)}
           </>
         )}
       </p>

@@ -61,7 +61,6 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
   const proof: Proof | null = outcome?.ok ? outcome.value : null;
   const change = (i: number, values: Row): void =>
     setRows((known) => known.map((r, n) => (n === i ? patched(r, values) : r)));
-  const pulse = sensor.output.type === "pulse";
   const accept = async (): Promise<void> => {
     if (!proof) return;
     const proving = {
@@ -218,11 +217,9 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
           <div>
             <p>
               {fitWords(sensor, proof)} Was{" "}
-              {pulse && sensor.output.type === "pulse"
+              {sensor.output.type === "pulse"
                 ? `${showNumber(sensor.output.litresPerPulse, 4)} L`
-                : sensor.output.type === "frequency"
-                  ? `K ${sensor.output.kGpm.toPrecision(4)}, offset ${sensor.output.offsetHz} Hz`
-                  : ""}
+                : `K ${sensor.output.kGpm.toPrecision(4)}, offset ${sensor.output.offsetHz} Hz`}
               : readings change by{" "}
               <strong>
                 {proof.factor >= 1 ? "+" : ""}

@@ -124,12 +124,13 @@ function Sums({ w, units }: { w: Waterworks; units: UnitSystem }) {
     const minima = sensors.map((s) => sensorRange(s).minLpm);
     const least = minima.every((m) => m !== null) ? minima.reduce((sum: number, m) => sum + (m ?? 0), 0) : null;
     const names = pocs.map((p) => site.pocs[p]?.name).join(" and ");
+    const summed = sensing.some((s) => s.by === "mainlines")
+      ? `${names}: no sensor of its own; the ${sensors.length} on its mainlines are read as a sum.`
+      : `${names} feed one connected system: their ${sensors.length} sensors are judged as a sum, each with its own burst limit.`;
     const how =
       blind.length > 0
         ? `${blind.map((b) => site.pocs[b.p]?.name).join(", ")} ${blind.length > 1 ? "are" : "is"} not measured whole, so nothing on ${names} can be judged by flow.`
-        : sensing.some((s) => s.by === "mainlines")
-          ? `${names}: no sensor of its own; the ${sensors.length} on its mainlines are read as a sum.`
-          : `${names} feed one connected system: their ${sensors.length} sensors are judged as a sum, each with its own burst limit.`;
+        : summed;
     return [
       // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
       <li key={i} className={blind.length > 0 ? "text-warning" : ""}>

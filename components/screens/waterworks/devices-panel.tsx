@@ -249,6 +249,8 @@ function Rows({ things, open, onOpen, carried, onDrop, onShow, onRefused }: Rows
   );
 }
 
+const COILS = { ac24: "24 V AC", dcLatching: "latching" };
+
 function WiredRow({
   thing,
   site,
@@ -307,7 +309,7 @@ function WiredRow({
         <td className="text-faint">{thing.kind === "station" ? "station" : DEVICE_WORDS[thing.kind]}</td>
         <td>{thing.address ?? "–"}</td>
         <td>{thing.serial ?? "–"}</td>
-        <td>{thing.coil === null ? "–" : thing.coil === "ac24" ? "24 V AC" : "latching"}</td>
+        <td>{thing.coil === null ? "–" : COILS[thing.coil]}</td>
         <td className={state && (state.meaning !== "good" || state.runHigh) ? "text-warning font-semibold" : ""}>
           {state
             ? `${state.controllerOhm ?? state.coilOhm} Ω, ${MEANING[state.meaning]}${state.runHigh ? `; run ${Math.round(state.runOhm ?? 0)} Ω ` : ""}`

@@ -85,11 +85,11 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
         </label>
       </div>
       <p aria-live="polite" className="text-lg">
-        {found.state === "working" ? (
-          "Solving the network…"
-        ) : worst === null ? (
-          "No pressure can be told: no source states one and no pump makes one."
-        ) : (
+        {found.state === "working" && "Solving the network…"}
+        {found.state !== "working" &&
+          worst === null &&
+          "No pressure can be told: no source states one and no pump makes one."}
+        {found.state !== "working" && worst !== null && (
           <>
             Worst:{" "}
             <Button

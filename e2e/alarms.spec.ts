@@ -25,6 +25,7 @@ test("a new alarm appears on another screen by itself, is read together, worked 
   ).json()) as { id: string };
   const list = await context.newPage();
   await list.goto("/alarms");
+  await expect(list.getByRole("article").first()).toBeVisible();
   await list.getByLabel("Find").fill(name);
   await expect(list.getByText("None like this.")).toBeVisible();
 

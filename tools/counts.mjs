@@ -25,7 +25,6 @@ const STILL_LONG = {
   "components/screens/waterworks/device-form.tsx": 520,
   "components/screens/waterworks/devices-panel.tsx": 460,
   "components/screens/waterworks/element-forms.tsx": 515,
-  "components/screens/waterworks/ledger.tsx": 410,
   "core/bench/controller.ts": 475,
   "core/bench/plant.ts": 545,
   "core/dispatch/night.ts": 590,

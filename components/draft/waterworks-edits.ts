@@ -195,6 +195,13 @@ export function place(at: { id: string; x: number; y: number }[] | null) {
   };
 }
 
+const STANDARD: Device["kind"][] = ["meter", "backflow", "masterValve", "flowSensor"];
+
+/** The usual chain of a point of connection, in flow order, laid at once. */
+export function addStandard(file: SiteFile, pocId: string): SiteFile {
+  return STANDARD.reduce((next, kind) => addDevice(next, pocId, kind).file, file);
+}
+
 /** Moves a device one place along the flow. */
 export function moveDevice(id: string, by: -1 | 1) {
   const move = <T extends { id: string }>(list: T[]): T[] => {

@@ -1,22 +1,20 @@
 "use client";
-import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
+import { ArrowDown, ArrowUp, Layers, Plus, Trash2 } from "lucide-react";
 import { Button, type Icon, IconButton } from "@/components/kit/button";
-import { MasterValveIcon, MeterIcon, PinchIcon } from "@/components/kit/icons";
-import { Table } from "@/components/kit/table";
+import { MasterValveIcon, MeterIcon } from "@/components/kit/icons";
 import type { Patch } from "@/core/site-file/patch";
 import { useEffect, useRef } from "react";
 import { NumberField } from "@/components/kit/fields";
 import type { Pressures } from "@/components/draft/use-pressures";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { ceilings, type ElementCeiling, staticPressureKpa } from "@/core/ceilings/ceilings";
-import { ruleData } from "@/core/ceilings/rule-data";
+import { ceilings, type ElementCeiling } from "@/core/ceilings/ceilings";
 import { worstOf } from "@/core/hydraulics/pressures";
 import { expectedFlow } from "@/core/site-file/expected-flow";
-import { devicesOf } from "@/core/site-file/records";
 import type { Device, Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
+import { Rules } from "./ceiling-rules";
 import { DeviceForm } from "./device-form";
-import { addDevice, deletionBlocks, moveDevice, patchStation, remove } from "../../draft/waterworks-edits";
+import { addDevice, addStandard, deletionBlocks, moveDevice, patchStation, remove } from "../../draft/waterworks-edits";
 import { ControllerForm, MainlineForm, PocForm, SourceForm } from "./element-forms";
 import { DEVICE_WORDS, RULE_WORDS } from "../../words/rule-words";
 
@@ -252,60 +250,6 @@ function MainPressure({
   );
 }
 
-function Rules({ ceiling, onSelect }: { ceiling: ElementCeiling; onSelect: (id: string) => void }) {
-  const { draft, units } = useWorkspace("draft", "units");
-  const poc = draft.pocs.find((p) => p.id === ceiling.id);
-  const staticKpa = poc ? staticPressureKpa(draft, poc) : null;
-  const reason = (poc ?? draft.mainlines.find((m) => m.id === ceiling.id))?.ceilingReason;
-  const device = (id: string | undefined): Device | undefined => devicesOf(draft).find((d) => d.id === id);
-  return (
-    <Table className="my-2">
-      <thead>
-        <tr>
-          <th>Rule</th>
-          <th>Piece</th>
-          <th className="text-right">Figure</th>
-        </tr>
-      </thead>
-      <tbody>
-        {ceiling.rules.map((r) => {
-          const binds = ceiling.boundBy?.rule === r.rule && ceiling.boundBy.deviceId === r.deviceId;
-          const d = device(r.deviceId);
-          return (
-            <tr key={`${r.rule}${r.deviceId}`} className={binds ? "font-semibold" : ""}>
-              <td>
-                {binds ? (
-                  <span className="text-warning">
-                    <PinchIcon className="inline size-4 align-[-0.2em]" aria-hidden /> binds:{" "}
-                  </span>
-                ) : null}
-                {RULE_WORDS[r.rule]}
-                <span className="block text-sm font-normal text-faint">
-                  {r.rule === "entered" ? (reason ?? "") : ruleData(r.rule, d, staticKpa, units)}
-                </span>
-              </td>
-              <td>
-                {d ? (
-                  <Button
-                    rank="bare"
-                    className="underline underline-offset-2 cursor-pointer text-left"
-                    onClick={() => onSelect(d.id)}
-                  >
-                    {d.name ?? (d.kind === "pipe" ? `${d.material} ${d.nominal}` : DEVICE_WORDS[d.kind])}
-                  </Button>
-                ) : (
-                  "–"
-                )}
-              </td>
-              <td className="text-right">{showQuantity(r.lpm, "flow", units)}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </Table>
-  );
-}
-
 const POC_KINDS: Device["kind"][] = [
   "meter",
   "backflow",
@@ -389,6 +333,14 @@ function Devices({
           )}
         </div>
       ))}
+      {canEdit && devices.length === 0 && kinds === POC_KINDS && (
+        <p className="my-1">
+          <Button icon={Layers} onClick={() => edit((f) => addStandard(f, ownerId))}>
+            Standard connection
+          </Button>{" "}
+          <span className="text-xs text-faint">lays meter, backflow preventer, master valve and flow sensor</span>
+        </p>
+      )}
       {canEdit && (
         <div className="flex flex-wrap gap-1 mt-2" role="group" aria-label="Add a piece">
           {kinds.map((k) => (

@@ -47,7 +47,9 @@ export function Timeline({
         at: local(r.madeAt),
         sort: "save" as const,
         title: `Revision ${r.version}, ${r.madeByName}`,
-        words: [r.note, r.changes[0]?.words, r.changes.length > 1 ? `and ${r.changes.length - 1} more` : ""]
+        words: [
+          ...new Set([r.note, r.changes[0]?.words, r.changes.length > 1 ? `and ${r.changes.length - 1} more` : ""]),
+        ]
           .filter(Boolean)
           .join("; "),
         open: false,
@@ -71,7 +73,7 @@ export function Timeline({
         open: false,
         onOpen: () => onAlarm(e.alarmId),
       })),
-    ].sort((a, b) => (a.at < b.at ? 1 : -1));
+    ].sort((a, b) => b.at.localeCompare(a.at));
     const byDay = new Map<string, Happening[]>();
     for (const h of all) byDay.set(h.at.slice(0, 10), [...(byDay.get(h.at.slice(0, 10)) ?? []), h]);
     return [...byDay].slice(0, DAYS_SHOWN);

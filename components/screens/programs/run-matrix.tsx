@@ -60,8 +60,8 @@ export function RunMatrix({ program }: { program: Program }) {
               <th>Station</th>
               <th className="text-right">Minutes</th>
               <th className="text-right">Runs, min:s</th>
-              <th className="max-xl:hidden">Cycles</th>
-              <th className="max-xl:hidden">Also in</th>
+              <th className="max-2xl:hidden">Cycles</th>
+              <th className="max-2xl:hidden">Also in</th>
             </tr>
           </thead>
           <SortableContext items={inIt.map((s) => s.id)} strategy={verticalListSortingStrategy} disabled={!canEdit}>
@@ -83,8 +83,8 @@ export function RunMatrix({ program }: { program: Program }) {
                     <Minutes program={program} station={s} />
                   </td>
                   <td />
-                  <td className="max-xl:hidden" />
-                  <td className="text-faint max-xl:hidden">
+                  <td className="max-2xl:hidden" />
+                  <td className="text-faint max-2xl:hidden">
                     <AlsoIn program={program} station={s} />
                   </td>
                 </tr>
@@ -159,8 +159,8 @@ function RunRow({ program, station: s, place }: { program: Program; station: Sta
         <Minutes program={program} station={s} />
       </td>
       <td className="text-right">{clock(adjustedSeconds(draft, program, minutes, date))}</td>
-      <td className="max-xl:hidden">{cycle ? `${cycle}, soak ${s.soakMin ?? 0} min` : ""}</td>
-      <td className="text-faint max-xl:hidden">
+      <td className="max-2xl:hidden">{cycle ? `${cycle}, soak ${s.soakMin ?? 0} min` : ""}</td>
+      <td className="text-faint max-2xl:hidden">
         <AlsoIn program={program} station={s} />
       </td>
     </tr>

@@ -56,7 +56,7 @@ export function Rules({ ceiling, onSelect }: { ceiling: ElementCeiling; onSelect
                   "–"
                 )}
               </td>
-              <td className="text-right">{showQuantity(r.lpm, "flow", units)}</td>
+              <td className="whitespace-nowrap text-right">{showQuantity(r.lpm, "flow", units)}</td>
             </tr>
           );
         })}

@@ -105,8 +105,13 @@ export function createDraft(begin: Begin) {
     },
     /** Back to the saved revision; one step of undo like any other. */
     discard: (): void => put(get().base),
-    /** What was saved, by oneself or by the server: start from there. */
+    /** What the server made of the site: start from there. */
     adopt: (file: SiteFile, version: number): void => rest(file, version, file),
+    /** `sent` was saved and came back as `file`: start from there, with whatever was changed meanwhile still on top. */
+    saved: (sent: SiteFile, file: SiteFile, version: number): void => {
+      const { draft } = get();
+      rest(file, version, draft === sent ? file : mergeSites(sent, draft, file, () => "mine").file);
+    },
     /** Someone saved `theirs`: taken in at once where nothing here stands against it, else put to the person. */
     meet: (theirs: Revision): void => {
       const { draft, base, version } = get();

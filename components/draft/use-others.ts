@@ -10,15 +10,30 @@ export function useOthersSaves(): void {
   useEffect(() => {
     const { siteId } = draft.store.getState();
     const source = new EventSource(`/api/sites/${siteId}/live`);
-    source.onmessage = ({ data }) => {
-      const news = JSON.parse(data) as { type: string; version?: number; by?: string };
+    let heard: { version: number; by: string } | null = null;
+    const bring = (): void => {
       const { version, saving } = draft.store.getState();
-      if (news.version === undefined || news.version <= version || saving) return;
+      // One's own save tells by itself what it met; what came after it is brought when it is over.
+      if (heard === null || saving) return;
+      const news = heard;
+      heard = null;
+      if (news.version <= version) return;
       void request<SiteFile>("GET", `/api/sites/${siteId}/file`).then(
-        (file) => draft.meet({ file, version: news.version as number, by: news.by ?? "Someone" }),
+        (file) => draft.meet({ ...news, file }),
         () => {},
       );
     };
-    return () => source.close();
+    source.onmessage = ({ data }) => {
+      const { version, by = "Someone" } = JSON.parse(data) as { version?: number; by?: string };
+      if (version !== undefined) heard = { version, by };
+      bring();
+    };
+    const stop = draft.store.subscribe((now, before) => {
+      if (before.saving && !now.saving) bring();
+    });
+    return () => {
+      stop();
+      source.close();
+    };
   }, [draft]);
 }

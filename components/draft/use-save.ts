@@ -3,30 +3,31 @@ import { useMutation } from "@tanstack/react-query";
 import { request, RequestRefused } from "@/components/data/request";
 import { parseSite } from "@/core/site-file/parse-site";
 import type { SiteFile } from "@/core/site-file/schema";
-import { useDraftOf } from "./site-draft";
+import { useDraft, useDraftOf } from "./site-draft";
 
 type Saved = { version: number; file: SiteFile };
 
 /** Saves the draft as a revision. Someone else's save in between is met field by field; nothing of either is lost. */
 export function useSave(): { save: (note: string) => Promise<boolean>; saving: boolean } {
   const draft = useDraftOf();
-  const saving = useMutation({
-    mutationFn: async (note: string): Promise<Saved> => {
-      const { siteId, version, draft: file } = draft.store.getState();
-      const parsed = parseSite(JSON.parse(JSON.stringify(file)));
+  const saving = useDraft((s) => s.saving);
+  const sending = useMutation({
+    mutationFn: async (note: string): Promise<void> => {
+      const { siteId, version, draft: sent } = draft.store.getState();
+      const parsed = parseSite(JSON.parse(JSON.stringify(sent)));
       if (!parsed.ok) throw new Error(parsed.problems[0]?.message ?? "The configuration is not right.");
-      return request<Saved>("POST", `/api/sites/${siteId}/revisions`, {
+      const back = await request<Saved>("POST", `/api/sites/${siteId}/revisions`, {
         baseVersion: version,
         file: parsed.site,
         note,
       });
+      draft.saved(sent, back.file, back.version);
     },
   });
   const save = async (note: string): Promise<boolean> => {
     draft.say({ saving: true, problem: null });
     try {
-      const saved = await saving.mutateAsync(note);
-      draft.adopt(saved.file, saved.version);
+      await sending.mutateAsync(note);
       return true;
     } catch (error) {
       if (error instanceof RequestRefused && error.code === "staleVersion") {
@@ -38,5 +39,5 @@ export function useSave(): { save: (note: string) => Promise<boolean>; saving: b
       draft.say({ saving: false });
     }
   };
-  return { save, saving: saving.isPending };
+  return { save, saving };
 }

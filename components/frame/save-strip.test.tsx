@@ -41,6 +41,22 @@ describe("the save strip", () => {
     expect(draft.store.getState().version).toBe(4);
   });
 
+  it("keeps what is changed while a save is on its way", async () => {
+    const { user, draft, now } = renderOnSite(smallSite(), <SaveStrip />);
+    draft.edit(renamed(0, "Gate"));
+    let arrive: (response: Response) => void = () => {};
+    vi.stubGlobal("fetch", () => new Promise<Response>((yes) => (arrive = yes)));
+    await user.click(await screen.findByRole("button", { name: "Save" }));
+    const sent = now();
+    draft.edit(renamed(1, "Bank"));
+    arrive(answer(200, { version: 4, file: sent }));
+    await waitFor(() => expect(draft.store.getState().version).toBe(4));
+    expect(now().stations.map((s) => s.name)).toEqual(["Gate", "Bank", "S3"]);
+    expect(screen.getByRole("region", { name: "Unsaved changes" })).toHaveTextContent("1 change");
+    draft.discard();
+    expect(now().stations.map((s) => s.name)).toEqual(["Gate", "S2", "S3"]);
+  });
+
   it("undoes, redoes, discards, and a discard can be undone", async () => {
     const { user, draft, now } = renderOnSite(smallSite(), <SaveStrip />);
     draft.edit(renamed(0, "Gate"));

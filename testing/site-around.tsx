@@ -5,10 +5,8 @@ import { SiteDraft, useDraftOf } from "@/components/draft/site-draft";
 import { SiteLogProvider } from "@/components/draft/site-log";
 import type { Draft } from "@/components/draft/store";
 import { ConventionsProvider } from "@/components/kit/conventions";
-import { flowMoments, planOf, playNight } from "@/core/dispatch/plan";
-import { waterworks } from "@/core/network/waterworks";
+import { nightAnswer } from "@/core/summary/night-answer";
 import type { SiteFile } from "@/core/site-file/schema";
-import { nightSummary } from "@/core/summary/night-summary";
 
 export type SiteAround = RenderResult & { user: UserEvent; draft: Draft; now: () => SiteFile };
 
@@ -26,12 +24,7 @@ export function renderOnSite(
 ): SiteAround {
   const held: { draft?: Draft } = {};
   const make = () => ({
-    night: async (site: SiteFile, on: string) => {
-      const w = waterworks(site);
-      const night = playNight(w, on);
-      const plan = planOf(w, night);
-      return { plan, moments: flowMoments(w, night, [...night.runs]), summary: nightSummary(site, on, plan) };
-    },
+    night: async (site: SiteFile, on: string) => nightAnswer(site, on),
     end: () => {},
   });
   const drawn = render(

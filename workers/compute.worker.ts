@@ -1,20 +1,45 @@
-import { sweepFaults } from "../core/bench/sweep.ts";
-import { aftermath } from "../core/bench/aftermath.ts";
-import { simulate } from "../core/bench/simulate.ts";
-import { flowMoments, planOf, playNight } from "../core/dispatch/plan.ts";
-import { adviseDrill, beginDrill } from "../core/drill/drill.ts";
+import { expose } from "comlink";
+import { type Aftermath, aftermath } from "../core/bench/aftermath.ts";
+import { type Simulation, simulate } from "../core/bench/simulate.ts";
+import { type SweepCell, sweepFaults } from "../core/bench/sweep.ts";
+import type { Finding } from "../core/check/finding.ts";
+import type { Step } from "../core/drill/advice.ts";
+import { adviseDrill, beginDrill, type DrillAdvice } from "../core/drill/drill.ts";
+import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import { rehearseLearning } from "../core/learn/rehearse.ts";
-import { comparedSchools, policyFrom } from "../core/limits/advice.ts";
-import { comparePolicies } from "../core/limits/compare.ts";
+import { type Advice, type Compared, comparedSchools, policyFrom } from "../core/limits/advice.ts";
+import { type ComparedPolicy, comparePolicies } from "../core/limits/compare.ts";
+import { type Remedy, remediesFor } from "../core/limits/remedies.ts";
 import { SCHOOLS } from "../core/limits/schools.ts";
-import { remediesFor } from "../core/limits/remedies.ts";
-import { waterworks } from "../core/network/waterworks.ts";
-import { betterSite } from "../core/optimize/better-night.ts";
-import { outlook } from "../core/season/outlook.ts";
+import { type Allowed, betterSite } from "../core/optimize/better-night.ts";
+import { type Outlook, outlook } from "../core/season/outlook.ts";
 import { expectedFlow } from "../core/site-file/expected-flow.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
-import { nightSummary } from "../core/summary/night-summary.ts";
-import type { ComputeAnswer, ComputeRequest } from "./messages.ts";
+import { nightAnswer } from "../core/summary/night-answer.ts";
+
+export type PressureAnswer = { study: PressureStudy; findings: Finding[] };
+export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number };
+/** The starting points side by side, what Presa would take, and what would make unseen breaks seen. */
+export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedies: Remedy[] };
+/** What faults did to the rest of a night, and other policies on the same night. */
+export type WhatElse = { aftermath: Aftermath[]; rows: ComparedPolicy[] };
+type BenchAsked = { date: string; faults: unknown[]; seed: number; exact: boolean };
+/** Told over the wire; what comes back is that it was heard. */
+type Told<T> = (told: T) => unknown;
+
+/** Ten times a second is as often as anyone can read. */
+const TOLD_EVERY_MS = 100;
+/** Of a comparison; what follows it is short. */
+const MOST_OF_IT = 0.9;
+const REMEDIES_SHOWN = 10;
+
+/** Tells how far it is and goes on: giving up ends the worker. */
+const going =
+  (onProgress: Told<number>, part = 1) =>
+  (share: number): true => {
+    onProgress(part * share);
+    return true;
+  };
 
 /** Stations whose break would cost most first. */
 function largestFirst(site: SiteFile, ids: string[]): string[] {
@@ -22,172 +47,99 @@ function largestFirst(site: SiteFile, ids: string[]): string[] {
   return [...ids].sort((a, b) => (flow.get(b) ?? 0) - (flow.get(a) ?? 0));
 }
 
-/** Heavy work off the page's thread: plans, summaries and bench nights. */
-self.onmessage = async ({ data }: MessageEvent<ComputeRequest>) => {
-  const answer = (message: ComputeAnswer): void => self.postMessage(message);
-  try {
-    switch (data.kind) {
-      case "night": {
-        const w = waterworks(data.site);
-        const night = playNight(w, data.date);
-        const plan = planOf(w, night);
-        answer({
-          id: data.id,
-          kind: "night",
-          plan,
-          moments: flowMoments(w, night, [...night.runs]),
-          summary: nightSummary(data.site, data.date, plan),
-        });
-        return;
-      }
-      case "pressures": {
-        const { pressureStudy } = await import("../core/hydraulics/pressures.ts");
-        const { pressureFindings } = await import("../core/check/pressure.ts");
-        const study = await pressureStudy(data.site, data.date);
-        answer({
-          id: data.id,
-          kind: "pressures",
-          result: { study, findings: await pressureFindings(data.site, study) },
-        });
-        return;
-      }
-      case "better": {
-        const until = performance.now() + 1000 * data.seconds;
-        let tries = 0;
-        let makespanS = 0;
-        let told = 0;
-        const best = betterSite(data.site, data.date, {
-          seed: 1,
-          allowed: data.allowed,
-          shouldStop: () => performance.now() >= until,
-          onBetter: (site, score, n) => {
-            tries = n;
-            makespanS = score[1];
-            // Ten times a second is as often as anyone can read.
-            if (performance.now() - told < 100) return;
-            told = performance.now();
-            answer({ id: data.id, kind: "better", result: { site, makespanS, tries, done: false } });
-          },
-        });
-        answer({ id: data.id, kind: "better", result: { site: best, makespanS, tries, done: true } });
-        return;
-      }
-      case "whatElse": {
-        const { date, faults, seed, exact } = data;
-        const policies = [
-          { name: "as it stands", policy: data.site.policy },
-          ...SCHOOLS.map((s) => ({ name: s.id, policy: policyFrom(data.site, s) })),
-        ];
-        const compared = comparePolicies(data.site, {
-          date,
-          faults,
-          policies,
-          seed,
-          exact,
-          onProgress: (share) => {
-            answer({ id: data.id, kind: "progress", share: 0.9 * share });
-            return true;
-          },
-        });
-        const [night, calm] = [
-          simulate(data.site, { date, faults, seed, exact }),
-          simulate(data.site, { date, seed, exact }),
-        ];
-        if (compared.ok && night.ok && calm.ok)
-          answer({
-            id: data.id,
-            kind: "whatElse",
-            result: { aftermath: aftermath(night.result, calm.result), rows: compared.rows },
-          });
-        else
-          answer({
-            id: data.id,
-            kind: "failed",
-            message: "problem" in compared ? compared.problem.message : "Cancelled.",
-          });
-        return;
-      }
-      case "drillAdvice": {
-        const drill = beginDrill(data.site, data.date, data.seed);
-        answer({
-          id: data.id,
-          kind: "drillAdvice",
-          result:
-            drill &&
-            adviseDrill(drill, data.steps, (share) => {
-              answer({ id: data.id, kind: "progress", share });
-              return true;
-            }),
-        });
-        return;
-      }
-      case "sweep":
-        sweepFaults(data.site, {
-          date: data.date,
-          kinds: data.kinds,
-          policies: data.policies,
-          subjectIds: data.subjectIds,
-          onSubject: (cells) => {
-            answer({ id: data.id, kind: "swept", cells });
-            return true;
-          },
-        });
-        answer({ id: data.id, kind: "sweep", result: null });
-        return;
-      case "judgement": {
-        const found = comparedSchools(data.site, data.date, {
-          onProgress: (share) => {
-            answer({ id: data.id, kind: "progress", share: 0.9 * share });
-            return true;
-          },
-        });
-        if (!found) return;
-        const unseen = found.rows[0]?.figures.lateralNever ?? [];
-        answer({
-          id: data.id,
-          kind: "judgement",
-          result: {
-            rows: found.rows,
-            advice: found.advice,
-            remedies: remediesFor(found.night, data.site.policy, largestFirst(data.site, unseen).slice(0, 10)),
-          },
-        });
-        return;
-      }
-      case "rehearse":
-        answer({ id: data.id, kind: "rehearse", result: rehearseLearning(data.site, data.options) });
-        return;
-      case "outlook":
-        answer({
-          id: data.id,
-          kind: "outlook",
-          result: outlook(data.site, data.first, data.days, (done) => {
-            answer({ id: data.id, kind: "progress", share: done / data.days });
-          }),
-        });
-        return;
-      case "simulate": {
-        const outcome = simulate(data.site, {
-          date: data.date,
-          faults: data.faults,
-          seed: data.seed,
-          exact: data.exact,
-          onProgress: (share) => {
-            answer({ id: data.id, kind: "progress", share });
-            return true;
-          },
-        });
-        if (outcome.ok) answer({ id: data.id, kind: "simulate", result: outcome.result });
-        else
-          answer({
-            id: data.id,
-            kind: "failed",
-            message: "problem" in outcome ? outcome.problem.message : "Cancelled.",
-          });
-        return;
-      }
-    }
-  } catch (error) {
-    answer({ id: data.id, kind: "failed", message: error instanceof Error ? error.message : String(error) });
-  }
+type Outcome<T> = ({ ok: true } & T) | { ok: false; problem: { message: string } } | { ok: false; cancelled: true };
+/** What came of it, or its refusal as an error. */
+function good<T>(outcome: Outcome<T>): T {
+  if (outcome.ok) return outcome;
+  throw new Error("problem" in outcome ? outcome.problem.message : "Cancelled.");
+}
+
+/** Heavy work off the page's thread, one worker a job. */
+const computing = {
+  night: nightAnswer,
+
+  bench: (site: SiteFile, asked: BenchAsked, onProgress: Told<number>): Simulation =>
+    good(simulate(site, { ...asked, onProgress: going(onProgress) })).result,
+
+  /** The network solved for each station alone, everything up to the ceiling, and every set of the night. */
+  async pressures(site: SiteFile, date: string | null): Promise<PressureAnswer> {
+    const { pressureStudy } = await import("../core/hydraulics/pressures.ts");
+    const { pressureFindings } = await import("../core/check/pressure.ts");
+    const study = await pressureStudy(site, date);
+    return { study, findings: await pressureFindings(site, study) };
+  },
+
+  better(site: SiteFile, date: string, seconds: number, allowed: Allowed, onBetter: Told<BetterAnswer>): BetterAnswer {
+    const until = performance.now() + 1000 * seconds;
+    let [tries, makespanS, told] = [0, 0, 0];
+    const best = betterSite(site, date, {
+      seed: 1,
+      allowed,
+      shouldStop: () => performance.now() >= until,
+      onBetter: (found, score, n) => {
+        [tries, makespanS] = [n, score[1]];
+        if (performance.now() - told < TOLD_EVERY_MS) return;
+        told = performance.now();
+        onBetter({ site: found, makespanS, tries });
+      },
+    });
+    return { site: best, makespanS, tries };
+  },
+
+  outlook: (site: SiteFile, first: string, days: number, onProgress: Told<number>): Outlook =>
+    outlook(site, first, days, (done) => onProgress(done / days)),
+
+  /** Learning run through on an exact bench: how long, how much, what is in the way. */
+  rehearsal: rehearseLearning,
+
+  /** The starting points judged on the night of a date. */
+  judgement(site: SiteFile, date: string, onProgress: Told<number>): JudgementAnswer {
+    const found = comparedSchools(site, date, { onProgress: going(onProgress, MOST_OF_IT) });
+    if (!found) throw new Error("Cancelled.");
+    const unseen = found.rows[0]?.figures.lateralNever ?? [];
+    const shown = largestFirst(site, unseen).slice(0, REMEDIES_SHOWN);
+    return { rows: found.rows, advice: found.advice, remedies: remediesFor(found.night, site.policy, shown) };
+  },
+
+  /** The same night without its faults, and with them under each starting point. */
+  whatElse(site: SiteFile, asked: BenchAsked, onProgress: Told<number>): WhatElse {
+    const policies = [
+      { name: "as it stands", policy: site.policy },
+      ...SCHOOLS.map((s) => ({ name: s.id, policy: policyFrom(site, s) })),
+    ];
+    const { rows } = good(comparePolicies(site, { ...asked, policies, onProgress: going(onProgress, MOST_OF_IT) }));
+    const night = good(simulate(site, asked)).result;
+    return { aftermath: aftermath(night, good(simulate(site, { ...asked, faults: [] })).result), rows };
+  },
+
+  /** How a drill was gone about, against every cause that was possible. */
+  drillAdvice(
+    site: SiteFile,
+    { date, seed, steps }: { date: string; seed: number; steps: Step[] },
+    onProgress: Told<number>,
+  ): DrillAdvice | null {
+    const drill = beginDrill(site, date, seed);
+    return drill && adviseDrill(drill, steps, going(onProgress));
+  },
+
+  /** A fault sweep; the cells of each subject are told as they are done. */
+  async sweep(
+    site: SiteFile,
+    asked: Omit<Parameters<typeof sweepFaults>[1], "onSubject">,
+    onCells: Told<SweepCell[]>,
+  ): Promise<void> {
+    const heard: unknown[] = [];
+    sweepFaults(site, {
+      ...asked,
+      onSubject: (cells) => {
+        heard.push(onCells(cells));
+        return true;
+      },
+    });
+    // It is over when the last cells have arrived.
+    await Promise.all(heard);
+  },
 };
+export type Computing = typeof computing;
+
+expose(computing);

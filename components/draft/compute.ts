@@ -1,168 +1,86 @@
-import type { FaultKind } from "@/core/bench/faults/kinds";
-import type { SweepCell, SweptPolicy } from "@/core/bench/sweep";
-import type { Simulation } from "@/core/bench/simulate";
-import type { Step } from "@/core/drill/advice";
-import type { DrillAdvice } from "@/core/drill/drill";
-import type { Allowed } from "@/core/optimize/better-night";
-import type { LearnOptions } from "@/core/learn/events";
-import type { Rehearsal } from "@/core/learn/rehearse";
-import type { Outlook } from "@/core/season/outlook";
+import { proxy, type Remote, wrap } from "comlink";
+import type { SweepCell } from "@/core/bench/sweep";
 import type { SiteFile } from "@/core/site-file/schema";
-import type {
-  BetterAnswer,
-  ComputeAnswer,
-  JudgementAnswer,
-  NightAnswer,
-  PressureAnswer,
-  WhatElse,
-} from "@/workers/messages";
+import type { BetterAnswer, Computing } from "@/workers/compute.worker";
 
-type Job<T> = { promise: Promise<T>; cancel: () => void };
-let next = 1;
+export type Job<T> = { promise: Promise<T>; cancel: () => void };
+/** What a computation is given after the site, without the one that hears of its progress. */
+type Asked<K extends keyof Computing> = Parameters<Computing[K]> extends [SiteFile, ...infer A] ? A : never;
 
-/** One worker a job: cancelling ends the worker, so nothing keeps computing for a page that has moved on. */
-function run<T>(
-  request: Record<string, unknown>,
-  onProgress?: (share: number) => void,
-  onResult?: (result: BetterAnswer) => void,
-  onSwept?: (cells: SweepCell[]) => void,
-): Job<T> {
+/** A job given up, which is no fault of it. */
+export class Cancelled extends Error {}
+
+type Told<T> = (told: T) => void;
+type Progress = Told<number>;
+
+/**
+ * One worker a job: cancelling ends the worker, so nothing keeps computing for a page that has moved on.
+ *
+ * @param work asks the worker; `hear` hands it something to tell, which is not heard any more once the job has ended
+ */
+function job<T>(work: (desk: Remote<Computing>, hear: <U>(told: Told<U>) => Told<U>) => Promise<T>): Job<T> {
+  let going = true;
+  const hear = <U>(told: Told<U>): Told<U> => proxy((value: U) => going && told(value));
   const worker = new Worker(new URL("../../workers/compute.worker.ts", import.meta.url), { type: "module" });
-  const id = next++;
-  let reject: (reason: Error) => void = () => {};
-  const promise = new Promise<T>((resolve, no) => {
-    reject = no;
-    worker.onmessage = ({ data }: MessageEvent<ComputeAnswer>) => {
-      if (data.kind === "progress") {
-        onProgress?.(data.share);
-        return;
-      }
-      if (data.kind === "swept") {
-        onSwept?.(data.cells);
-        return;
-      }
-      if (data.kind === "better" && !data.result.done) {
-        onResult?.(data.result);
-        return;
-      }
-      worker.terminate();
-      if (data.kind === "failed") no(new Error(data.message));
-      else if (
-        data.kind === "simulate" ||
-        data.kind === "pressures" ||
-        data.kind === "better" ||
-        data.kind === "outlook" ||
-        data.kind === "rehearse" ||
-        data.kind === "drillAdvice" ||
-        data.kind === "whatElse" ||
-        data.kind === "judgement" ||
-        data.kind === "sweep"
-      )
-        resolve(data.result as T);
-      else resolve(data as T);
-    };
+  let end: (why: Error) => void = () => {};
+  const ended = new Promise<never>((_, no) => {
+    end = no;
     worker.onerror = (event) => no(new Error(event.message || "The computation could not be loaded."));
   });
-  worker.postMessage({ id, ...request });
   return {
-    promise,
-    cancel: () => {
+    promise: Promise.race([work(wrap<Computing>(worker), hear), ended]).finally(() => {
+      going = false;
       worker.terminate();
-      reject(new Error("cancelled"));
-    },
+    }),
+    cancel: () => end(new Cancelled("cancelled")),
   };
 }
 
-export function computeNight(site: SiteFile, date: string): Job<NightAnswer> {
-  return run<NightAnswer>({ kind: "night", site, date });
-}
+export const computeNight = (site: SiteFile, date: string) => job((desk) => desk.night(site, date));
 
-export function computeBench(
-  site: SiteFile,
-  request: { date: string; faults: unknown[]; seed: number; exact: boolean },
-  onProgress: (share: number) => void,
-): Job<Simulation> {
-  return run<Simulation>({ kind: "simulate", site, ...request }, onProgress);
-}
+export const computeBench = (site: SiteFile, asked: Asked<"bench">[0], onProgress: Progress) =>
+  job((desk, hear) => desk.bench(site, asked, hear(onProgress)));
 
-/** Solves the network for each station alone, everything up to the ceiling, and every set of the night. */
-export function computePressures(site: SiteFile, date: string | null): Job<PressureAnswer> {
-  return run<PressureAnswer>({ kind: "pressures", site, date });
-}
+export const computePressures = (site: SiteFile, date: string | null) => job((desk) => desk.pressures(site, date));
 
 /** Searches a better night for so many seconds; each better one is told as it is found. Cancelled, what was told last stands. */
-export function computeBetter(
+export const computeBetter = (
   site: SiteFile,
   date: string,
   seconds: number,
-  allowed: Allowed,
-  onBetter: (best: BetterAnswer) => void,
-): Job<BetterAnswer> {
-  return run<BetterAnswer>({ kind: "better", site, date, seconds, allowed }, undefined, onBetter);
-}
+  allowed: Asked<"better">[2],
+  onBetter: Told<BetterAnswer>,
+) => job((desk, hear) => desk.better(site, date, seconds, allowed, hear(onBetter)));
 
 /** The nights of so many dates, with what they leave of the budgets. */
-export function computeOutlook(
-  site: SiteFile,
-  first: string,
-  days: number,
-  onProgress: (share: number) => void,
-): Job<Outlook> {
-  return run<Outlook>({ kind: "outlook", site, first, days }, onProgress);
-}
+export const computeOutlook = (site: SiteFile, first: string, days: number, onProgress: Progress) =>
+  job((desk, hear) => desk.outlook(site, first, days, hear(onProgress)));
 
-/** Learning run through on an exact bench: how long, how much, what is in the way. */
-export function computeRehearsal(
-  site: SiteFile,
-  options: Omit<LearnOptions, "faults" | "exact" | "seed">,
-): Job<Rehearsal | null> {
-  return run<Rehearsal | null>({ kind: "rehearse", site, options });
-}
+export const computeRehearsal = (site: SiteFile, options: Asked<"rehearsal">[0]) =>
+  job((desk) => desk.rehearsal(site, options));
 
-/** The starting points judged on the night of a date. */
-export function computeJudgement(
-  site: SiteFile,
-  date: string,
-  onProgress: (share: number) => void,
-): Job<JudgementAnswer> {
-  return run<JudgementAnswer>({ kind: "judgement", site, date }, onProgress);
-}
+export const computeJudgement = (site: SiteFile, date: string, onProgress: Progress) =>
+  job((desk, hear) => desk.judgement(site, date, hear(onProgress)));
 
-/** The same night without its faults, and with them under each starting point. */
-export function computeWhatElse(
-  site: SiteFile,
-  asked: { date: string; faults: unknown[]; seed: number; exact: boolean },
-  onProgress: (share: number) => void,
-): Job<WhatElse> {
-  return run<WhatElse>({ kind: "whatElse", site, ...asked }, onProgress);
-}
+export const computeWhatElse = (site: SiteFile, asked: Asked<"whatElse">[0], onProgress: Progress) =>
+  job((desk, hear) => desk.whatElse(site, asked, hear(onProgress)));
 
-/** How a drill was gone about, against every cause that was possible. */
-export function computeDrillAdvice(
-  site: SiteFile,
-  asked: { date: string; seed: number; steps: Step[] },
-  onProgress: (share: number) => void,
-): Job<DrillAdvice | null> {
-  return run<DrillAdvice | null>({ kind: "drillAdvice", site, ...asked }, onProgress);
-}
+export const computeDrillAdvice = (site: SiteFile, asked: Asked<"drillAdvice">[0], onProgress: Progress) =>
+  job((desk, hear) => desk.drillAdvice(site, asked, hear(onProgress)));
 
 const MOST_WORKERS = 4;
 
 /** A fault sweep over the subjects given, shared out among workers; each one's cells come as they are done. */
 export function computeSweep(
   site: SiteFile,
-  asked: { date: string; kinds: FaultKind[]; policies: SweptPolicy[]; subjectIds: string[] },
-  onCells: (cells: SweepCell[]) => void,
+  asked: Asked<"sweep">[0] & { subjectIds: string[] },
+  onCells: Told<SweepCell[]>,
 ): Job<void> {
   const workers = Math.max(1, Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 2, asked.subjectIds.length));
-  const jobs = Array.from({ length: workers }, (_, k) =>
-    run<null>(
-      { kind: "sweep", site, ...asked, subjectIds: asked.subjectIds.filter((_, i) => i % workers === k) },
-      undefined,
-      undefined,
-      onCells,
-    ),
-  );
+  const jobs = Array.from({ length: workers }, (_, k) => {
+    const mine = { ...asked, subjectIds: asked.subjectIds.filter((_, i) => i % workers === k) };
+    return job((desk, hear) => desk.sweep(site, mine, hear(onCells)));
+  });
   return {
     promise: Promise.all(jobs.map((j) => j.promise)).then(() => {}),
     cancel: () => {

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { SiteFile } from "@/core/site-file/schema";
 import { smallSite } from "@/testing/small-site";
-import type { NightAnswer } from "@/workers/messages";
+import type { NightAnswer } from "@/core/summary/night-answer";
 import { DEBOUNCE_MS, NightDesk, PATIENCE_MS } from "./night-desk";
 
 const DATE = "2026-07-14";

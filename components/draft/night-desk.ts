@@ -1,5 +1,5 @@
 import type { SiteFile } from "@/core/site-file/schema";
-import type { NightAnswer } from "@/workers/messages";
+import type { NightAnswer } from "@/core/summary/night-answer";
 
 /** Who works nights out: a worker in the page, a plain function in tests. */
 export type NightMaker = {

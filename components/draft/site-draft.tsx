@@ -5,7 +5,7 @@ import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { type Change, difference } from "@/core/site-file/difference";
 import type { NightSummary } from "@/core/summary/night-summary";
-import type { NightAnswer } from "@/workers/messages";
+import type { NightAnswer } from "@/core/summary/night-answer";
 import type { NightWorker } from "@/workers/night.worker";
 import { NightDesk, type NightMaker, type NightState } from "./night-desk";
 import { type Begin, createDraft, type Draft, type DraftState } from "./store";

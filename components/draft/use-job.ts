@@ -1,7 +1,6 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
-
-type Job<T> = { promise: Promise<T>; cancel: () => void };
+import { Cancelled, type Job } from "./compute";
 
 /** One heavy computation at a time: how far it is, what came of it or went wrong, and giving it up. Leaving the screen gives it up too. */
 export function useJob<T>() {
@@ -18,8 +17,7 @@ export function useJob<T>() {
     try {
       setValue(await job.promise);
     } catch (error) {
-      if (!(error instanceof Error && error.message === "cancelled"))
-        setProblem(error instanceof Error ? error.message : String(error));
+      if (!(error instanceof Cancelled)) setProblem(error instanceof Error ? error.message : String(error));
     } finally {
       now.current = null;
       setShare(null);

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { NightAnswer } from "@/workers/messages";
+import type { NightAnswer } from "@/core/summary/night-answer";
 import { computeNight } from "./compute";
 
 /** The night of a site that is not the draft; null while it is worked out, or where there is none to work out. */

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { PressureAnswer } from "@/workers/messages";
+import type { PressureAnswer } from "@/workers/compute.worker";
 import { computePressures } from "./compute";
 
 export type Pressures =

@@ -3,7 +3,7 @@ import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { request, type Wire } from "@/components/data/request";
-import { computeDrillAdvice } from "@/components/draft/compute";
+import { Cancelled, computeDrillAdvice } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
 import type { Step } from "@/core/drill/advice";
 import { beginDrill, type Drill, type DrillAdvice, type DrillOutcome, tell, type Told } from "@/core/drill/drill";
@@ -93,8 +93,7 @@ export function DrillPanel({ date }: { date: string }) {
       const advice = await job.promise;
       setGoing((g) => (g && g.drill === going.drill ? { ...g, advice } : g));
     } catch (error) {
-      if (!(error instanceof Error && error.message === "cancelled"))
-        setProblem(error instanceof Error ? error.message : String(error));
+      if (!(error instanceof Cancelled)) setProblem(error instanceof Error ? error.message : String(error));
     } finally {
       setBusy(null);
     }

@@ -6,7 +6,7 @@ import { Table } from "@/components/kit/table";
 import { type FaultKind, faultWords } from "@/core/bench/faults/kinds";
 import { useEffect, useRef, useState } from "react";
 import { TickField } from "@/components/kit/fields";
-import { computeSweep } from "@/components/draft/compute";
+import { Cancelled, computeSweep } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { subjectName } from "@/core/judge/alarm-words";
 import {
@@ -83,8 +83,7 @@ export function SweepPanel({ date }: { date: string }) {
       setRun((r) => (r ? { ...r, state: "done" } : r));
     } catch (error) {
       setRun((r) => (r ? { ...r, state: "stopped" } : r));
-      if (!(error instanceof Error && error.message === "cancelled"))
-        setProblem(error instanceof Error ? error.message : String(error));
+      if (!(error instanceof Cancelled)) setProblem(error instanceof Error ? error.message : String(error));
     } finally {
       cancel.current = null;
     }

@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { create } from "zustand";
 import { request } from "@/components/data/request";
-import { computeBench } from "@/components/draft/compute";
+import { Cancelled, computeBench } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useSiteLog } from "@/components/draft/site-log";
 import type { LogFacts } from "@/contracts/log";
@@ -48,8 +48,7 @@ export function useBench(date: string) {
     try {
       put(siteId, { run: { asked, result: await job.promise, file: draft }, taken: null });
     } catch (error) {
-      if (!(error instanceof Error && error.message === "cancelled"))
-        setProblem(error instanceof Error ? error.message : String(error));
+      if (!(error instanceof Cancelled)) setProblem(error instanceof Error ? error.message : String(error));
     } finally {
       cancel.current = null;
       setShare(null);

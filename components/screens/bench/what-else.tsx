@@ -10,7 +10,7 @@ import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { SCHOOLS } from "@/core/limits/schools";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
-import type { WhatElse } from "@/workers/messages";
+import type { WhatElse } from "@/workers/compute.worker";
 
 const clock = (iso: string | null): string => (iso === null ? "does not run" : iso.slice(11, 16));
 

@@ -13,7 +13,7 @@ import type { FalseTrips } from "@/core/limits/judgement";
 import { SCHOOLS } from "@/core/limits/schools";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity, type UnitSystem } from "@/core/units/units";
-import type { JudgementAnswer } from "@/workers/messages";
+import type { JudgementAnswer } from "@/workers/compute.worker";
 
 /** The five starting points and what stands now, in figures, on one night; what Presa would take and why; what would make unseen breaks seen. */
 export function JudgementPanel() {

@@ -3,7 +3,7 @@ import { Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { TickField } from "@/components/kit/fields";
-import { computeBetter } from "@/components/draft/compute";
+import { Cancelled, computeBetter } from "@/components/draft/compute";
 import { useNightOf } from "@/components/draft/use-night-of";
 import { useWidth } from "@/components/kit/use-width";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
@@ -11,7 +11,8 @@ import { type Allowed, USUAL_CHANGES } from "@/core/optimize/better-night";
 import { applyChanges, type SettingChange, settingChanges } from "@/core/optimize/settings-changes";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber } from "@/core/units/units";
-import type { BetterAnswer, NightAnswer } from "@/workers/messages";
+import type { NightAnswer } from "@/core/summary/night-answer";
+import type { BetterAnswer } from "@/workers/compute.worker";
 import { Braid } from "../../pictures/braid/braid";
 import { braidOf, noEarlierThan } from "../../pictures/braid/braid-data";
 
@@ -51,7 +52,7 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
         setSearching(false);
       },
       (e: Error) => {
-        if (e.message !== "cancelled") setFailed(e.message);
+        if (!(e instanceof Cancelled)) setFailed(e.message);
         setSearching(false);
       },
     );

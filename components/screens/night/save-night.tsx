@@ -6,7 +6,7 @@ import { fileStem, saveText } from "@/components/kit/save-file";
 import { Braid } from "@/components/pictures/braid/braid";
 import { type braidOf, noEarlierThan } from "@/components/pictures/braid/braid-data";
 import { runsCsv } from "@/core/exports/runs-csv";
-import type { NightAnswer } from "@/workers/messages";
+import type { NightAnswer } from "@/core/summary/night-answer";
 
 /** The night as files: its runs, its picture, and six weeks of it for a calendar. */
 export function SaveNight({

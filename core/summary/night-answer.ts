@@ -1,0 +1,15 @@
+import { type FlowMoment, flowMoments, type Plan, planOf, playNight } from "../dispatch/plan.ts";
+import { waterworks } from "../network/waterworks.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+import { type NightSummary, nightSummary } from "./night-summary.ts";
+
+/** A night as it would run, the flow through every element at every change (L/min), and what the tell-line says of it. */
+export type NightAnswer = { plan: Plan; moments: FlowMoment[]; summary: NightSummary };
+
+/** The night of a local date, played once for all that is shown of it. */
+export function nightAnswer(site: SiteFile, date: string): NightAnswer {
+  const w = waterworks(site);
+  const night = playNight(w, date);
+  const plan = planOf(w, night);
+  return { plan, moments: flowMoments(w, night, [...night.runs]), summary: nightSummary(site, date, plan) };
+}

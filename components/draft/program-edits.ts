@@ -1,14 +1,6 @@
-import { patched, type Patch } from "@/core/site-file/patch";
 import { freshId } from "@/core/site-file/fresh-id";
 import { WEEKDAYS } from "@/core/dates/wall-time";
 import type { Program, SiteFile } from "@/core/site-file/schema";
-
-export function patchProgram(id: string, values: Patch<Program>) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    programs: file.programs.map((p) => (p.id === id ? patched(p, values) : p)),
-  });
-}
 
 export function addProgram(file: SiteFile): { file: SiteFile; id: string } {
   const id = freshId(file, "program");

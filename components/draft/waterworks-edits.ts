@@ -1,32 +1,8 @@
-import { clean, patched, type Patch } from "@/core/site-file/patch";
+import { clean, type Patch } from "@/core/site-file/patch";
 import { freshId } from "@/core/site-file/fresh-id";
-import type { Device, Mainline, Poc, SiteFile, Source } from "@/core/site-file/schema";
+import type { Device, SiteFile } from "@/core/site-file/schema";
 
 /** What can be done to the waterworks, as plain functions of the file. */
-export function patchSource(id: string, values: Patch<Source>) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    sources: file.sources.map((s) => (s.id === id ? patched(s, values) : s)),
-  });
-}
-export function patchPoc(id: string, values: Patch<Poc>) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    pocs: file.pocs.map((p) => (p.id === id ? patched(p, values) : p)),
-  });
-}
-export function patchMainline(id: string, values: Patch<Mainline>) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    mainlines: file.mainlines.map((m) => (m.id === id ? patched(m, values) : m)),
-  });
-}
-export function patchController(id: string, values: Patch<SiteFile["controllers"][number]>) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    controllers: file.controllers.map((c) => (c.id === id ? patched(c, values) : c)),
-  });
-}
 export function patchDevice(id: string, values: Patch<Device>) {
   return replaceDevice(id, (d) => ({ ...d, ...values }) as typeof d);
 }
@@ -40,13 +16,6 @@ export function replaceDevice(id: string, make: <T extends Device>(device: T) =>
       pipes: m.pipes.map(patch),
       ...(m.devices ? { devices: m.devices.map(patch) } : {}),
     })),
-  });
-}
-
-export function patchStation(id: string, values: Patch<SiteFile["stations"][number]>) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    stations: file.stations.map((s) => (s.id === id ? patched(s, values) : s)),
   });
 }
 

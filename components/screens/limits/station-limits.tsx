@@ -1,7 +1,7 @@
 "use client";
+import { patchStation } from "@/components/draft/patch-element";
 import { useMemo } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { patchStation } from "@/components/draft/waterworks-edits";
 import { useConventions } from "@/components/kit/conventions";
 import { NumberField } from "@/components/kit/fields";
 import { InspectorHead } from "@/components/kit/inspector";

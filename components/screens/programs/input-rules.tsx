@@ -1,4 +1,5 @@
 "use client";
+import { patchProgram } from "@/components/draft/patch-element";
 import { X, Plus } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
@@ -8,7 +9,6 @@ import { inputSignals } from "@/core/calendar/input-signal";
 import { localClock, localDate } from "@/core/dates/wall-time";
 import type { Program } from "@/core/site-file/schema";
 import { inputFromShown, inputToShown, inputUnit } from "@/core/units/input-units";
-import { patchProgram } from "../../draft/program-edits";
 
 type Rule = NonNullable<Program["onInputs"]>[number];
 const USUAL: Record<string, Pick<Rule, "does" | "when" | "limit">> = {

@@ -1,11 +1,13 @@
 "use client";
+import { patchProgram } from "@/components/draft/patch-element";
+import { Figure } from "@/components/draft/figure";
 import { useMemo, useState } from "react";
-import { patchProgram, removeProgram } from "@/components/draft/program-edits";
+import { removeProgram } from "@/components/draft/program-edits";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { DateField } from "@/components/kit/date-field";
-import { ChoiceField, NumberField, TextField, TickField } from "@/components/kit/fields";
+import { ChoiceField, TextField, TickField } from "@/components/kit/fields";
 import { InspectorPart } from "@/components/kit/inspector";
 import { MonthsField } from "@/components/kit/months-field";
 import { Mark } from "@/components/kit/notice";
@@ -85,42 +87,37 @@ export function ProgramHow({ program }: Props) {
           options={draft.controllers.map((c) => [c.id, c.name] as const)}
           onCommit={(controllerId) => put({ controllerId })}
         />
-        <NumberField
+        <Figure
+          of={program}
+          at="maxStationsAtOnce"
+          put={put}
+          usual={1}
           label="Stations at once"
-          value={program.maxStationsAtOnce ?? 1}
           min={1}
           max={10_000}
           whole
-          disabled={!canEdit}
-          onCommit={(v) => put({ maxStationsAtOnce: v })}
         />
-        <NumberField
+        <Figure
+          of={program}
+          at="delayS"
+          put={put}
+          usual={0}
           label="Delay between"
           unit="s"
-          value={program.delayS ?? 0}
           min={0}
           max={86_400}
           whole
-          disabled={!canEdit}
-          onCommit={(v) => put({ delayS: v })}
         />
-        <NumberField
-          label="Priority"
-          value={program.priority ?? 1}
-          min={0}
-          max={1000}
-          whole
-          disabled={!canEdit}
-          onCommit={(v) => put({ priority: v })}
-        />
-        <NumberField
+        <Figure of={program} at="priority" put={put} usual={1} label="Priority" min={0} max={1000} whole />
+        <Figure
+          of={program}
+          at="seasonalPercent"
+          put={put}
+          usual={100}
           label="Seasonal percent"
           unit="%"
-          value={program.seasonalPercent ?? 100}
           min={0}
           max={1000}
-          disabled={!canEdit}
-          onCommit={(v) => put({ seasonalPercent: v })}
         />
         <ChoiceField
           label="One that does not fit"

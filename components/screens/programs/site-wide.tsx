@@ -1,7 +1,8 @@
 "use client";
+import { Figure } from "@/components/draft/figure";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { DateField } from "@/components/kit/date-field";
-import { NumberField, TickField } from "@/components/kit/fields";
+import { TickField } from "@/components/kit/fields";
 import { clean, type Patch } from "@/core/site-file/patch";
 import type { SiteFile } from "@/core/site-file/schema";
 import { WeatherInputs } from "./weather-inputs";
@@ -27,26 +28,19 @@ export function SiteWide() {
       </p>
       <div className="flex flex-wrap gap-3 mt-2 items-end">
         <div className="w-40">
-          <NumberField
+          <Figure
+            of={site}
+            at="seasonalPercent"
+            put={put}
+            usual={100}
             label="Seasonal percent"
             unit="%"
-            value={site.seasonalPercent ?? 100}
             min={0}
             max={1000}
-            disabled={!canEdit}
-            onCommit={(v) => put({ seasonalPercent: v })}
           />
         </div>
         <div className="w-40">
-          <NumberField
-            label="Stations at once"
-            value={site.maxStationsAtOnce}
-            min={1}
-            max={10_000}
-            whole
-            disabled={!canEdit}
-            onCommit={(v) => put({ maxStationsAtOnce: v })}
-          />
+          <Figure of={site} at="maxStationsAtOnce" put={put} label="Stations at once" min={1} max={10_000} whole />
         </div>
         <DateField
           label="Off until (waters again that day)"

@@ -1,7 +1,7 @@
 "use client";
+import { patchProgram } from "@/components/draft/patch-element";
 import { Plus, X } from "lucide-react";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { patchProgram } from "@/components/draft/program-edits";
 import { Button, IconButton } from "@/components/kit/button";
 import { Toggle } from "@/components/kit/inputs";
 import { Mark } from "@/components/kit/notice";

@@ -1,4 +1,5 @@
 "use client";
+import { Figure } from "@/components/draft/figure";
 import type { Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/kit/fields";
@@ -77,40 +78,25 @@ export function SensorForm({ sensor }: { sensor: FlowSensor }) {
       {kind === "insertion" && output.type === "frequency" ? (
         <InsertionFields output={output} put={(o) => put({ output: o, insideDiameterMm: o.insideDiameterMm })} />
       ) : (
-        <NumberField
-          label="Inside diameter of its pipe"
-          value={sensor.insideDiameterMm}
-          quantity="diameter"
-          system={units}
-          min={5}
-          max={5000}
-          disabled={!canEdit}
-          onCommit={(v) => put({ insideDiameterMm: v })}
-        />
+        <Figure of={sensor} at="insideDiameterMm" put={put} label="Inside diameter of its pipe" quantity="diameter" />
       )}
-      <NumberField
+      <Figure
+        of={sensor}
+        at="minLpm"
+        put={put}
         label="Smallest flow it sees"
-        value={sensor.minLpm}
         quantity="flow"
-        system={units}
-        min={0}
-        max={1_000_000}
-        disabled={!canEdit}
         placeholder={range.minLpm === null ? "" : showNumber(range.minLpm, 1)}
         hint={`empty: ${showQuantity(sensor.vMinMs ?? 0.3, "velocity", units)} in its bore`}
-        onCommit={(v) => put({ minLpm: v })}
       />
-      <NumberField
+      <Figure
+        of={sensor}
+        at="maxLpm"
+        put={put}
         label="Largest flow it sees"
-        value={sensor.maxLpm}
         quantity="flow"
-        system={units}
-        min={0}
-        max={1_000_000}
-        disabled={!canEdit}
         placeholder={range.maxLpm === null ? "" : showNumber(range.maxLpm, 0)}
         hint={`empty: ${showQuantity(sensor.vMaxMs ?? 6, "velocity", units)} in its bore`}
-        onCommit={(v) => put({ maxLpm: v })}
       />
       <Formula sensor={sensor} />
       <LibraryPicker device={sensor} />

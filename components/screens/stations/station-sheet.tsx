@@ -1,9 +1,10 @@
 "use client";
+import { patchStation } from "@/components/draft/patch-element";
+import { Figure } from "@/components/draft/figure";
 import { Button } from "@/components/kit/button";
 import type { Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
-import { patchStation } from "@/components/draft/waterworks-edits";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Station } from "@/core/site-file/schema";
@@ -81,15 +82,7 @@ export function StationSheet({ station }: { station: Station }) {
           disabled={!canEdit}
           onCommit={(v) => outlets(station.emitters?.count ?? 1, v)}
         />
-        <NumberField
-          label="Area"
-          unit="m²"
-          value={station.areaM2}
-          min={0}
-          max={10_000_000}
-          disabled={!canEdit}
-          onCommit={(v) => put({ areaM2: v })}
-        />
+        <Figure of={station} at="areaM2" put={put} label="Area" unit="m²" min={0} max={10_000_000} />
         <NumberField label="Depth to put on" unit="mm" value={depth} min={0.1} max={500} onCommit={setDepth} />
       </div>
       <p className="my-2">

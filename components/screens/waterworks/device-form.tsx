@@ -1,18 +1,18 @@
 "use client";
-import { TextArea } from "@/components/kit/inputs";
+import { Figure } from "@/components/draft/figure";
 import type { Patch } from "@/core/site-file/patch";
-import { useEffect, useId, useState } from "react";
 import { ChoiceField, NumberField, TextField } from "@/components/kit/fields";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { insideDiameterMm } from "@/core/ceilings/ceilings";
 import { findSeries, PIPE_TABLE, pipeC } from "@/core/pipes/pipe-table";
-import { pumpPoints } from "@/core/hydraulics/device-loss";
-import { pipeFacts, pumpFacts } from "@/core/hydraulics/main-facts";
+import { pipeFacts } from "@/core/hydraulics/main-facts";
 import { sizeFor } from "@/core/pipes/sizing";
 import type { Device, DeviceOf } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
 import { TYPICAL_MA } from "@/core/wiring/load";
 import { patchDevice } from "../../draft/waterworks-edits";
+import { PointsField } from "./points-field";
+import { PumpSheet } from "./pump-sheet";
 import { LibraryPicker } from "./library-picker";
 import { DEVICE_WORDS } from "../../words/rule-words";
 
@@ -20,18 +20,6 @@ import { DEVICE_WORDS } from "../../words/rule-words";
 export function DeviceForm({ device }: { device: Device }) {
   const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
   const put = (values: Patch<Device>): void => edit(patchDevice(device.id, values));
-  const flow = (label: string, key: string, value: number | undefined) => (
-    <NumberField
-      label={label}
-      value={value}
-      quantity="flow"
-      system={units}
-      min={0}
-      max={1_000_000}
-      disabled={!canEdit}
-      onCommit={(v) => put({ [key]: v } as Patch<Device>)}
-    />
-  );
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-2">
       <TextField
@@ -49,8 +37,8 @@ export function DeviceForm({ device }: { device: Device }) {
       />
       {device.kind === "meter" && (
         <>
-          {flow("Continuous rating", "continuousMaxLpm", device.continuousMaxLpm)}
-          {flow("Safe maximum", "safeMaxLpm", device.safeMaxLpm)}
+          <Figure of={device} at="continuousMaxLpm" put={put} label="Continuous rating" quantity="flow" />
+          <Figure of={device} at="safeMaxLpm" put={put} label="Safe maximum" quantity="flow" />
           <NumberField
             label="Loss"
             value={device.lossKpaAt?.lossKpa}
@@ -84,7 +72,7 @@ export function DeviceForm({ device }: { device: Device }) {
       )}
       {device.kind === "backflow" && (
         <>
-          {flow("Largest flow", "maxLpm", device.maxLpm)}
+          <Figure of={device} at="maxLpm" put={put} label="Largest flow" quantity="flow" />
           <PointsField
             label="Loss by flow"
             unit="kPa"
@@ -110,16 +98,16 @@ export function DeviceForm({ device }: { device: Device }) {
             ]}
             onCommit={(v) => put({ normally: v })}
           />
-          {flow("Largest flow", "maxLpm", device.maxLpm)}
-          <NumberField
+          <Figure of={device} at="maxLpm" put={put} label="Largest flow" quantity="flow" />
+          <Figure
+            of={device}
+            at="kv"
+            put={put}
             label="Kv"
             unit="m³/h at 1 bar"
-            value={device.kv}
             min={0.01}
             max={100_000}
-            disabled={!canEdit}
             hint={device.kv ? `Cv ${(device.kv / 0.865).toFixed(1)}` : "Kv = 0.865 × Cv"}
-            onCommit={(v) => put({ kv: v })}
           />
           <ChoiceField
             label="Coil"
@@ -132,22 +120,22 @@ export function DeviceForm({ device }: { device: Device }) {
             ]}
             onCommit={(v) => put({ coil: v === "" ? undefined : v })}
           />
-          <NumberField
+          <Figure
+            of={device}
+            at="solenoidMa"
+            put={put}
             label="Holding current"
             unit="mA"
-            value={device.solenoidMa}
             min={0}
             max={100_000}
             placeholder={`${TYPICAL_MA.masterValve}, typical`}
-            disabled={!canEdit}
-            onCommit={(v) => put({ solenoidMa: v })}
           />
         </>
       )}
       {device.kind === "pump" && (
         <>
-          {flow("Minimum flow", "minFlowLpm", device.minFlowLpm)}
-          {flow("Best efficiency at", "bestEfficiencyLpm", device.bestEfficiencyLpm)}
+          <Figure of={device} at="minFlowLpm" put={put} label="Minimum flow" quantity="flow" />
+          <Figure of={device} at="bestEfficiencyLpm" put={put} label="Best efficiency at" quantity="flow" />
           <NumberField
             label="Equal pumps side by side"
             value={device.parallel ?? 1}
@@ -159,15 +147,15 @@ export function DeviceForm({ device }: { device: Device }) {
             hint="curve and best efficiency are one pump's"
             onCommit={(v) => put({ parallel: v === 1 ? undefined : v })}
           />
-          <NumberField
+          <Figure
+            of={device}
+            at="relayMa"
+            put={put}
             label="Relay current"
             unit="mA"
-            value={device.relayMa}
             min={0}
             max={100_000}
             placeholder={`${TYPICAL_MA.pumpRelay}, typical`}
-            disabled={!canEdit}
-            onCommit={(v) => put({ relayMa: v })}
           />
           <PointsField
             label="Curve"
@@ -182,53 +170,15 @@ export function DeviceForm({ device }: { device: Device }) {
       )}
       {device.kind === "pipe" && <PipeFields device={device} />}
       {device.kind === "fixedLoss" && (
-        <NumberField
-          label="Loss"
-          value={device.lossKpa}
-          quantity="pressure"
-          system={units}
-          min={0}
-          max={10_000}
-          required
-          disabled={!canEdit}
-          onCommit={(v) => put({ lossKpa: v })}
-        />
+        <Figure of={device} at="lossKpa" put={put} label="Loss" quantity="pressure" required />
       )}
       {device.kind === "regulator" && (
-        <NumberField
-          label="Set pressure"
-          value={device.setKpa}
-          quantity="pressure"
-          system={units}
-          min={0}
-          max={10_000}
-          required
-          disabled={!canEdit}
-          onCommit={(v) => put({ setKpa: v })}
-        />
+        <Figure of={device} at="setKpa" put={put} label="Set pressure" quantity="pressure" required />
       )}
       {device.kind === "pressureSensor" && (
         <>
-          <NumberField
-            label="Low limit"
-            value={device.lowKpa}
-            quantity="pressure"
-            system={units}
-            min={0}
-            max={10_000}
-            disabled={!canEdit}
-            onCommit={(v) => put({ lowKpa: v })}
-          />
-          <NumberField
-            label="High limit"
-            value={device.highKpa}
-            quantity="pressure"
-            system={units}
-            min={0}
-            max={10_000}
-            disabled={!canEdit}
-            onCommit={(v) => put({ highKpa: v })}
-          />
+          <Figure of={device} at="lowKpa" put={put} label="Low limit" quantity="pressure" />
+          <Figure of={device} at="highKpa" put={put} label="High limit" quantity="pressure" />
         </>
       )}
       <LibraryPicker device={device} />
@@ -298,56 +248,43 @@ function PipeFields({ device }: { device: DeviceOf<"pipe"> }) {
         hint={bore === null ? "inside diameter unknown" : `inside ${showQuantity(bore, "diameter", units)}`}
         onCommit={(v) => put({ nominal: v })}
       />
-      <NumberField
-        label="Length"
-        value={device.lengthM}
-        quantity="length"
-        system={units}
-        min={0}
-        max={100_000}
-        required
-        disabled={!canEdit}
-        onCommit={(v) => put({ lengthM: v })}
-      />
-      <NumberField
+      <Figure of={device} at="lengthM" put={put} label="Length" quantity="length" required />
+      <Figure
+        of={device}
+        at="insideDiameterMm"
+        put={put}
         label="Inside diameter, measured"
-        value={device.insideDiameterMm}
         quantity="diameter"
-        system={units}
         min={1}
-        max={5000}
-        disabled={!canEdit}
-        onCommit={(v) => put({ insideDiameterMm: v })}
       />
-      <NumberField
+      <Figure
+        of={device}
+        at="maxVelocityMs"
+        put={put}
         label="Largest velocity"
-        value={device.maxVelocityMs}
         quantity="velocity"
-        system={units}
         min={0.1}
         max={2.1}
         placeholder="1.5 m/s"
-        disabled={!canEdit}
-        onCommit={(v) => put({ maxVelocityMs: v })}
       />
-      <NumberField
+      <Figure
+        of={device}
+        at="hazenWilliamsC"
+        put={put}
         label="Hazen–Williams C"
-        value={device.hazenWilliamsC}
         min={10}
         max={200}
         placeholder={String(pipeC({ material: device.material }))}
-        disabled={!canEdit}
         hint="empty: the material's"
-        onCommit={(v) => put({ hazenWilliamsC: v })}
       />
-      <NumberField
+      <Figure
+        of={device}
+        at="minorLossK"
+        put={put}
         label="Local losses, sum of K"
-        value={device.minorLossK}
         min={0}
         max={10_000}
-        disabled={!canEdit}
         hint="bends, tees, gates: K·v²/2g"
-        onCommit={(v) => put({ minorLossK: v })}
       />
       <TextField
         label="Reason for more than 1.5 m/s"
@@ -379,138 +316,5 @@ function PipeFields({ device }: { device: DeviceOf<"pipe"> }) {
         </p>
       )}
     </>
-  );
-}
-
-/** Points of a curve, one a line. `rising`: the flows must rise from line to line. */
-function PointsField({
-  label,
-  unit,
-  value,
-  rising,
-  required,
-  onCommit,
-}: {
-  label: string;
-  unit: string;
-  value: [number, number][];
-  rising?: boolean;
-  required?: boolean;
-  onCommit: (points: [number, number][]) => void;
-}) {
-  const { canEdit } = useWorkspace("canEdit");
-  const id = useId();
-  const shown = value.map((p) => p.map((v) => Number(v.toFixed(3))).join(" ")).join("\n");
-  const [text, setText] = useState(shown);
-  const [error, setError] = useState<string | null>(null);
-  useEffect(() => {
-    setText(shown);
-    setError(null);
-  }, [shown]);
-  const commit = (): void => {
-    if (text === shown) {
-      setError(null);
-      return;
-    }
-    const rows = text
-      .split("\n")
-      .map((r) => r.trim())
-      .filter((r) => r !== "")
-      .map((r) => r.split(/[\s,;:]+/).map(Number));
-    const wrong = rows.findIndex((r) => r.length !== 2 || r.some((v) => !Number.isFinite(v) || v < 0));
-    if (wrong >= 0 || (required && rows.length === 0)) {
-      setError(`Line ${Math.max(0, wrong) + 1}: write a flow in L/min and ${unit}, like "120 58".`);
-      return;
-    }
-    if (rising && rows.some((r, i) => i > 0 && (r[0] as number) <= (rows[i - 1]?.[0] as number))) {
-      setError("The flows must rise from line to line.");
-      return;
-    }
-    setError(null);
-    onCommit(rows as [number, number][]);
-  };
-  return (
-    <div className="col-span-2">
-      <label htmlFor={id} className="block text-sm text-faint">
-        {label}: one point a line, L/min and {unit}
-      </label>
-      <TextArea
-        id={id}
-        rows={Math.max(2, value.length)}
-        value={text}
-        disabled={!canEdit}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={commit}
-        aria-invalid={error !== null}
-      />
-      {error && (
-        <p role="alert" className="text-sm text-error">
-          {error}
-        </p>
-      )}
-    </div>
-  );
-}
-
-/** The curve drawn, with what its data sheet sets: shut-off, best efficiency, the 115 % of it, minimum, end. */
-function PumpSheet({ device }: { device: DeviceOf<"pump"> }) {
-  const { units } = useWorkspace("units");
-  const f = pumpFacts(device);
-  const points = pumpPoints(device);
-  const most = Math.max(f.endOfCurveLpm, f.mostLpm) * 1.05;
-  const [W, H] = [330, 120];
-  const x = (q: number): number => 4 + (q / most) * (W - 8);
-  const y = (h: number): number => H - 16 - (h / (f.shutOffHeadM || 1)) * (H - 24);
-  const flow = (q: number): string => showQuantity(q, "flow", units);
-  const mark = (q: number, word: string, colour: string, row: number) => (
-    <g>
-      <line x1={x(q)} x2={x(q)} y1="4" y2={H - 16} stroke={colour} strokeDasharray="3 3" />
-      <text
-        x={Math.min(W - 2, x(q) + 3)}
-        y={12 + 12 * row}
-        fontSize="11"
-        textAnchor={x(q) > W - 70 ? "end" : "start"}
-        fill={colour}
-      >
-        {word}
-      </text>
-    </g>
-  );
-  return (
-    <div className="col-span-2">
-      <svg
-        viewBox={`0 0 ${W} ${H}`}
-        className="w-full max-w-md"
-        role="img"
-        aria-label={`Pump curve from ${f.shutOffHeadM.toFixed(0)} m at no flow to ${flow(f.endOfCurveLpm)}`}
-      >
-        {f.minFlowLpm !== null && (
-          <rect x={x(0)} y="4" width={x(f.minFlowLpm) - x(0)} height={H - 20} fill="var(--bed)" />
-        )}
-        <path d={`M${x(0)} 4 V${H - 16} H${W - 4}`} fill="none" stroke="var(--ink)" />
-        <polyline
-          points={points
-            .filter((p) => p.flowLpm <= f.endOfCurveLpm + 1e-9)
-            .map((p) => `${x(p.flowLpm)},${y(p.headM)}`)
-            .join(" ")}
-          fill="none"
-          stroke="var(--water)"
-          strokeWidth="2.5"
-        />
-        {f.minFlowLpm !== null && mark(f.minFlowLpm, "minimum", "var(--caution)", 0)}
-        {f.bestEfficiencyLpm !== null && mark(f.bestEfficiencyLpm, "best", "var(--ink)", 1)}
-        {mark(f.mostLpm, f.bestEfficiencyLpm === null ? "end: ceiling" : "115 %: ceiling", "var(--alarm)", 2)}
-        <text x={W - 4} y={H - 3} fontSize="11" textAnchor="end" fill="var(--faint)">
-          {flow(most)}
-        </text>
-      </svg>
-      <p className="text-sm">
-        Shut-off head {showQuantity(f.shutOffHeadM, "length", units)} (
-        {showQuantity(f.shutOffHeadM * 9.80665, "pressure", units)}) · end of curve {flow(f.endOfCurveLpm)} · runs out
-        by {flow(f.runOutLpm)} ·{" "}
-        {f.minFlowLpm === null ? "minimum flow not known" : `not under ${flow(f.minFlowLpm)} for more than a minute`}
-        {f.count > 1 ? ` · ${f.count} together` : ""}
-      </p>
-    </div>
   );
 }

@@ -1,4 +1,5 @@
 "use client";
+import { patchController } from "@/components/draft/patch-element";
 import { Plus } from "lucide-react";
 import { Input, TextArea } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
@@ -11,7 +12,6 @@ import type { Controller, SiteFile } from "@/core/site-file/schema";
 import { scanSerials, type Scan, type Wired, wiredThings } from "@/core/wiring/addresses";
 import { controllerLoad } from "@/core/wiring/load";
 import { type Thresholds, thresholds, USUAL_THRESHOLDS, wireState } from "@/core/wiring/wire-reading";
-import { patchController } from "../../draft/waterworks-edits";
 import { DEVICE_WORDS, loadWords } from "../../words/rule-words";
 import { WiredEditor } from "./wired-editor";
 import {

@@ -1,17 +1,16 @@
 "use client";
+import { patchMainline, patchPoc, patchSource } from "@/components/draft/patch-element";
+import { Figure } from "@/components/draft/figure";
 import { Button } from "@/components/kit/button";
 import { Caution } from "@/components/kit/notice";
 import type { Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField, TextField, TickField } from "@/components/kit/fields";
 import { MonthsField } from "@/components/kit/months-field";
-import { useProfiles } from "@/components/data/use-profiles";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { fillTime } from "@/core/hydraulics/main-facts";
-import type { Controller, Mainline, Poc, Source } from "@/core/site-file/schema";
+import type { Mainline, Poc, Source } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
-import { controllerLoad } from "@/core/wiring/load";
-import { isFedBy, patchController, patchMainline, patchPoc, patchSource } from "../../draft/waterworks-edits";
-import { loadWords } from "../../words/rule-words";
+import { isFedBy } from "../../draft/waterworks-edits";
 import { WindowList } from "../../kit/window-list";
 
 export function SourceForm({ source }: { source: Source }) {
@@ -38,40 +37,21 @@ export function SourceForm({ source }: { source: Source }) {
         ]}
         onCommit={(v) => put({ kind: v })}
       />
-      <NumberField
-        label="Sustained yield"
-        value={source.yieldLpm}
-        quantity="flow"
-        system={units}
-        min={0}
-        max={1_000_000}
-        disabled={!canEdit}
-        onCommit={(v) => put({ yieldLpm: v })}
-      />
-      <NumberField
-        label="Static pressure"
-        value={source.staticPressureKpa}
-        quantity="pressure"
-        system={units}
-        min={0}
-        max={10_000}
-        disabled={!canEdit}
-        onCommit={(v) => put({ staticPressureKpa: v })}
-      />
-      <NumberField
+      <Figure of={source} at="yieldLpm" put={put} label="Sustained yield" quantity="flow" />
+      <Figure of={source} at="staticPressureKpa" put={put} label="Static pressure" quantity="pressure" />
+      <Figure
+        of={source}
+        at="elevationM"
+        put={put}
         label="Level of that pressure"
-        value={source.elevationM}
         quantity="length"
-        system={units}
         min={-500}
         max={9000}
-        disabled={!canEdit}
         hint={
           source.kind === "well" || source.kind === "pond"
             ? "the water's surface when pumped"
             : "above any datum, the same for the whole site"
         }
-        onCommit={(v) => put({ elevationM: v })}
       />
       <NumberField
         label="Pressure it loses"
@@ -106,15 +86,7 @@ export function SourceForm({ source }: { source: Source }) {
           })
         }
       />
-      <NumberField
-        label="Priority (lowest first)"
-        value={source.priority ?? 1}
-        min={0}
-        max={1000}
-        whole
-        disabled={!canEdit}
-        onCommit={(v) => put({ priority: v })}
-      />
+      <Figure of={source} at="priority" put={put} usual={1} label="Priority (lowest first)" min={0} max={1000} whole />
       <div className="self-end flex flex-wrap gap-x-4">
         <TickField
           label="in use"
@@ -167,7 +139,7 @@ const RESPONSES = [
 ] as const;
 
 export function PocForm({ poc }: { poc: Poc }) {
-  const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const put = (values: Patch<Poc>): void => edit(patchPoc(poc.id, values));
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-2">
@@ -191,29 +163,19 @@ export function PocForm({ poc }: { poc: Poc }) {
           </div>
         ))}
       </fieldset>
-      <NumberField
+      <Figure
+        of={poc}
+        at="elevationM"
+        put={put}
         label="Level"
-        value={poc.elevationM}
         quantity="length"
-        system={units}
         min={-500}
         max={9000}
-        disabled={!canEdit}
         hint="empty: its source's"
-        onCommit={(v) => put({ elevationM: v })}
       />
       <span />
       <EnteredCeiling element={poc} put={put} />
-      <NumberField
-        label="Burst limit"
-        value={poc.burstLimitLpm}
-        quantity="flow"
-        system={units}
-        min={0}
-        max={1_000_000}
-        disabled={!canEdit}
-        onCommit={(v) => put({ burstLimitLpm: v })}
-      />
+      <Figure of={poc} at="burstLimitLpm" put={put} label="Burst limit" quantity="flow" />
       <ChoiceField
         label="at burst"
         value={poc.burstResponse ?? "stopAll"}
@@ -221,16 +183,7 @@ export function PocForm({ poc }: { poc: Poc }) {
         options={RESPONSES}
         onCommit={(v) => put({ burstResponse: v })}
       />
-      <NumberField
-        label="Off-schedule limit"
-        value={poc.offScheduleLimitLpm}
-        quantity="flow"
-        system={units}
-        min={0}
-        max={1_000_000}
-        disabled={!canEdit}
-        onCommit={(v) => put({ offScheduleLimitLpm: v })}
-      />
+      <Figure of={poc} at="offScheduleLimitLpm" put={put} label="Off-schedule limit" quantity="flow" />
       <ChoiceField
         label="at off-schedule flow"
         value={poc.offScheduleResponse ?? "notify"}
@@ -255,19 +208,16 @@ function EnteredCeiling({
   element: Poc | Mainline;
   put: (v: Patch<Pick<Poc, "ceilingLpm" | "ceilingReason">>) => void;
 }) {
-  const { units, canEdit } = useWorkspace("units", "canEdit");
+  const { canEdit } = useWorkspace("canEdit");
   return (
     <>
-      <NumberField
+      <Figure
+        of={element}
+        at="ceilingLpm"
+        put={put}
         label="Ceiling by hand"
-        value={element.ceilingLpm}
         quantity="flow"
-        system={units}
-        min={0}
-        max={1_000_000}
-        disabled={!canEdit}
         hint="lowers freely; raises only with a reason"
-        onCommit={(v) => put({ ceilingLpm: v })}
       />
       <TextField
         label="Reason"
@@ -310,36 +260,27 @@ export function MainlineForm({ mainline }: { mainline: Mainline }) {
         ))}
       </fieldset>
       <EnteredCeiling element={mainline} put={put} />
-      <NumberField
-        label="Hold-off"
-        unit="s"
-        value={mainline.holdOffS ?? 60}
-        min={0}
-        max={86_400}
-        whole
-        disabled={!canEdit}
-        onCommit={(v) => put({ holdOffS: v })}
-      />
-      <NumberField
+      <Figure of={mainline} at="holdOffS" put={put} usual={60} label="Hold-off" unit="s" min={0} max={86_400} whole />
+      <Figure
+        of={mainline}
+        at="fillS"
+        put={put}
+        usual={120}
         label="Filling, first opening"
         unit="s"
-        value={mainline.fillS ?? 120}
         min={0}
         max={86_400}
         whole
-        disabled={!canEdit}
-        onCommit={(v) => put({ fillS: v })}
       />
-      <NumberField
+      <Figure
+        of={mainline}
+        at="elevationM"
+        put={put}
         label="Level"
-        value={mainline.elevationM}
         quantity="length"
-        system={units}
         min={-500}
         max={9000}
-        disabled={!canEdit}
         hint="empty: its feed's"
-        onCommit={(v) => put({ elevationM: v })}
       />
       <NumberField
         label="Leaves its feed at"
@@ -377,137 +318,6 @@ export function MainlineForm({ mainline }: { mainline: Mainline }) {
           ? "Dividing flow over several feeds is necessary, not sufficient; Pressure solves what each really gives."
           : ""}
       </p>
-    </div>
-  );
-}
-
-type Linking = "linked" | "share" | "hours" | "loose";
-
-function linkingOf(controller: Controller): Linking {
-  if (controller.unlinkedShare !== undefined) return "share";
-  if (controller.unlinkedHours) return "hours";
-  return controller.unlinked ? "loose" : "linked";
-}
-
-export function ControllerForm({ controller }: { controller: Controller }) {
-  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
-  const put = (values: Patch<Controller>): void => edit(patchController(controller.id, values));
-  const load = controllerLoad(draft, controller);
-  const { all } = useProfiles();
-  const linking = linkingOf(controller);
-  const link = (to: Linking): void =>
-    put({
-      unlinked: to === "linked" ? undefined : true,
-      unlinkedShare: to === "share" ? 0.5 : undefined,
-      unlinkedHours: to === "hours" ? [{ from: "01:00", to: "05:00" }] : undefined,
-    });
-  return (
-    <div className="grid grid-cols-2 gap-x-3 gap-y-2">
-      <TextField
-        label="Name"
-        value={controller.name}
-        disabled={!canEdit}
-        onCommit={(v) => put({ name: v.trim() || controller.name })}
-      />
-      <ChoiceField
-        label="Powered by"
-        value={controller.powered}
-        disabled={!canEdit}
-        options={[
-          ["mains", "mains, 24 V AC to its valves"],
-          ["battery", "battery, latching DC coils"],
-        ]}
-        onCommit={(v) => put({ powered: v })}
-      />
-      <NumberField
-        label="Stations at most"
-        value={controller.maxStations}
-        min={1}
-        max={10_000}
-        whole
-        disabled={!canEdit}
-        onCommit={(v) => put({ maxStations: v })}
-      />
-      <NumberField
-        label="Stations at once"
-        value={controller.maxStationsAtOnce}
-        min={1}
-        max={10_000}
-        whole
-        disabled={!canEdit}
-        onCommit={(v) => put({ maxStationsAtOnce: v })}
-      />
-      <ChoiceField
-        label="With the other controllers"
-        value={linking}
-        disabled={!canEdit}
-        options={[
-          ["linked", "linked: one dispatch"],
-          ["share", "unlinked, a fixed share"],
-          ["hours", "unlinked, hours of its own"],
-          ["loose", "unlinked, neither settled"],
-        ]}
-        onCommit={link}
-      />
-      {linking === "share" && (
-        <NumberField
-          label="Share of every ceiling"
-          unit="%"
-          value={Number(((controller.unlinkedShare ?? 0) * 100).toFixed(4))}
-          min={0}
-          max={100}
-          required
-          disabled={!canEdit}
-          onCommit={(v) => put({ unlinkedShare: (v ?? 0) / 100 })}
-        />
-      )}
-      {linking === "hours" && (
-        <div className="col-span-2">
-          <WindowList
-            label="Its own hours; the others get nothing of its mains then"
-            value={controller.unlinkedHours}
-            onCommit={(hours) => put({ unlinkedHours: hours ?? [] })}
-            disabled={!canEdit}
-          />
-        </div>
-      )}
-      {linking === "loose" && (
-        <p className="col-span-2 text-sm border-l-4 border-warning pl-2">
-          <strong>Caution.</strong> It will open valves whatever the others run. Give it a share, or hours of its own.
-        </p>
-      )}
-      <ChoiceField
-        label="Kind, by its profile"
-        value={controller.profileId ?? ""}
-        disabled={!canEdit}
-        options={[
-          ["", "none"],
-          ...(controller.profileId && !all.some((p) => p.id === controller.profileId)
-            ? [[controller.profileId, "a kind not described here"] as const]
-            : []),
-          ...all.map((p) => [p.id, p.name] as const),
-        ]}
-        hint="its setup sheet is rounded to it"
-        onCommit={(v) => put({ profileId: v === "" ? undefined : v })}
-      />
-      <NumberField
-        label="Current it can hold"
-        unit="mA"
-        value={controller.budgetMa}
-        min={0}
-        max={1_000_000}
-        disabled={!canEdit}
-        onCommit={(v) => put({ budgetMa: v })}
-      />
-      <div className="self-end">
-        <TickField
-          label="off"
-          checked={controller.off === true}
-          disabled={!canEdit}
-          onCommit={(v) => put({ off: v ? true : undefined })}
-        />
-      </div>
-      <p className="col-span-2 text-sm">{loadWords(load)}</p>
     </div>
   );
 }

@@ -1,10 +1,11 @@
 "use client";
+import { patchStation } from "@/components/draft/patch-element";
+import { Figure } from "@/components/draft/figure";
 import { ArrowDown, ArrowUp, Layers, Plus, Trash2 } from "lucide-react";
 import { Button, type Icon, IconButton } from "@/components/kit/button";
 import { MasterValveIcon, MeterIcon } from "@/components/kit/icons";
 import type { Patch } from "@/core/site-file/patch";
 import { useEffect, useRef } from "react";
-import { NumberField } from "@/components/kit/fields";
 import type { Pressures } from "@/components/draft/use-pressures";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ceilings, type ElementCeiling } from "@/core/ceilings/ceilings";
@@ -14,8 +15,9 @@ import type { Device, Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
 import { Rules } from "./ceiling-rules";
 import { DeviceForm } from "./device-form";
-import { addDevice, addStandard, deletionBlocks, moveDevice, patchStation, remove } from "../../draft/waterworks-edits";
-import { ControllerForm, MainlineForm, PocForm, SourceForm } from "./element-forms";
+import { addDevice, addStandard, deletionBlocks, moveDevice, remove } from "../../draft/waterworks-edits";
+import { ControllerForm } from "./controller-form";
+import { MainlineForm, PocForm, SourceForm } from "./element-forms";
 import { DEVICE_WORDS, RULE_WORDS } from "../../words/rule-words";
 
 type Props = { selected: string | null; onSelect: (id: string | null) => void; pressures: Pressures };
@@ -87,7 +89,7 @@ export function Ledger({ selected, onSelect, pressures }: Props) {
 
 /** A station picked on the drawing: what of it belongs to the waterworks. */
 function StationFacts({ station }: { station: Station }) {
-  const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
+  const { edit, units } = useWorkspace("edit", "units");
   const flow = expectedFlow(station);
   const put = (values: Patch<Station>): void => edit(patchStation(station.id, values));
   return (
@@ -100,37 +102,24 @@ function StationFacts({ station }: { station: Station }) {
         {station.lockedOut ? " — LOCKED OUT" : ""}
       </p>
       <div className="grid grid-cols-2 gap-x-3 gap-y-2">
-        <NumberField
+        <Figure
+          of={station}
+          at="elevationM"
+          put={put}
           label="Level of its valve"
-          value={station.elevationM}
           quantity="length"
-          system={units}
           min={-500}
           max={9000}
-          disabled={!canEdit}
-          onCommit={(v) => put({ elevationM: v })}
         />
-        <NumberField
+        <Figure
+          of={station}
+          at="alongM"
+          put={put}
           label="Along the main"
-          value={station.alongM}
           quantity="length"
-          system={units}
-          min={0}
-          max={100_000}
-          disabled={!canEdit}
           hint="empty: spread evenly"
-          onCommit={(v) => put({ alongM: v })}
         />
-        <NumberField
-          label="Pressure it needs"
-          value={station.requiredKpa}
-          quantity="pressure"
-          system={units}
-          min={0}
-          max={10_000}
-          disabled={!canEdit}
-          onCommit={(v) => put({ requiredKpa: v })}
-        />
+        <Figure of={station} at="requiredKpa" put={put} label="Pressure it needs" quantity="pressure" />
       </div>
     </section>
   );

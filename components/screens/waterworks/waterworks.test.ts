@@ -1,3 +1,4 @@
+import { patchMainline, patchPoc } from "@/components/draft/patch-element";
 import { describe, expect, it } from "vitest";
 import { parseSite } from "@/core/site-file/parse-site";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -15,8 +16,6 @@ import {
   mayFeed,
   moveDevice,
   patchDevice,
-  patchMainline,
-  patchPoc,
   place,
   remove,
 } from "../../draft/waterworks-edits";

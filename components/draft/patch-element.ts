@@ -1,0 +1,19 @@
+import { type Patch, patched } from "@/core/site-file/patch";
+import type { SiteFile } from "@/core/site-file/schema";
+
+type Listed = "sources" | "pocs" | "mainlines" | "controllers" | "stations" | "programs";
+
+/** New values for one element of a list, known by its id. */
+const patchIn =
+  <K extends Listed>(list: K) =>
+  (id: string, values: Patch<SiteFile[K][number]>) =>
+  (file: SiteFile): SiteFile => ({
+    ...file,
+    [list]: file[list].map((e) => (e.id === id ? patched(e, values as Patch<typeof e>) : e)),
+  });
+export const patchSource = patchIn("sources");
+export const patchPoc = patchIn("pocs");
+export const patchMainline = patchIn("mainlines");
+export const patchController = patchIn("controllers");
+export const patchStation = patchIn("stations");
+export const patchProgram = patchIn("programs");

@@ -1,3 +1,4 @@
+import { produce } from "immer";
 import { freshId } from "@/core/site-file/fresh-id";
 import { WEEKDAYS } from "@/core/dates/wall-time";
 import type { Program, SiteFile } from "@/core/site-file/schema";
@@ -30,33 +31,22 @@ export function removeProgram(id: string) {
 
 /** Minutes of a station in a program; undefined takes it out. */
 export function setMinutes(programId: string, stationId: string, minutes: number | undefined) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    programs: file.programs.map((p) => {
-      if (p.id !== programId) return p;
-      const there = p.runs.some((r) => r.stationId === stationId);
-      if (minutes === undefined) return { ...p, runs: p.runs.filter((r) => r.stationId !== stationId) };
-      return {
-        ...p,
-        runs: there
-          ? p.runs.map((r) => (r.stationId === stationId ? { ...r, minutes } : r))
-          : [...p.runs, { stationId, minutes }],
-      };
-    }),
+  return produce((file: SiteFile): void => {
+    const program = file.programs.find((p) => p.id === programId);
+    if (!program) return;
+    const run = program.runs.find((r) => r.stationId === stationId);
+    if (minutes === undefined) program.runs = program.runs.filter((r) => r !== run);
+    else if (run) run.minutes = minutes;
+    else program.runs.push({ stationId, minutes });
   });
 }
 
 /** Puts a station at another place of the order. */
 export function placeRun(programId: string, stationId: string, to: number) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    programs: file.programs.map((p) => {
-      const run = p.runs.find((r) => r.stationId === stationId);
-      if (p.id !== programId || !run) return p;
-      const runs = p.runs.filter((r) => r !== run);
-      runs.splice(Math.max(0, Math.min(runs.length, to)), 0, run);
-      return { ...p, runs };
-    }),
+  return produce((file: SiteFile): void => {
+    const runs = file.programs.find((p) => p.id === programId)?.runs ?? [];
+    const from = runs.findIndex((r) => r.stationId === stationId);
+    if (from >= 0) runs.splice(to, 0, ...runs.splice(from, 1));
   });
 }
 

@@ -15,9 +15,7 @@ describe("the draft", () => {
   it("undoes and redoes edit by edit", () => {
     const d = begin();
     d.edit(rename("A"));
-    d.alter((f) => {
-      (f.stations[0] as { name: string }).name = "B";
-    });
+    d.edit(rename("B"));
     expect(name(d)).toBe("B");
     d.undo();
     expect(name(d)).toBe("A");

@@ -1,4 +1,3 @@
-import { produce } from "immer";
 import { temporal } from "zundo";
 import { createStore } from "zustand/vanilla";
 import { type Clash, mergeSites, type Side } from "@/core/site-file/merge";
@@ -87,14 +86,6 @@ export function createDraft(begin: Begin) {
     store,
     /** Applies a change to the draft: one step of undo. Changes in a row with the same `gesture` (one drag) are one step together. */
     edit: (change: (file: SiteFile) => SiteFile, gesture?: string): void => put(change(get().draft), gesture),
-    /** The same, for a change that is easier written as steps on a copy. */
-    alter: (steps: (file: SiteFile) => void, gesture?: string): void =>
-      put(
-        produce(get().draft, (copy) => {
-          steps(copy as SiteFile);
-        }),
-        gesture,
-      ),
     undo: (): void => {
       lastGesture = undefined;
       past.getState().undo();

@@ -1,4 +1,5 @@
 "use client";
+import { RESPONSES } from "@/components/words/response-words";
 import { Table } from "@/components/kit/table";
 import { clean, type Patch } from "@/core/site-file/patch";
 import { useMemo } from "react";
@@ -10,12 +11,6 @@ import { waterworks } from "@/core/network/waterworks";
 import type { Poc, PolicyOverride, SiteFile } from "@/core/site-file/schema";
 import { unitLabel } from "@/core/units/units";
 
-const RESPONSES = [
-  ["notify", "notify"],
-  ["stopStation", "stop station"],
-  ["findAndIsolate", "find and isolate"],
-  ["stopAll", "stop all"],
-] as const;
 const WORDS: Record<string, string> = {
   ...Object.fromEntries(RESPONSES),
   unbroken: "every reading",

@@ -1,4 +1,5 @@
 "use client";
+import { RESPONSES } from "@/components/words/response-words";
 import { Plus, X } from "lucide-react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { Button, IconButton } from "@/components/kit/button";
@@ -7,13 +8,6 @@ import { InspectorPart } from "@/components/kit/inspector";
 import { SCHOOLS } from "@/core/limits/schools";
 import { clean, type Patch, patched } from "@/core/site-file/patch";
 import type { Policy } from "@/core/site-file/schema";
-
-export const RESPONSES = [
-  ["notify", "notify"],
-  ["stopStation", "stop station"],
-  ["findAndIsolate", "find and isolate"],
-  ["stopAll", "stop all"],
-] as const;
 
 /** The site's limits: where to start from, how far, how long, and what then happens. */
 export function PolicyForm() {

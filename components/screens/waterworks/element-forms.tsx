@@ -1,4 +1,5 @@
 "use client";
+import { RESPONSES } from "@/components/words/response-words";
 import { patchMainline, patchPoc, patchSource } from "@/components/draft/patch-element";
 import { Figure } from "@/components/draft/figure";
 import { Button } from "@/components/kit/button";
@@ -131,13 +132,6 @@ export function SourceForm({ source }: { source: Source }) {
 
 const toggle = (list: string[], id: string, on: boolean): string[] =>
   on ? [...list, id] : list.filter((x) => x !== id);
-const RESPONSES = [
-  ["notify", "notify"],
-  ["stopStation", "stop station"],
-  ["findAndIsolate", "find and isolate"],
-  ["stopAll", "stop all"],
-] as const;
-
 export function PocForm({ poc }: { poc: Poc }) {
   const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const put = (values: Patch<Poc>): void => edit(patchPoc(poc.id, values));

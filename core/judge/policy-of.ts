@@ -1,6 +1,7 @@
 import { lowestCommonMainline } from "./system.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
-import type { Policy, PolicyOverride, SiteFile, Station } from "../site-file/schema.ts";
+import type { PolicyOverride } from "../site-file/policy-schema.ts";
+import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
 
 export type PolicyKey = keyof PolicyOverride;
 /** A policy as it holds somewhere, and which point of connection or mainline each of its own figures comes from; what is not named comes from the site. */

@@ -1,4 +1,5 @@
-import { type Device, deviceSchema } from "../site-file/schema.ts";
+import { deviceSchema } from "../site-file/devices-schema.ts";
+import type { Device } from "../site-file/schema.ts";
 
 /** A device as a data sheet gives it: without what belongs to one place of one site. */
 export type DeviceBody = DistributiveOmit<Device, Own>;

@@ -1,10 +1,11 @@
+import { policySchema } from "../site-file/policy-schema.ts";
 import { type Fault, resolveFaults } from "../bench/faults/resolve.ts";
 import { type Simulation, simulate } from "../bench/simulate.ts";
 import { instantOf } from "../dates/wall-time.ts";
 import { Night } from "../dispatch/night.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { type FileProblem, pathText } from "../site-file/parse-site.ts";
-import { type Policy, policySchema, type SiteFile } from "../site-file/schema.ts";
+import type { Policy, SiteFile } from "../site-file/schema.ts";
 import { policyFrom } from "./advice.ts";
 import { SCHOOLS } from "./schools.ts";
 

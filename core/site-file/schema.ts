@@ -1,22 +1,27 @@
 import { z } from "zod";
 import { clockSchema, dateSchema, localMinuteSchema } from "../dates/date-schema.ts";
 import { daysSchema } from "../dates/day-rules.ts";
-import { weekdaySchema } from "../dates/weekday.ts";
+import {
+  id,
+  name,
+  text,
+  flow,
+  positiveFlow,
+  kPa,
+  percent,
+  seconds,
+  elevation,
+  instant,
+  responseSchema,
+  windowSchema,
+} from "./basics-schema.ts";
+import { type deviceCheckSchema, deviceSchema, pipeSchema, coil } from "./devices-schema.ts";
+import { policySchema, policyOverrideSchema } from "./policy-schema.ts";
 
 /**
  * The site file: Presa's open format for one site. Strict everywhere, so an unknown key is an error that names its
  * path. All quantities carry their unit in the key. Contracts here change only by adding.
  */
-const id = z.string().min(1).max(80);
-const name = z.string().max(200);
-const text = z.string().max(4000);
-const flow = z.number().min(0).max(1_000_000);
-const positiveFlow = z.number().gt(0).max(1_000_000);
-const kPa = z.number().min(0).max(10_000);
-const percent = z.number().min(0).max(1000);
-const seconds = z.number().int().min(0).max(86_400);
-const elevation = z.number().min(-500).max(9000);
-const diameterMm = z.number().gt(0).max(5000);
 const date = dateSchema;
 const localMinute = localMinuteSchema;
 const wallTime = clockSchema;
@@ -29,13 +34,6 @@ function isTimeZone(value: string): boolean {
     return false;
   }
 }
-
-export const responseSchema = z.enum(["notify", "stopStation", "findAndIsolate", "stopAll"]);
-export const windowSchema = z.strictObject({
-  days: z.array(weekdaySchema).max(7).optional(),
-  from: wallTime,
-  to: wallTime,
-});
 
 export const sourceSchema = z.strictObject({
   id,
@@ -52,172 +50,6 @@ export const sourceSchema = z.strictObject({
   hours: z.array(windowSchema).max(100).optional(),
   monthlyBudgetM3: z.array(z.number().min(0).max(1e9)).length(12).optional(),
 });
-
-const instant = z
-  .string()
-  .refine((v) => !Number.isNaN(Date.parse(v)), "is not an instant, written like 2026-07-14T22:00:00Z");
-/** A wiring or placement check that someone made on this device; the server enters who and when. */
-const deviceCheckSchema = z.strictObject({
-  check: z.string().min(1).max(80),
-  ok: z.boolean(),
-  by: name,
-  at: instant,
-  note: text.optional(),
-});
-const coil = z.enum(["ac24", "dcLatching"]);
-
-const common = {
-  id,
-  name: name.optional(),
-  serial: z.string().max(80).optional(),
-  address: z.string().max(80).optional(),
-  controllerId: id.optional(),
-  wirePathId: id.optional(),
-  checks: z.array(deviceCheckSchema).max(100).optional(),
-};
-const lossPoint = z.strictObject({ flowLpm: flow, lossKpa: kPa });
-
-export const pipeSchema = z.strictObject({
-  ...common,
-  kind: z.literal("pipe"),
-  material: z.string().min(1).max(40),
-  series: z.string().min(1).max(40),
-  nominal: z.string().min(1).max(40),
-  lengthM: z.number().min(0).max(100_000),
-  insideDiameterMm: diameterMm.optional(),
-  maxVelocityMs: z.number().gt(0).max(20).optional(),
-  maxVelocityReason: text.optional(),
-  /** Hazen–Williams C, where it is known better than from the material. */
-  hazenWilliamsC: z.number().min(10).max(200).optional(),
-  /** Sum of the local loss coefficients of its fittings: loss = K·v²/2g. */
-  minorLossK: z.number().min(0).max(10_000).optional(),
-});
-
-const flowSensorSchema = z.strictObject({
-  ...common,
-  kind: z.literal("flowSensor"),
-  output: z.discriminatedUnion("type", [
-    z.strictObject({
-      type: z.literal("frequency"),
-      kGpm: z.number().gt(0).max(100_000),
-      offsetHz: z.number().min(-1000).max(1000),
-      insideDiameterMm: diameterMm.optional(),
-      referenceDiameterMm: diameterMm.optional(),
-      /** The unit in which the data sheet gives K; the file keeps US gal/min. */
-      sheetUnit: z.enum(["gpm", "lpm"]).optional(),
-    }),
-    z.strictObject({
-      type: z.literal("pulse"),
-      litresPerPulse: z.number().gt(0).max(1_000_000),
-      /** How the data sheet says it: volume a pulse, or pulses a volume when `sheetReciprocal`. The file keeps litres. */
-      sheetUnit: z.enum(["gal", "L", "m3", "ft3"]).optional(),
-      sheetReciprocal: z.boolean().optional(),
-    }),
-  ]),
-  provings: z
-    .array(
-      z.strictObject({
-        at: instant,
-        by: name,
-        worstPercent: z.number().min(0).max(1000),
-        tests: z
-          .array(
-            z.strictObject({
-              hz: z.number().gt(0).max(1_000_000),
-              litres: z.number().gt(0).max(1e9),
-              seconds: z.number().gt(0).max(1e6),
-            }),
-          )
-          .min(1)
-          .max(100),
-      }),
-    )
-    .max(100)
-    .optional(),
-  minLpm: flow.optional(),
-  maxLpm: flow.optional(),
-  insideDiameterMm: diameterMm.optional(),
-  vMinMs: z.number().min(0).max(50).optional(),
-  vMaxMs: z.number().gt(0).max(50).optional(),
-});
-
-export const deviceSchema = z.discriminatedUnion("kind", [
-  z.strictObject({
-    ...common,
-    kind: z.literal("meter"),
-    continuousMaxLpm: flow.optional(),
-    safeMaxLpm: flow.optional(),
-    lossKpaAt: z.strictObject({ flowLpm: positiveFlow, lossKpa: kPa }).optional(),
-  }),
-  z.strictObject({
-    ...common,
-    kind: z.literal("backflow"),
-    maxLpm: flow.optional(),
-    lossPoints: z.array(lossPoint).max(100).optional(),
-  }),
-  z.strictObject({
-    ...common,
-    kind: z.literal("masterValve"),
-    normally: z.enum(["closed", "open"]),
-    maxLpm: flow.optional(),
-    kv: z.number().gt(0).max(100_000).optional(),
-    coil: coil.optional(),
-    solenoidMa: z.number().min(0).max(100_000).optional(),
-  }),
-  z.strictObject({
-    ...common,
-    kind: z.literal("pump"),
-    curve: z
-      .array(z.strictObject({ flowLpm: flow, headM: z.number().min(0).max(2000) }))
-      .min(1)
-      .max(100),
-    minFlowLpm: flow.optional(),
-    bestEfficiencyLpm: flow.optional(),
-    /** How many equal pumps run side by side; the curve is one pump's. */
-    parallel: z.number().int().min(1).max(20).optional(),
-    relayMa: z.number().min(0).max(100_000).optional(),
-  }),
-  pipeSchema,
-  z.strictObject({ ...common, kind: z.literal("fixedLoss"), lossKpa: kPa }),
-  z.strictObject({ ...common, kind: z.literal("regulator"), setKpa: kPa }),
-  z.strictObject({ ...common, kind: z.literal("pressureSensor"), lowKpa: kPa.optional(), highKpa: kPa.optional() }),
-  flowSensorSchema,
-]);
-
-export const policySchema = z.strictObject({
-  preset: z.string().max(80).optional(),
-  basis: z.enum(["station", "graded"]),
-  highPercent: percent,
-  lowPercent: z.number().min(0).max(100),
-  bands: z
-    .array(z.strictObject({ fromLpm: flow, percent }))
-    .max(100)
-    .optional(),
-  persistenceS: seconds,
-  /** How persistence is judged; absent: unbroken. */
-  judge: z.enum(["unbroken", "share", "mean"]).optional(),
-  retest: z.boolean().optional(),
-  retestWaitS: seconds.optional(),
-  highResponse: responseSchema,
-  lowResponse: responseSchema,
-  autoReturnMin: z.number().min(0).max(100_000).nullable().optional(),
-  closeWaitS: seconds.optional(),
-});
-
-/** What a point of connection or a mainline has of its own; the rest is the site's. */
-export const policyOverrideSchema = policySchema
-  .pick({
-    highPercent: true,
-    lowPercent: true,
-    persistenceS: true,
-    judge: true,
-    retest: true,
-    highResponse: true,
-    lowResponse: true,
-  })
-  .partial()
-  .strict();
-export type PolicyOverride = z.infer<typeof policyOverrideSchema>;
 
 export const pocSchema = z.strictObject({
   id,

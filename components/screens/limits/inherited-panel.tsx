@@ -8,7 +8,8 @@ import { ChoiceField, NumberField } from "@/components/kit/fields";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { type Inherited, policyOfMain } from "@/core/judge/policy-of";
 import { waterworks } from "@/core/network/waterworks";
-import type { Poc, PolicyOverride, SiteFile } from "@/core/site-file/schema";
+import type { PolicyOverride } from "@/core/site-file/policy-schema";
+import type { Poc, SiteFile } from "@/core/site-file/schema";
 import { unitLabel } from "@/core/units/units";
 
 const WORDS: Record<string, string> = {

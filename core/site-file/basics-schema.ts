@@ -1,0 +1,25 @@
+import { z } from "zod";
+import { clockSchema } from "../dates/date-schema.ts";
+import { weekdaySchema } from "../dates/weekday.ts";
+
+/** What the members of a site file are made of: texts and figures within their ranges, each unit as its name says. */
+export const id = z.string().min(1).max(80);
+export const name = z.string().max(200);
+export const text = z.string().max(4000);
+export const flow = z.number().min(0).max(1_000_000);
+export const positiveFlow = z.number().gt(0).max(1_000_000);
+export const kPa = z.number().min(0).max(10_000);
+export const percent = z.number().min(0).max(1000);
+export const seconds = z.number().int().min(0).max(86_400);
+export const elevation = z.number().min(-500).max(9000);
+export const diameterMm = z.number().gt(0).max(5000);
+export const instant = z
+  .string()
+  .refine((v) => !Number.isNaN(Date.parse(v)), "is not an instant, written like 2026-07-14T22:00:00Z");
+
+export const responseSchema = z.enum(["notify", "stopStation", "findAndIsolate", "stopAll"]);
+export const windowSchema = z.strictObject({
+  days: z.array(weekdaySchema).max(7).optional(),
+  from: clockSchema,
+  to: clockSchema,
+});

@@ -11,7 +11,8 @@ import { type Advice, type Compared, comparedSchools, policyFrom } from "../core
 import { type ComparedPolicy, comparePolicies } from "../core/limits/compare.ts";
 import { type Remedy, remediesFor } from "../core/limits/remedies.ts";
 import { SCHOOLS } from "../core/limits/schools.ts";
-import { type Allowed, betterSite } from "../core/optimize/better-night.ts";
+import { betterSite } from "../core/optimize/better-night.ts";
+import type { Allowed } from "../core/optimize/tunings.ts";
 import { type Outlook, outlook } from "../core/season/outlook.ts";
 import { expectedFlow } from "../core/site-file/expected-flow.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";

@@ -4,7 +4,8 @@ import { randomSite } from "../../testing/random-site.ts";
 import { plan, playNight } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Program, SiteFile, Station } from "../site-file/schema.ts";
-import { type Allowed, betterNight, betterSite } from "./better-night.ts";
+import { betterNight, betterSite } from "./better-night.ts";
+import type { Allowed } from "./tunings.ts";
 import { FastNight, type Tuning } from "./fast-night.ts";
 import { compareScores, playedScore, tuned } from "./night-score.ts";
 

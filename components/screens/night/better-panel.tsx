@@ -7,7 +7,7 @@ import { Cancelled, computeBetter } from "@/components/draft/compute";
 import { useNightOf } from "@/components/draft/use-night-of";
 import { useWidth } from "@/components/kit/use-width";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
-import { type Allowed, USUAL_CHANGES } from "@/core/optimize/better-night";
+import { type Allowed, USUAL_CHANGES } from "@/core/optimize/tunings";
 import { applyChanges, type SettingChange, settingChanges } from "@/core/optimize/settings-changes";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber } from "@/core/units/units";

@@ -1,35 +1,22 @@
 "use client";
+import { ThresholdForm } from "./threshold-form";
+import { SERIAL_TYPE, Tray } from "./serial-tray";
 import { patchController } from "@/components/draft/patch-element";
 import { Plus } from "lucide-react";
-import { Input, TextArea } from "@/components/kit/inputs";
+import { Input } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
 import { Caution, Mark } from "@/components/kit/notice";
 import { useState } from "react";
-import { NumberField, TextField } from "@/components/kit/fields";
+import { TextField } from "@/components/kit/fields";
 import { useWorkspace } from "@/components/draft/site-draft";
 import type { Controller, SiteFile } from "@/core/site-file/schema";
-import { scanSerials, type Scan, type Wired, wiredThings } from "@/core/wiring/addresses";
+import { type Wired, wiredThings } from "@/core/wiring/addresses";
 import { controllerLoad } from "@/core/wiring/load";
-import { type Thresholds, thresholds, USUAL_THRESHOLDS, wireState } from "@/core/wiring/wire-reading";
+import { wireState } from "@/core/wiring/wire-reading";
 import { DEVICE_WORDS, loadWords } from "../../words/rule-words";
 import { WiredEditor } from "./wired-editor";
-import {
-  addToTray,
-  addWirePath,
-  assign,
-  coilOf,
-  type Refusal,
-  removeWirePath,
-  takeFromTray,
-} from "../../draft/wiring-edits";
-
-const SERIAL_TYPE = "application/x-presa-serial";
-const REFUSED: Record<Scan["refused"][number]["code"], string> = {
-  taken: "is in use already on",
-  twice: "is in the tray already, or listed twice",
-  notASerial: "is no serial number",
-};
+import { addWirePath, assign, coilOf, type Refusal, removeWirePath } from "../../draft/wiring-edits";
 
 /** Every valve and device by controller and wire path; serial numbers pasted or scanned wait in the tray until they are assigned. */
 export function DevicesPanel({ onShow }: { onShow: (id: string) => void }) {
@@ -338,122 +325,5 @@ function WiredRow({
         </tr>
       )}
     </>
-  );
-}
-
-/** Serial numbers that drive nothing yet. */
-function Tray({ carried, onCarry }: { carried: string | null; onCarry: (serial: string | null) => void }) {
-  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
-  const [text, setText] = useState("");
-  const [refused, setRefused] = useState<Scan["refused"]>([]);
-  const tray = draft.tray ?? [];
-  const scan = (): void => {
-    const found = scanSerials(draft, text);
-    if (found.serials.length > 0) edit(addToTray(found.serials));
-    setRefused(found.refused);
-    setText(found.refused.map((r) => r.text).join("\n"));
-  };
-  return (
-    <section aria-label="Tray" className="mb-4">
-      <h3 className="text-lg border-b-2 border-base-content">Tray: {tray.length} not assigned</h3>
-      {canEdit && (
-        <form
-          onSubmit={(e) => {
-            e.preventDefault();
-            scan();
-          }}
-        >
-          <label htmlFor="scan" className="block text-sm text-faint mt-1">
-            Paste or scan serial numbers, one after another
-          </label>
-          <TextArea id="scan" rows={3} value={text} onChange={(e) => setText(e.target.value)} />
-          <Button type="submit" className="mt-1" disabled={text.trim() === ""}>
-            Into the tray
-          </Button>
-        </form>
-      )}
-      {refused.length > 0 && (
-        <ul role="alert" className="text-sm text-error my-1">
-          {refused.map((r, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
-            <li key={`${r.text}-${i}`}>
-              <Mark tone="alarm" /> {r.text} {REFUSED[r.code]}
-              {r.by ? ` ${r.by}` : ""}
-            </li>
-          ))}
-        </ul>
-      )}
-      <ul className="flex flex-wrap gap-1 mt-2" aria-label="Serial numbers in the tray">
-        {tray.map((d) => (
-          <li key={d.serial} className="inline-flex">
-            <Button
-              rank={carried === d.serial ? "main" : "plain"}
-              draggable={canEdit}
-              disabled={!canEdit}
-              aria-pressed={carried === d.serial}
-              onDragStart={(e) => {
-                e.dataTransfer.setData(SERIAL_TYPE, d.serial);
-                e.dataTransfer.effectAllowed = "move";
-              }}
-              onClick={() => onCarry(carried === d.serial ? null : d.serial)}
-            >
-              {d.serial}
-            </Button>
-            {canEdit && (
-              <Button
-                rank="quiet"
-                className="!min-h-[1.7rem]"
-                aria-label={`Take ${d.serial} out of the tray`}
-                onClick={() => {
-                  edit(takeFromTray(d.serial));
-                  if (carried === d.serial) onCarry(null);
-                }}
-              >
-                ×
-              </Button>
-            )}
-          </li>
-        ))}
-      </ul>
-      {tray.length > 0 && (
-        <p className="text-sm text-faint mt-1">Drag one onto a row, or press it and then Assign in the row.</p>
-      )}
-    </section>
-  );
-}
-
-const THRESHOLD_WORDS: [keyof Thresholds, string][] = [
-  ["shortUnderOhm", "24 V AC: a short under"],
-  ["highOverOhm", "24 V AC: high over"],
-  ["latchingShortUnderOhm", "Latching: a short under"],
-  ["latchingHighOverOhm", "Latching: high over"],
-  ["openOverOhm", "Open circuit over"],
-  ["runOverOhm", "Wire run: high over"],
-];
-
-function ThresholdForm() {
-  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
-  const now = thresholds(draft);
-  return (
-    <details className="mb-3">
-      <summary className="cursor-pointer font-semibold">What a resistance means</summary>
-      <div className="grid grid-cols-2 gap-2 mt-1">
-        {THRESHOLD_WORDS.map(([key, words]) => (
-          <NumberField
-            key={key}
-            label={words}
-            unit="Ω"
-            value={now[key]}
-            min={0}
-            max={1_000_000}
-            disabled={!canEdit}
-            hint={`usual ${USUAL_THRESHOLDS[key]} Ω`}
-            onCommit={(v) =>
-              edit((f) => ({ ...f, wireThresholds: { ...f.wireThresholds, [key]: v ?? USUAL_THRESHOLDS[key] } }))
-            }
-          />
-        ))}
-      </div>
-    </details>
   );
 }

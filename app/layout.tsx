@@ -1,6 +1,7 @@
 import type { Metadata, Viewport } from "next";
 import { cookies } from "next/headers";
 import { DataProvider } from "@/components/data/data-provider";
+import { Awake } from "@/components/frame/awake";
 import "./globals.css";
 
 export const metadata: Metadata = {
@@ -14,8 +15,9 @@ export default async function RootLayout({ children }: { children: React.ReactNo
   const theme = (await cookies()).get("presa_theme")?.value === "night" ? "night" : "day";
   return (
     <html lang="en" data-theme={theme}>
-      <body>
+      <body inert>
         <DataProvider>{children}</DataProvider>
+        <Awake />
       </body>
     </html>
   );

@@ -5,7 +5,7 @@ export default function NotFound() {
     <main className="p-10 max-w-prose">
       <h1 className="text-2xl">There is nothing here</h1>
       <p className="my-3">The site or page does not exist, or belongs to another organisation.</p>
-      <Link className="act" href="/">
+      <Link className="link" href="/">
         Back to Rounds
       </Link>
     </main>

@@ -1,4 +1,5 @@
 "use client";
+import dynamic from "next/dynamic";
 import { useCallback, useState } from "react";
 import { SiteDraft, useWorkspace } from "@/components/draft/site-draft";
 import { SiteLogProvider } from "@/components/draft/site-log";
@@ -6,7 +7,7 @@ import { useOthersSaves } from "@/components/draft/use-others";
 import { ConventionsProvider } from "@/components/kit/conventions";
 import type { LogFacts } from "@/contracts/log";
 import type { SiteFile } from "@/core/site-file/schema";
-import { CommandLine, type CommandMode } from "./command-line";
+import type { CommandMode } from "./command-line";
 import { KeyHelp } from "./key-help";
 import { LeaveGuard } from "./leave-guard";
 import { SaveStrip } from "./save-strip";
@@ -14,6 +15,9 @@ import { TellLine } from "./tell-line";
 import { ThumbBar } from "./thumb-bar";
 import { TopRow } from "./top-row";
 import { useScreenKeys } from "./use-screen-keys";
+
+/** Loaded when it is first asked for. */
+const CommandLine = dynamic(() => import("./command-line").then((m) => m.CommandLine), { ssr: false });
 
 type Props = {
   siteId: string;
@@ -62,7 +66,7 @@ function Frame({ children }: { children: React.ReactNode }) {
         <ThumbBar />
       </div>
       <KeyHelp open={help} onClose={() => setHelp(false)} />
-      <CommandLine mode={command} onClose={() => setCommand(null)} />
+      {command !== null && <CommandLine mode={command} onClose={() => setCommand(null)} />}
     </ConventionsProvider>
   );
 }

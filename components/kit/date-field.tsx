@@ -1,17 +1,15 @@
 "use client";
 import { Calendar } from "lucide-react";
+import dynamic from "next/dynamic";
 import { useEffect, useId, useRef, useState } from "react";
-import { DayPicker } from "react-day-picker";
 import { IconButton } from "./button";
 import { classes } from "./classes";
 import { useConventions } from "./conventions";
-import { asDate, asIso } from "./dates";
 import { Labelled } from "./fields";
 import { Input } from "./inputs";
 
-const LOOKS = {
-  root: "react-day-picker",
-};
+/** Loaded when one is first opened. */
+const CalendarOf = dynamic(() => import("./calendar").then((m) => m.CalendarOf), { ssr: false });
 
 /** A date, typed as the site writes dates (or as 2026-11-26) or chosen on a calendar. `value` and what is handed back are `YYYY-MM-DD`. */
 export function DateField({
@@ -124,15 +122,11 @@ export function DateField({
         </div>
         {open && (
           <div className="dropdown-content z-40 mt-1 border border-base-content bg-base-100 p-2">
-            <DayPicker
-              mode="single"
-              autoFocus
-              weekStartsOn={1}
-              classNames={LOOKS}
-              {...(value ? { selected: asDate(value), defaultMonth: asDate(value) } : {})}
-              onSelect={(date) => {
+            <CalendarOf
+              value={value}
+              onChoose={(chosen) => {
                 setOpen(false);
-                if (date) take(asIso(date));
+                if (chosen !== undefined) take(chosen);
               }}
             />
           </div>

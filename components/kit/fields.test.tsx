@@ -129,7 +129,7 @@ describe("a date", () => {
     const user = userEvent.setup();
     const calendar = screen.getByRole("button", { name: "Held until: calendar" });
     await user.click(calendar);
-    expect(screen.getByRole("grid")).toBeInTheDocument();
+    expect(await screen.findByRole("grid")).toBeInTheDocument();
     await user.keyboard("{Escape}");
     expect(screen.queryByRole("grid")).toBeNull();
     await user.click(calendar);

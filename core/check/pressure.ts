@@ -1,4 +1,5 @@
-import { type PressureStudy, pressureStudy, type StationPressure } from "../hydraulics/pressures.ts";
+import { type PressureStudy, pressureStudy } from "../hydraulics/pressures.ts";
+import type { StationPressure } from "../hydraulics/worst-pressure.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import { type Finding, finding } from "./finding.ts";

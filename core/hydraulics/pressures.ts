@@ -6,9 +6,8 @@ import type { SiteFile } from "../site-file/schema.ts";
 import { type Assumption, type HydraulicModel, networkModel } from "./network-model.ts";
 import { aloneSets, designSet, type NightSet, nightSets } from "./pressure-sets.ts";
 import { nodeKpa, type SolvedSet, solveSets } from "./solver.ts";
+import { type StationPressure, worstOf } from "./worst-pressure.ts";
 
-/** Pressure at one station's valve. `requiredKpa` null: the site does not say what it needs. */
-export type StationPressure = { stationId: string; kPa: number; requiredKpa: number | null; marginKpa: number | null };
 export type SetPressures = {
   /** Epoch seconds of the night's moment; null for the design set. */
   at: number | null;
@@ -115,14 +114,4 @@ function setPressures(
     ),
   }));
   return { at, stations, worst: worstOf(stations), pocs, totalLpm, unbalanced: solved.unbalanced };
-}
-
-/** The station that is worst off: least margin over what it requires, or least pressure where none states a requirement. */
-export function worstOf(stations: StationPressure[]): StationPressure | null {
-  const stated = stations.filter((s) => s.marginKpa !== null);
-  const pool = stated.length > 0 ? stated : stations;
-  return pool.reduce<StationPressure | null>(
-    (worst, s) => (worst === null || (s.marginKpa ?? s.kPa) < (worst.marginKpa ?? worst.kPa) ? s : worst),
-    null,
-  );
 }

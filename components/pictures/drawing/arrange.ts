@@ -1,13 +1,19 @@
-import type { ELK } from "elkjs/lib/elk-api";
+import Elk, { type ELK } from "elkjs/lib/elk-api";
 import type { Places, Shapes } from "./shapes";
 
-let engine: Promise<ELK> | null = null;
+let desk: ELK | null = null;
+/** The engine in a worker of its own, which the page loads when it first draws. */
+function elk(): ELK {
+  desk ??= new Elk({
+    workerFactory: () => new Worker(new URL("../../../workers/arrange.worker.ts", import.meta.url), { type: "module" }),
+  });
+  return desk;
+}
 
-/** Arranges the shapes in layers along the flow, with as few crossings as it finds. Loads the engine when first asked. */
-export async function arrange({ list, joints, compact }: Shapes): Promise<Places> {
-  engine ??= import("elkjs/lib/elk.bundled.js").then(({ default: Elk }) => new Elk());
+/** Arranges the shapes in layers along the flow, with as few crossings as it finds. */
+export async function arrange({ list, joints, compact }: Shapes, engine = elk()): Promise<Places> {
   const port = (id: string, side: "in" | "out") => `${side} ${id}`;
-  const graph = await (await engine).layout({
+  const graph = await engine.layout({
     id: "waterworks",
     layoutOptions: {
       "elk.algorithm": "layered",

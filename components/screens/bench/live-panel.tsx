@@ -1,4 +1,5 @@
 "use client";
+import dynamic from "next/dynamic";
 import { Table } from "@/components/kit/table";
 import { Input } from "@/components/kit/inputs";
 import { DateField } from "@/components/kit/date-field";
@@ -17,8 +18,9 @@ import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showNumber, showQuantity } from "@/core/units/units";
 import { FaultList } from "./fault-list";
 import { EVENT_WORDS } from "../../words/event-words";
-import { ReadingsChart } from "../../charts/readings-chart";
 import { useField } from "../../data/use-field";
+
+const ReadingsChart = dynamic(() => import("../../charts/readings-chart").then((m) => m.ReadingsChart));
 
 const STATE = {
   waiting: { sign: "", words: "waiting for its first word" },

@@ -1,4 +1,5 @@
 "use client";
+import dynamic from "next/dynamic";
 import { useEffect, useState } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
@@ -6,11 +7,12 @@ import { useScreenParam } from "@/components/frame/use-screen-param";
 import { Problem } from "@/components/kit/notice";
 import { useLearning } from "../../data/use-learning";
 import { BeforePanel } from "./before-panel";
-import { FieldPanel } from "./field-panel";
-import { Ledger } from "./ledger";
 import { LivePanel } from "./live-panel";
-import { OutsidePanel } from "./outside-panel";
-import { SetsPanel } from "./sets-panel";
+
+const FieldPanel = dynamic(() => import("./field-panel").then((m) => m.FieldPanel));
+const Ledger = dynamic(() => import("./ledger").then((m) => m.Ledger));
+const OutsidePanel = dynamic(() => import("./outside-panel").then((m) => m.OutsidePanel));
+const SetsPanel = dynamic(() => import("./sets-panel").then((m) => m.SetsPanel));
 
 type Part = "before" | "ledger" | "sets" | "field" | "outside";
 

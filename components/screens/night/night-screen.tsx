@@ -1,5 +1,6 @@
 "use client";
 import { ChevronLeft, ChevronRight, Download, Table2, ZoomIn, ZoomOut } from "lucide-react";
+import dynamic from "next/dynamic";
 import { useEffect, useMemo, useState } from "react";
 import { useNight, useNightState, useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
@@ -20,12 +21,13 @@ import { addDays } from "@/core/dates/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
 import { startsOn } from "@/core/site-file/starts";
 import { showNumber } from "@/core/units/units";
-import { BetterPanel } from "./better-panel";
 import { Moment, Selected } from "./moment";
-import { MonthView } from "./month-view";
-import { RunTable } from "./run-table";
 import { SaveNight } from "./save-night";
-import { WhatIf } from "./what-if";
+
+const BetterPanel = dynamic(() => import("./better-panel").then((m) => m.BetterPanel));
+const MonthView = dynamic(() => import("./month-view").then((m) => m.MonthView));
+const RunTable = dynamic(() => import("./run-table").then((m) => m.RunTable));
+const WhatIf = dynamic(() => import("./what-if").then((m) => m.WhatIf));
 
 type View = "braid" | "weeks" | "whatif" | "better";
 const VIEWS = [

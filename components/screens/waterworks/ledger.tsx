@@ -9,7 +9,7 @@ import { useEffect, useRef } from "react";
 import type { Pressures } from "@/components/draft/use-pressures";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ceilings, type ElementCeiling } from "@/core/ceilings/ceilings";
-import { worstOf } from "@/core/hydraulics/pressures";
+import { worstOf } from "@/core/hydraulics/worst-pressure";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Device, Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";

@@ -10,7 +10,8 @@ import { useState } from "react";
 import type { Pressures } from "@/components/draft/use-pressures";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { localIso } from "@/core/dates/wall-time";
-import { worstOf, type SetPressures, type StationPressure } from "@/core/hydraulics/pressures";
+import type { SetPressures } from "@/core/hydraulics/pressures";
+import { type StationPressure, worstOf } from "@/core/hydraulics/worst-pressure";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showQuantity } from "@/core/units/units";
 

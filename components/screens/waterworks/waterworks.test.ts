@@ -1,3 +1,4 @@
+import Elk from "elkjs/lib/elk.bundled.js";
 import { patchMainline, patchPoc } from "@/components/draft/patch-element";
 import { describe, expect, it } from "vitest";
 import { parseSite } from "@/core/site-file/parse-site";
@@ -107,6 +108,7 @@ describe("joining by drawing", () => {
 });
 
 describe("the drawing", () => {
+  const elk = new Elk();
   const overlap = (a: { x: number; y: number }, b: { x: number; y: number }, s: Shape, t: Shape): boolean =>
     a.x < b.x + t.width && b.x < a.x + s.width && a.y < b.y + t.height && b.y < a.y + s.height;
   it.each(demoSites().map((s) => [s.site.name, s] as const))(
@@ -114,7 +116,7 @@ describe("the drawing", () => {
     async (_, site) => {
       for (const open of [new Set<string>(), new Set(site.mainlines.map((m) => m.id))]) {
         const drawn = shapes(site, { open });
-        for (const at of [rows(site, drawn), await arrange(drawn)])
+        for (const at of [rows(site, drawn), await arrange(drawn, elk)])
           for (const s of drawn.list)
             for (const t of drawn.list)
               if (s.id < t.id)
@@ -140,7 +142,7 @@ describe("the drawing", () => {
   it("water flows left to right once arranged", async () => {
     const site = demoSites().find((s) => s.site.id === "lakeside-park") as SiteFile;
     const drawn = shapes(site);
-    const at = await arrange(drawn);
+    const at = await arrange(drawn, elk);
     for (const j of drawn.joints) expect(at.get(j.from)?.x).toBeLessThan(at.get(j.to)?.x ?? 0);
   });
 });

@@ -48,6 +48,22 @@ describe("the night of the draft", () => {
     expect(figure()).toBe(60);
   });
 
+  it("takes over what another desk has worked out, whatever it was at itself", async () => {
+    const { made, asked, figure } = desk();
+    made.ask(smallSite(), DATE);
+    await vi.advanceTimersByTimeAsync(DEBOUNCE_MS);
+    const known = smallSite();
+    const answer = { plan: { makespanS: 75 } } as unknown as NightAnswer;
+    made.know({ status: "done", why: null, answer, of: { site: known, date: DATE } });
+    asked[0]?.answer(60);
+    await vi.advanceTimersByTimeAsync(0);
+    expect(figure()).toBe(75);
+    made.ask(known, DATE);
+    await vi.advanceTimersByTimeAsync(DEBOUNCE_MS);
+    expect(asked).toHaveLength(1);
+    expect(made.snapshot().status).toBe("done");
+  });
+
   it("shows the earlier figure as being worked out, never as the new one", async () => {
     const { made, asked, figure } = desk();
     made.ask(smallSite(), DATE);

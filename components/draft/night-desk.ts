@@ -55,6 +55,14 @@ export class NightDesk {
     this.timer = setTimeout(() => this.begin(), DEBOUNCE_MS);
   }
 
+  /** A night that another desk has worked out, and that is wanted from now on. */
+  know(done: NightState): void {
+    clearTimeout(this.timer);
+    this.at = null;
+    this.asked = done.of;
+    this.tell(done);
+  }
+
   end(): void {
     clearTimeout(this.timer);
     this.asked = null;

@@ -46,8 +46,14 @@ export function SiteDraft({
     };
     follow(store.getState());
     const stop = store.subscribe(follow);
+    // The night as it is saved is known from before the first edit.
+    const stopKeeping = site.desk.subscribe(() => {
+      const night = site.desk.snapshot();
+      if (night.status === "done" && night.of?.site === store.getState().base) site.baseDesk.know(night);
+    });
     return () => {
       stop();
+      stopKeeping();
       site.desk.end();
       site.baseDesk.end();
     };

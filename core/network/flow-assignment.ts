@@ -6,67 +6,94 @@ export type Capacities = { source: number[]; poc: number[]; mainline: number[] }
 export type ElementFlows = { source: number[]; poc: number[]; mainline: number[] };
 export type ElementRef = { kind: keyof Capacities; index: number };
 
+/** Arcs of the network source → POC → mainline, with POCs and mainlines split in two so that each has a capacity: the same for every assignment on a waterworks. */
+type Arcs = {
+  /** The last arc out of each node, and of each arc the one before it from the same node; −1 where there is none. */
+  head: Int32Array;
+  next: Int32Array;
+  to: Int32Array;
+  /** The arc that is each element's own. */
+  source: number[];
+  poc: number[];
+  mainline: number[];
+  /** Node at which a mainline's water comes in; one further is where it goes out. */
+  mainIn: number[];
+  /** Sources by priority, lowest number first, then file order. */
+  order: number[];
+};
+
+const known = new WeakMap<Waterworks, Arcs>();
+
+function arcsOf(w: Waterworks): Arcs {
+  const found = known.get(w);
+  if (found) return found;
+  const { sources, pocs, mainlines } = w.site;
+  const nodes = 1 + sources.length + 2 * pocs.length + 2 * mainlines.length;
+  const head = new Int32Array(nodes).fill(-1);
+  const [next, to]: [number[], number[]] = [[], []];
+  const arc = (from: number, end: number): number => {
+    const at = to.length;
+    to.push(end, from);
+    next.push(head[from] as number, head[end] as number);
+    head[from] = at;
+    head[end] = at + 1;
+    return at;
+  };
+  const pocIn = (p: number): number => 1 + sources.length + 2 * p;
+  const mainIn = mainlines.map((_, m) => 1 + sources.length + 2 * pocs.length + 2 * m);
+  const order = sources
+    .map((source, s) => ({ s, priority: source.priority ?? 1 }))
+    .sort((a, b) => a.priority - b.priority || a.s - b.s)
+    .map(({ s }) => s);
+  // Arcs are found last-added first, so what should be drawn on first is added last.
+  const mainline = mainIn.map((node, m) => {
+    const own = arc(node, node + 1);
+    for (const f of w.feedMainlines[m] ?? []) arc((mainIn[f] as number) + 1, node);
+    for (const p of w.feedPocs[m] ?? []) arc(pocIn(p) + 1, node);
+    return own;
+  });
+  const poc = pocs.map((_, p) => {
+    const own = arc(pocIn(p), pocIn(p) + 1);
+    for (const s of w.pocSources[p] ?? []) arc(1 + s, pocIn(p));
+    return own;
+  });
+  const source: number[] = [];
+  for (const s of [...order].reverse()) source[s] = arc(0, 1 + s);
+  const made = { head, next: Int32Array.from(next), to: Int32Array.from(to), source, poc, mainline, mainIn, order };
+  known.set(w, made);
+  return made;
+}
+
 /**
  * A flow source → POC → mainline that carries the running stations (handbook#5-ceilings): a set may run together when a maximum flow equals
  * its demand. Demand is added station by station with augmenting paths (Ford–Fulkerson on node-split elements), so each
  * further station costs one search, and a refusal leaves the assignment as it was.
  */
 export class FlowAssignment {
-  private readonly head: number[] = [];
-  private readonly next: number[] = [];
-  private readonly to: number[] = [];
-  private residual: number[] = [];
-  private readonly initial: number[];
-  private readonly sourceArc: number[] = [];
-  private readonly pocArc: number[] = [];
-  private readonly mainlineArc: number[] = [];
-  private readonly mark: number[];
+  private readonly arcs: Arcs;
+  private residual: Float64Array;
+  private readonly initial: Float64Array;
+  private readonly mark: Int32Array;
   private round = 0;
   private readonly w: Waterworks;
 
   constructor(w: Waterworks, capacities: Capacities) {
     this.w = w;
-    const { sources, pocs, mainlines } = w.site;
-    const nodes = 1 + sources.length + 2 * pocs.length + 2 * mainlines.length;
-    this.head = Array<number>(nodes).fill(-1);
-    this.mark = Array<number>(nodes).fill(0);
-    const pocIn = (p: number): number => 1 + sources.length + 2 * p;
-    const byPriority = sources
-      .map((_, s) => s)
-      .sort((a, b) => (sources[a]?.priority ?? 1) - (sources[b]?.priority ?? 1) || a - b);
-    // Arcs are found last-added first, so what should be drawn on first is added last.
-    for (const m of mainlines.keys()) {
-      this.mainlineArc[m] = this.arc(this.mainIn(m), this.mainIn(m) + 1, slack(capacities.mainline[m] ?? 0));
-      for (const f of w.feedMainlines[m] ?? []) this.arc(this.mainIn(f) + 1, this.mainIn(m), Number.POSITIVE_INFINITY);
-      for (const p of w.feedPocs[m] ?? []) this.arc(pocIn(p) + 1, this.mainIn(m), Number.POSITIVE_INFINITY);
-    }
-    for (const p of pocs.keys()) {
-      this.pocArc[p] = this.arc(pocIn(p), pocIn(p) + 1, slack(capacities.poc[p] ?? 0));
-      for (const s of w.pocSources[p] ?? []) this.arc(1 + s, pocIn(p), Number.POSITIVE_INFINITY);
-    }
-    for (const s of byPriority.reverse()) this.sourceArc[s] = this.arc(0, 1 + s, slack(capacities.source[s] ?? 0));
-    this.initial = [...this.residual];
-  }
-
-  private mainIn(m: number): number {
-    return 1 + this.w.site.sources.length + 2 * this.w.site.pocs.length + 2 * m;
-  }
-
-  private arc(from: number, to: number, capacity: number): number {
-    const at = this.to.length;
-    this.to.push(to, from);
-    this.residual.push(capacity, 0);
-    this.next.push(this.head[from] as number, this.head[to] as number);
-    this.head[from] = at;
-    this.head[to] = at + 1;
-    return at;
+    this.arcs = arcsOf(w);
+    this.mark = new Int32Array(this.arcs.head.length);
+    // Every second arc is a way back, with nothing to give back yet.
+    this.initial = new Float64Array(this.arcs.to.length);
+    for (let a = 0; a < this.initial.length; a += 2) this.initial[a] = Number.POSITIVE_INFINITY;
+    for (const kind of ["source", "poc", "mainline"] as const)
+      for (const [i, a] of this.arcs[kind].entries()) this.initial[a] = slack(capacities[kind][i] ?? 0);
+    this.residual = this.initial.slice();
   }
 
   /** Adds `lpm` of demand on a mainline if a way for it exists; false, and nothing changed, if not. */
   tryAdd(mainline: number, lpm: number): boolean {
-    const before = [...this.residual];
+    const before = this.residual.slice();
     let left = lpm;
-    const target = this.mainIn(mainline) + 1;
+    const target = this.outOf(mainline);
     while (left > FLOW_TOLERANCE_LPM / 10) {
       this.round++;
       const pushed = this.push(0, target, left);
@@ -79,12 +106,18 @@ export class FlowAssignment {
     return true;
   }
 
+  /** Node at which the water of a mainline goes out. */
+  private outOf(mainline: number): number {
+    return (this.arcs.mainIn[mainline] as number) + 1;
+  }
+
   private push(node: number, target: number, want: number): number {
     if (node === target) return want;
+    const { head, next, to: ends } = this.arcs;
     this.mark[node] = this.round;
-    for (let a = this.head[node] as number; a !== -1; a = this.next[a] as number) {
+    for (let a = head[node] as number; a !== -1; a = next[a] as number) {
       const room = this.residual[a] as number;
-      const to = this.to[a] as number;
+      const to = ends[a] as number;
       if (room <= 1e-9 || this.mark[to] === this.round) continue;
       const pushed = this.push(to, target, Math.min(want, room));
       if (pushed > 0) {
@@ -101,20 +134,17 @@ export class FlowAssignment {
    * before the next is asked. False when not all demand could be placed.
    */
   assign(demandByMainline: number[]): boolean {
-    this.residual = [...this.initial];
-    const { sources } = this.w.site;
-    const order = sources
-      .map((_, s) => s)
-      .sort((a, b) => (sources[a]?.priority ?? 1) - (sources[b]?.priority ?? 1) || a - b);
-    for (const s of order) this.residual[this.sourceArc[s] as number] = 0;
+    this.residual = this.initial.slice();
+    const { source, order } = this.arcs;
+    for (const s of order) this.residual[source[s] as number] = 0;
     const left = [...demandByMainline];
     for (const s of order) {
-      this.residual[this.sourceArc[s] as number] = this.initial[this.sourceArc[s] as number] as number;
+      this.residual[source[s] as number] = this.initial[source[s] as number] as number;
       for (const [m, want] of left.entries()) {
         let rest = want;
         while (rest > FLOW_TOLERANCE_LPM / 10) {
           this.round++;
-          const pushed = this.push(0, this.mainIn(m) + 1, rest);
+          const pushed = this.push(0, this.outOf(m), rest);
           if (pushed <= 0) break;
           rest -= pushed;
         }
@@ -127,18 +157,19 @@ export class FlowAssignment {
   /** Flow now carried by each element, L/min. */
   flows(): ElementFlows {
     const carried = (arcs: number[]): number[] => arcs.map((a) => this.residual[a ^ 1] as number);
-    return { source: carried(this.sourceArc), poc: carried(this.pocArc), mainline: carried(this.mainlineArc) };
+    const { source, poc, mainline } = this.arcs;
+    return { source: carried(source), poc: carried(poc), mainline: carried(mainline) };
   }
 
   /** Nearest element above a mainline (itself first) without room for `lpm` more: what a waiting station waits for. */
   binding(mainline: number, lpm: number): ElementRef | null {
     const room = (arc: number | undefined): number => (arc === undefined ? 0 : (this.residual[arc] as number));
     for (const m of this.w.mainsAbove[mainline] ?? [])
-      if (room(this.mainlineArc[m]) < lpm) return { kind: "mainline", index: m };
+      if (room(this.arcs.mainline[m]) < lpm) return { kind: "mainline", index: m };
     const pocs = this.w.pocsAbove[mainline] ?? [];
-    for (const p of pocs) if (room(this.pocArc[p]) < lpm) return { kind: "poc", index: p };
+    for (const p of pocs) if (room(this.arcs.poc[p]) < lpm) return { kind: "poc", index: p };
     for (const s of pocs.flatMap((p) => this.w.pocSources[p] ?? []))
-      if (room(this.sourceArc[s]) < lpm) return { kind: "source", index: s };
+      if (room(this.arcs.source[s]) < lpm) return { kind: "source", index: s };
     return null;
   }
 }

@@ -3,8 +3,13 @@ import { type ProgramStart, programStarts } from "../dispatch/queue.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
+type EveryNight = { w: Waterworks; date: string; starts: ProgramStart[] };
+const known = new WeakMap<SiteFile, EveryNight>();
+
 /** The starts of a night on which every program is due, holds and dates aside: for what is wrong on any night, not on one. */
-export function everyNight(site: SiteFile): { w: Waterworks; date: string; starts: ProgramStart[] } {
+export function everyNight(site: SiteFile): EveryNight {
+  const found = known.get(site);
+  if (found) return found;
   const always: SiteFile = {
     ...site,
     site: { ...site.site, holdUntil: undefined },
@@ -18,5 +23,7 @@ export function everyNight(site: SiteFile): { w: Waterworks; date: string; start
   };
   const w = waterworks(always);
   const date = localDate(site.site.timeZone, Date.UTC(2001, 5, 15) / 1000);
-  return { w, date, starts: programStarts(w, date) };
+  const made = { w, date, starts: programStarts(w, date) };
+  known.set(site, made);
+  return made;
 }

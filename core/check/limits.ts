@@ -1,3 +1,4 @@
+import type { ProgramStart } from "../dispatch/queue.ts";
 import { deliverableLpm } from "../hydraulics/deliverable.ts";
 import { policyOfSet, withInherited } from "../judge/policy-of.ts";
 import { setLimits } from "../judge/set-limits.ts";
@@ -49,7 +50,7 @@ export function checkLimits(asked: Waterworks): Finding[] {
         ),
       );
   });
-  return [...found, ...outOfReach(w), ...insideSpread(w), ...neverJudged(w)];
+  return [...found, ...outOfReach(w), ...insideSpread(w), ...neverJudged(w, everyNight(asked.site).starts)];
 }
 
 function outOfReach(w: Waterworks): Finding[] {
@@ -101,10 +102,10 @@ function insideSpread(w: Waterworks): Finding[] {
 }
 
 /** Runs, or their last cycles, shorter than hold-off and persistence together: no limit ever judges them. */
-function neverJudged(w: Waterworks): Finding[] {
+function neverJudged(w: Waterworks, starts: ProgramStart[]): Finding[] {
   const { site } = w;
   const cycles = new Map<number, number[]>();
-  for (const start of everyNight(site).starts)
+  for (const start of starts)
     for (const e of start.entries) cycles.set(e.station, [...(cycles.get(e.station) ?? []), ...e.cycles]);
   const needed = (i: number): number => {
     const system = w.systemOfMainline[w.stationMainline[i] as number];

@@ -9,11 +9,16 @@ import type { Entry, ProgramStart } from "./queue.ts";
  * every cut of elements together), times of stations that cannot pair, one station's cycles and soaks, and station
  * time ÷ each number at once.
  */
-export function lowerBoundS(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[]): number {
+export function lowerBoundS(
+  w: Waterworks,
+  capacity: CapacityCalendar,
+  runs: RunRecord[],
+  passes = mustPass(w, capacity),
+): number {
   if (runs.length === 0) return 0;
   return Math.max(
     litresBound(w, capacity, runs),
-    pairBound(w, capacity, runs),
+    pairBound(w, capacity, runs, passes),
     stationBound(w, runs),
     atOnceBound(w, runs),
   );
@@ -21,21 +26,23 @@ export function lowerBoundS(w: Waterworks, capacity: CapacityCalendar, runs: Run
 
 /**
  * The same, knowing that a program cannot begin before its first start: the largest, over those starts, of seconds from the night's first start to it plus
- * the bound of all work that begins no earlier. Never under {@link lowerBoundS}.
+ * the bound of all work that begins no earlier. Never under {@link lowerBoundS}, which may be handed in as `whole`.
  */
 export function lateStartBoundS(
   w: Waterworks,
   capacity: CapacityCalendar,
   starts: readonly { program: number; at: number }[],
   runs: RunRecord[],
+  whole = lowerBoundS(w, capacity, runs),
 ): number {
   const first = starts[0]?.at;
   if (first === undefined || runs.length === 0) return 0;
   const release = new Map<number, number>();
   for (const s of starts) release.set(s.program, Math.min(s.at, release.get(s.program) ?? s.at));
+  const passes = mustPass(w, capacity);
   const releases = [...new Set(runs.map((r) => release.get(r.program) ?? first))];
   return Math.max(
-    lowerBoundS(w, capacity, runs),
+    whole,
     ...releases
       .filter((at) => at > first)
       .map(
@@ -46,6 +53,7 @@ export function lateStartBoundS(
             w,
             capacity,
             runs.filter((r) => (release.get(r.program) ?? first) >= at),
+            passes,
           ),
       ),
   );
@@ -89,8 +97,10 @@ function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[
   return bound;
 }
 
+type Pass = { ceiling: number; mains: Set<number> };
+
 /** Elements that all water of a mainline must pass: those without which nothing reaches it. */
-function mustPass(w: Waterworks, capacity: CapacityCalendar): { ceiling: number; mains: Set<number> }[] {
+function mustPass(w: Waterworks, capacity: CapacityCalendar): Pass[] {
   const full = capacity.capacities(0, null);
   const reach = (change: (c: typeof full) => void): boolean[] => {
     const caps = { source: [...full.source], poc: [...full.poc], mainline: [...full.mainline] };
@@ -110,7 +120,7 @@ function mustPass(w: Waterworks, capacity: CapacityCalendar): { ceiling: number;
 }
 
 /** Any two stations over half a ceiling cannot pair under it; nor can the largest of the others with the smallest of these. */
-function pairBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[]): number {
+function pairBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[], passes: Pass[]): number {
   const seconds = new Map<number, { lpm: number; s: number }>();
   for (const r of runs) {
     if (capacity.groupOfController[w.stationController[r.station] as number] !== 0) continue;
@@ -119,7 +129,7 @@ function pairBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[])
     seconds.set(r.station, known);
   }
   let bound = 0;
-  for (const { ceiling, mains } of mustPass(w, capacity)) {
+  for (const { ceiling, mains } of passes) {
     const behind = [...seconds].filter(([s]) => mains.has(w.stationMainline[s] as number)).map(([, v]) => v);
     const large = behind.filter((v) => v.lpm > ceiling / 2 + 1e-6);
     const smallestLarge = Math.min(...large.map((v) => v.lpm));

@@ -90,7 +90,7 @@ export function planOf(w: Waterworks, night: Night): Plan {
     makespanS,
     lowerBoundS: bound,
     ratio: bound > 0 ? makespanS / bound : null,
-    lateStartBoundS: lateStartBoundS(w, night.capacity, night.starts, runs),
+    lateStartBoundS: lateStartBoundS(w, night.capacity, night.starts, runs, bound),
     shortfalls: shortfalls(site, night),
     peaks: peaks(w, night, runs).map((p) => ({ ...p, at: iso(p.at) })),
     warnings: night.warnings.map((warning) => ({

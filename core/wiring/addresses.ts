@@ -56,12 +56,12 @@ export function wiredThings(site: SiteFile): Wired[] {
 }
 
 /** "A-017", "a17" and "A 17" are one address to whoever reads a label. */
+const plain = (text: string): string =>
+  text
+    .toLowerCase()
+    .replace(/[\s._-]/g, "")
+    .replace(/(^|\D)0+(?=\d)/g, "$1");
 export function sameAddress(a: string, b: string): boolean {
-  const plain = (t: string): string =>
-    t
-      .toLowerCase()
-      .replace(/[\s._-]/g, "")
-      .replace(/(^|\D)0+(?=\d)/g, "$1");
   return plain(a) === plain(b);
 }
 
@@ -73,28 +73,31 @@ export type Conflict = { code: "addressTwice" | "serialTwice"; first: Wired; sec
  */
 export function addressConflicts(things: Wired[]): Conflict[] {
   const found: Conflict[] = [];
-  things.forEach((second, i) => {
-    for (const first of things.slice(0, i)) {
-      // A decoder's outputs are told apart by its serial number.
-      const decoders = first.serial !== null && second.serial !== null;
-      if (
-        !decoders &&
-        first.address &&
-        second.address &&
-        first.controllerId === second.controllerId &&
-        (first.wirePathId ?? "") === (second.wirePathId ?? "") &&
-        sameAddress(first.address, second.address)
-      )
-        found.push({ code: "addressTwice", first, second, value: second.address });
-      if (
-        first.serial &&
-        second.serial &&
-        sameAddress(first.serial, second.serial) &&
-        (!first.address || !second.address || sameAddress(first.address, second.address))
-      )
-        found.push({ code: "serialTwice", first, second, value: second.serial });
-    }
-  });
+  const byAddress = new Map<string, Wired[]>();
+  const bySerial = new Map<string, Wired[]>();
+  /** Those before it under the same key. */
+  const before = (known: Map<string, Wired[]>, key: string, thing: Wired): Wired[] => {
+    const there = known.get(key) ?? [];
+    known.set(key, [...there, thing]);
+    return there;
+  };
+  for (const second of things) {
+    const { address, serial } = second;
+    const onWire = address
+      ? before(byAddress, JSON.stringify([second.controllerId, second.wirePathId ?? "", plain(address)]), second)
+      : [];
+    const ofSerial = serial ? before(bySerial, plain(serial), second) : [];
+    const mine: Conflict[] = [
+      ...onWire
+        // A decoder's outputs are told apart by its serial number.
+        .filter((first) => first.serial === null || serial === null)
+        .map((first) => ({ code: "addressTwice" as const, first, second, value: address ?? "" })),
+      ...ofSerial
+        .filter((first) => !first.address || !address || sameAddress(first.address, address))
+        .map((first) => ({ code: "serialTwice" as const, first, second, value: serial ?? "" })),
+    ];
+    found.push(...mine.sort((a, b) => things.indexOf(a.first) - things.indexOf(b.first)));
+  }
   return found;
 }
 

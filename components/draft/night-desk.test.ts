@@ -36,13 +36,19 @@ describe("the night of the draft", () => {
     vi.useRealTimers();
   });
 
-  it("is worked out once for a burst of edits, the last of them", async () => {
+  it("is begun at once for an edit by itself; of a burst that follows only the last is worked out", async () => {
     const { made, asked, figure } = desk();
-    const last = smallSite();
+    const [first, last] = [smallSite(), smallSite()];
+    made.ask(first, DATE);
+    expect(asked.map((a) => a.site)).toEqual([first]);
     for (let i = 0; i < 5; i++) made.ask(i === 4 ? last : smallSite(), DATE);
     await vi.advanceTimersByTimeAsync(DEBOUNCE_MS);
-    expect(asked.map((a) => a.site)).toEqual([last]);
-    asked[0]?.answer(60);
+    expect(asked).toHaveLength(1);
+    asked[0]?.answer(50);
+    await vi.advanceTimersByTimeAsync(0);
+    expect(made.snapshot().status).toBe("working");
+    expect(asked.map((a) => a.site)).toEqual([first, last]);
+    asked[1]?.answer(60);
     await vi.advanceTimersByTimeAsync(0);
     expect(made.snapshot().status).toBe("done");
     expect(figure()).toBe(60);

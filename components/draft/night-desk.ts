@@ -17,7 +17,7 @@ export type NightState = {
   of: { site: SiteFile; date: string } | null;
 };
 
-/** So long an edit may follow the last before a night is begun, ms: one keystroke, one move of a drag. */
+/** An edit that follows the last within this time, ms, belongs to the same gesture: its night is begun when the gesture rests so long. */
 export const DEBOUNCE_MS = 25;
 /** A night that takes longer is given up when a newer one is asked for. */
 export const PATIENCE_MS = 1500;
@@ -30,6 +30,7 @@ export class NightDesk {
   private maker: NightMaker | null = null;
   private asked: { site: SiteFile; date: string } | null = null;
   private at: { site: SiteFile; date: string; since: number } | null = null;
+  private askedAt = Number.NEGATIVE_INFINITY;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private readonly clock: () => number;
 
@@ -50,9 +51,13 @@ export class NightDesk {
     if (this.asked?.site === site && this.asked.date === date) return;
     this.asked = { site, date };
     if (status === "done" && of?.site === site && of.date === date) return;
-    this.tell({ ...this.state, status: "working", why: null });
+    const since = this.clock() - this.askedAt;
+    this.askedAt = this.clock();
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.begin(), DEBOUNCE_MS);
+    // An edit by itself is begun before the page draws it; a gesture when it rests.
+    if (since > DEBOUNCE_MS * 4) this.begin();
+    else this.timer = setTimeout(() => this.begin(), DEBOUNCE_MS);
+    this.tell({ ...this.state, status: "working", why: null });
   }
 
   /** A night that another desk has worked out, and that is wanted from now on. */

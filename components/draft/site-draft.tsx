@@ -1,9 +1,10 @@
 "use client";
 import { wrap } from "comlink";
-import { createContext, useContext, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { createContext, useContext, useEffect, useState, useSyncExternalStore } from "react";
 import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { type Change, difference } from "@/core/site-file/difference";
+import type { SiteFile } from "@/core/site-file/schema";
 import type { NightSummary } from "@/core/summary/night-summary";
 import type { NightAnswer } from "@/core/summary/night-answer";
 import type { NightWorker } from "@/workers/night.worker";
@@ -101,10 +102,22 @@ export function useHistory(): { canUndo: boolean; canRedo: boolean } {
   );
 }
 
+const told = new WeakMap<SiteFile, { base: SiteFile; changes: Change[] }>();
+const NONE: Change[] = [];
+/** The same for all who ask of a draft. */
+function changesOf(base: SiteFile, draft: SiteFile): Change[] {
+  if (draft === base) return NONE;
+  const known = told.get(draft);
+  if (known?.base === base) return known.changes;
+  const changes = difference(base, draft);
+  told.set(draft, { base, changes });
+  return changes;
+}
+
 /** What is not saved yet, in words. */
 export function useChanges(): Change[] {
   const { draft, base } = useWorkspace("draft", "base");
-  return useMemo(() => (draft === base ? [] : difference(base, draft)), [draft, base]);
+  return changesOf(base, draft);
 }
 
 export function useNightState(): NightState {

@@ -6,7 +6,8 @@ import { waterworks } from "../network/waterworks.ts";
 import type { Program, SiteFile, Station } from "../site-file/schema.ts";
 import { betterNight, betterSite } from "./better-night.ts";
 import type { Allowed } from "./tunings.ts";
-import { FastNight, type Tuning } from "./fast-night.ts";
+import { FastNight } from "./fast-night.ts";
+import type { Tuning } from "./fast-play.ts";
 import { compareScores, playedScore, tuned } from "./night-score.ts";
 
 const DATE = "2026-07-14";

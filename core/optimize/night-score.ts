@@ -1,7 +1,8 @@
 import type { Night } from "../dispatch/night.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import type { FastNight, NightScore, Tuning } from "./fast-night.ts";
+import type { FastNight, NightScore } from "./fast-night.ts";
+import type { Tuning } from "./fast-play.ts";
 
 /** Negative when `a` is the better night: fewer seconds short, an earlier end, fewer starts of pumps, a smoother flow. */
 export function compareScores(a: NightScore, b: NightScore): number {

@@ -1,0 +1,319 @@
+import { type Interval, isInside, nextChange } from "../calendar/windows.ts";
+
+/** What a search may change of each program, by place in the file. `order` holds places in the program's list of entries. */
+export type Tuning = { order: number[]; priority: number; atOnce: number }[];
+
+/** All that one station has to water in one program: seconds of its cycles and of the soaks between them. */
+export type Work = {
+  station: number;
+  main: number;
+  controller: number;
+  flow: number;
+  cycles: number[];
+  soakS: number;
+  /** Seconds that its later cycles and soaks still need after each cycle. */
+  afterS: number[];
+};
+
+/** What of a night no tuning changes, on plain arrays by place in the file; instants in epoch seconds, flows in L/min. */
+export type NightFacts = {
+  /** By program. */
+  work: Work[][];
+  startAt: number[];
+  /** What is left of a program then is cut. */
+  overAt: number[];
+  open: (Interval[] | null)[];
+  delay: number[];
+  strict: boolean[];
+  /** Programs with something to run. */
+  busy: number[];
+  /** Stations at once, by controller and on the whole. */
+  limit: number[];
+  siteLimit: number;
+  stations: number;
+  /** By mainline: the cuts it is in, and the pump it draws on, −1 for none. */
+  cutsOfMain: Int32Array[];
+  pumpOfMain: Int32Array;
+  pumps: number;
+  /** By cut: what may pass it, and L/min × s that must in the whole night. */
+  cutCap: Float64Array;
+  cutWork: Float64Array;
+  /** Seconds that no tuning can water, and the first start. */
+  shortS: number;
+  first: number;
+};
+
+const WAITING = 0;
+const RUNNING = 1;
+const DONE = 2;
+const NEVER = Number.POSITIVE_INFINITY;
+const NONE: ReadonlySet<number> = new Set();
+const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
+
+type Item = {
+  w: Work;
+  program: number;
+  cycle: number;
+  left: number;
+  readyAt: number;
+  openedAt: number;
+  endAt: number;
+  state: typeof WAITING | typeof RUNNING | typeof DONE;
+};
+
+/** One play of a night under a tuning, from event to event by the dispatcher's rules; given up as soon as it must end later than `latest`. */
+export class FastPlay {
+  shortS: number;
+  lastEnd: number;
+  pumpStarts = 0;
+  /** Sum of the steps of the whole flow, L/min. */
+  roughness = 0;
+  /** The mainline that closed last. */
+  lastMain = 0;
+  /** How many stations of each program ran at once, at most. */
+  readonly usedAtOnce: Int32Array;
+  private readonly facts: NightFacts;
+  private readonly tuning: Tuning;
+  private readonly latest: number;
+  private queue: Item[];
+  private running: Item[] = [];
+  private waiting: number;
+  private readonly used: Float64Array;
+  private readonly inProgram: Int32Array;
+  private readonly onController: Int32Array;
+  private readonly runningOf: Uint8Array;
+  private readonly lastClose: Float64Array;
+  private readonly behindPump: Int32Array;
+  private readonly ranPump: Uint8Array;
+  private readonly toPass: Float64Array;
+  private readonly overdue: number;
+  private passedTo: number;
+  private onSite = 0;
+  private flow = 0;
+  private litreSeconds = 0;
+  private litres = 0;
+
+  constructor(facts: NightFacts, tuning: Tuning, latest: number) {
+    const programs = facts.startAt.length;
+    this.facts = facts;
+    this.tuning = tuning;
+    this.latest = latest;
+    this.shortS = facts.shortS;
+    this.lastEnd = facts.first;
+    this.passedTo = facts.first;
+    this.queue = this.queued();
+    this.waiting = this.queue.length;
+    this.used = new Float64Array(facts.cutCap.length);
+    this.toPass = facts.cutWork.slice();
+    this.inProgram = new Int32Array(programs);
+    this.usedAtOnce = new Int32Array(programs);
+    this.lastClose = new Float64Array(programs).fill(Number.NEGATIVE_INFINITY);
+    this.onController = new Int32Array(facts.limit.length);
+    this.runningOf = new Uint8Array(facts.stations);
+    this.behindPump = new Int32Array(facts.pumps);
+    this.ranPump = new Uint8Array(facts.pumps);
+    this.overdue = Math.min(...facts.busy.map((p) => facts.overAt[p] as number));
+  }
+
+  /** How late its litres came on the whole, weighted, s after the first start. */
+  get meanEndS(): number {
+    return this.litres > 0 ? this.litreSeconds / this.litres : 0;
+  }
+
+  /** False: given up. */
+  run(): boolean {
+    let t = this.facts.first;
+    while (this.waiting > 0 && Number.isFinite(t)) {
+      if (this.latest < NEVER && this.mustEndLate(t)) return false;
+      const flowBefore = this.flow;
+      for (let n = 0; n < this.ranPump.length; n++) this.ranPump[n] = (this.behindPump[n] as number) > 0 ? 1 : 0;
+      this.closeWhatEnds(t);
+      if (t >= this.overdue) this.cutWhatIsOver(t);
+      if (this.waiting < this.queue.length) this.queue = this.queue.filter((i) => i.state !== DONE);
+      if (!this.openWhatFits(t)) return false;
+      for (let n = 0; n < this.ranPump.length; n++)
+        if (!this.ranPump[n] && (this.behindPump[n] as number) > 0) this.pumpStarts++;
+      this.roughness += Math.abs(this.flow - flowBefore);
+      t = this.nextMoment(t);
+    }
+    return true;
+  }
+
+  /** Everything to water, in the order in which the queue is read. */
+  private queued(): Item[] {
+    const { work, startAt, busy } = this.facts;
+    const { tuning } = this;
+    const ranked = [...busy].sort(
+      (a, b) =>
+        (tuning[a]?.priority ?? 1) - (tuning[b]?.priority ?? 1) ||
+        (startAt[a] as number) - (startAt[b] as number) ||
+        a - b,
+    );
+    const items: Item[] = [];
+    for (const program of ranked)
+      for (const place of (tuning[program] as Tuning[number]).order) {
+        const w = (work[program] as Work[])[place] as Work;
+        const readyAt = startAt[program] as number;
+        const left = w.cycles[0] as number;
+        items.push({ w, program, cycle: 0, left, readyAt, openedAt: 0, endAt: 0, state: WAITING });
+      }
+    return items;
+  }
+
+  /** What is still to pass a cut takes at least so long at its full capacity. */
+  private mustEndLate(t: number): boolean {
+    const { cutCap } = this.facts;
+    const since = t - this.passedTo;
+    for (let n = 0; n < this.toPass.length; n++) {
+      const left = (this.toPass[n] as number) - (this.used[n] as number) * since;
+      this.toPass[n] = left;
+      if (t + left / (cutCap[n] as number) > this.latest + 1e-6) return true;
+    }
+    this.passedTo = t;
+    return false;
+  }
+
+  private isOpen(program: number, t: number): boolean {
+    const hours = this.facts.open[program];
+    return !hours || isInside(hours, t);
+  }
+
+  private load(main: number, by: number): void {
+    const cuts = this.facts.cutsOfMain[main] as Int32Array;
+    for (let n = 0; n < cuts.length; n++) this.used[cuts[n] as number] = (this.used[cuts[n] as number] as number) + by;
+  }
+
+  private hasRoom(main: number, lpm: number): boolean {
+    const { cutCap, cutsOfMain } = this.facts;
+    const cuts = cutsOfMain[main] as Int32Array;
+    for (let n = 0; n < cuts.length; n++)
+      if ((this.used[cuts[n] as number] as number) + lpm > (cutCap[cuts[n] as number] as number)) return false;
+    return true;
+  }
+
+  /** Counts a station in (1) or out (−1) everywhere. */
+  private count({ w, program }: Item, by: 1 | -1): void {
+    this.load(w.main, by * w.flow);
+    this.inProgram[program] = (this.inProgram[program] as number) + by;
+    this.onController[w.controller] = (this.onController[w.controller] as number) + by;
+    this.runningOf[w.station] = by > 0 ? 1 : 0;
+    this.onSite += by;
+    this.flow += by * w.flow;
+    const pump = this.facts.pumpOfMain[w.main] as number;
+    if (pump >= 0) this.behindPump[pump] = (this.behindPump[pump] as number) + by;
+  }
+
+  private close(i: Item, t: number): void {
+    this.count(i, -1);
+    this.lastClose[i.program] = t;
+    this.lastEnd = t;
+    this.lastMain = i.w.main;
+    const litres = i.w.flow * (t - i.openedAt);
+    this.litreSeconds += litres * (t - this.facts.first);
+    this.litres += litres;
+  }
+
+  private done(i: Item): void {
+    i.state = DONE;
+    this.waiting--;
+  }
+
+  private nextCycle(i: Item, t: number): void {
+    i.cycle++;
+    if (i.cycle >= i.w.cycles.length) {
+      this.done(i);
+      return;
+    }
+    i.left = i.w.cycles[i.cycle] as number;
+    i.readyAt = t + i.w.soakS;
+    i.state = WAITING;
+  }
+
+  /** Those whose cycle is over, and those whose hours are: these wait with what is left. */
+  private closeWhatEnds(t: number): void {
+    const still: Item[] = [];
+    for (const i of this.running)
+      if (i.endAt <= t) {
+        this.close(i, t);
+        this.nextCycle(i, t);
+      } else if (this.isOpen(i.program, t)) still.push(i);
+      else {
+        this.close(i, t);
+        i.left = i.endAt - t;
+        i.readyAt = t;
+        i.state = WAITING;
+      }
+    this.running = still;
+  }
+
+  private cutWhatIsOver(t: number): void {
+    for (const i of this.queue) {
+      if (i.state === DONE || t < (this.facts.overAt[i.program] as number)) continue;
+      if (i.state === RUNNING) {
+        this.close(i, t);
+        i.left = i.endAt - t;
+        this.running = this.running.filter((r) => r !== i);
+      }
+      this.shortS += i.left + sum(i.w.cycles.slice(i.cycle + 1));
+      this.done(i);
+    }
+  }
+
+  private fits({ w, program }: Item, t: number): boolean {
+    const { siteLimit, limit, delay } = this.facts;
+    return (
+      (this.inProgram[program] as number) < (this.tuning[program] as Tuning[number]).atOnce &&
+      this.hasRoom(w.main, w.flow) &&
+      this.onSite < siteLimit &&
+      (this.onController[w.controller] as number) < (limit[w.controller] as number) &&
+      this.runningOf[w.station] === 0 &&
+      t >= (this.lastClose[program] as number) + (delay[program] as number) &&
+      this.isOpen(program, t)
+    );
+  }
+
+  /** False: what was opened cannot end by `latest`. */
+  private openWhatFits(t: number): boolean {
+    const { startAt, strict } = this.facts;
+    let ended = NONE;
+    for (const i of this.queue) {
+      const p = i.program;
+      if (i.state !== WAITING || t < (startAt[p] as number) || i.readyAt > t) continue;
+      if (ended.size > 0 && ended.has(p)) continue;
+      if (!this.fits(i, t)) {
+        if (strict[p]) ended = new Set([...ended, p]);
+        continue;
+      }
+      this.count(i, 1);
+      const together = this.inProgram[p] as number;
+      if (together > (this.usedAtOnce[p] as number)) this.usedAtOnce[p] = together;
+      i.state = RUNNING;
+      i.openedAt = t;
+      i.endAt = t + i.left;
+      if (i.endAt + (i.w.afterS[i.cycle] as number) > this.latest) return false;
+      this.running.push(i);
+    }
+    return true;
+  }
+
+  /** The next instant at which anything can open or close; infinite when there is none. */
+  private nextMoment(t: number): number {
+    let after = NEVER;
+    for (const i of this.running) if (i.endAt < after) after = i.endAt;
+    for (const i of this.queue)
+      if (i.state === WAITING) {
+        const at = Math.max(i.readyAt, this.facts.startAt[i.program] as number);
+        if (at > t && at < after) after = at;
+      }
+    for (const p of this.facts.busy) {
+      const delayed = (this.lastClose[p] as number) + (this.facts.delay[p] as number);
+      if (delayed > t && delayed < after) after = delayed;
+      const hours = this.facts.open[p];
+      const turn = hours ? nextChange(hours, t) : null;
+      if (turn !== null && turn < after) after = turn;
+      const over = this.facts.overAt[p] as number;
+      if (over > t && over < after) after = over;
+    }
+    return after;
+  }
+}

@@ -84,176 +84,241 @@ const READ = new Set(["JUNCTIONS", "RESERVOIRS", "TANKS", "PIPES", "PUMPS", "VAL
 
 /** Reads the sections of an EPANET input file (format of version 2.2) in any of its flow units. Never throws. */
 export function parseInp(text: string): InpNetwork {
-  const sections = splitSections(text);
-  const of = (name: string): Line[] => sections.get(name) ?? [];
-  const unfit: Unfit[] = [];
-  const miss = (code: UnfitCode, section: string, line: number, subject: string): void => {
-    unfit.push({ code, section, line, subject });
-  };
-  const option = (key: string): string | undefined =>
-    of("OPTIONS")
-      .find((l) => l.words[0]?.toUpperCase() === key)
-      ?.words[1]?.toUpperCase();
-  const unit = option("UNITS") ?? "GPM";
-  const lpm = FLOW[unit] ?? LITRES_PER_US_GALLON;
-  const us = CUSTOMARY.has(unit);
-  const metres = us ? METRES_PER_FOOT : 1;
-  const mm = us ? MM_PER_INCH : 1;
-  const kPa = us ? KPA_PER_PSI : KPA_PER_METRE_OF_WATER;
-  const otherLoss = (option("HEADLOSS") ?? "H-W") !== "H-W";
-  if (otherLoss) miss("headloss", "OPTIONS", 0, option("HEADLOSS") ?? "");
-  for (const [name, lines] of sections)
-    if (!IGNORED.has(name) && !READ.has(name))
-      for (const l of lines)
-        miss(name === "EMITTERS" ? "emitter" : "section", name, l.at, l.words.join(" ").slice(0, 60));
+  const reader = new InpReader(text);
+  reader.readNodes();
+  reader.readLinks();
+  const { title, nodes, links, unfit } = reader;
+  return { title, nodes, links, unfit };
+}
 
-  const tags = new Map<string, string[]>();
-  for (const l of of("TAGS")) {
-    const [kind, id, tag] = l.words;
-    if (tag?.startsWith("presa/")) tags.set(`${kind?.toUpperCase()}:${id}`, tag.split("/").slice(1).map(decode));
+type Ends = { id: string; from: string; to: string; tag: string[] | null; line: number };
+
+/** One file being read: what it states so far, and what of it did not fit. */
+class InpReader {
+  readonly nodes = new Map<string, InpNode>();
+  readonly links: InpLink[] = [];
+  readonly unfit: Unfit[] = [];
+  readonly title: string;
+  private readonly sections: Map<string, Line[]>;
+  private readonly tags = new Map<string, string[]>();
+  private readonly curves = new Map<string, [number, number][]>();
+  private readonly closed: Set<string>;
+  private readonly otherLoss: boolean;
+  /** One of the file's units in ours. */
+  private readonly lpm: number;
+  private readonly metres: number;
+  private readonly mm: number;
+  private readonly kPa: number;
+
+  constructor(text: string) {
+    this.sections = splitSections(text);
+    this.title = (this.of("TITLE")[0]?.words ?? []).join(" ");
+    const unit = this.option("UNITS") ?? "GPM";
+    const us = CUSTOMARY.has(unit);
+    this.lpm = FLOW[unit] ?? LITRES_PER_US_GALLON;
+    this.metres = us ? METRES_PER_FOOT : 1;
+    this.mm = us ? MM_PER_INCH : 1;
+    this.kPa = us ? KPA_PER_PSI : KPA_PER_METRE_OF_WATER;
+    const loss = this.option("HEADLOSS") ?? "H-W";
+    this.otherLoss = loss !== "H-W";
+    if (this.otherLoss) this.miss("headloss", "OPTIONS", 0, loss);
+    this.listUnread();
+    for (const l of this.of("TAGS")) {
+      const [kind, id, tag] = l.words;
+      if (tag?.startsWith("presa/")) this.tags.set(`${kind?.toUpperCase()}:${id}`, tag.split("/").slice(1).map(decode));
+    }
+    const isClosed = (l: Line): boolean => l.words[1]?.toUpperCase() === "CLOSED";
+    this.closed = new Set(this.of("STATUS").filter(isClosed).map(nameOf));
   }
-  const nodes = new Map<string, InpNode>();
-  const number = (l: Line, at: number, section: string, fallback?: number): number => {
+
+  private of(section: string): Line[] {
+    return this.sections.get(section) ?? [];
+  }
+
+  private option(key: string): string | undefined {
+    const line = this.of("OPTIONS").find((l) => l.words[0]?.toUpperCase() === key);
+    return line?.words[1]?.toUpperCase();
+  }
+
+  private miss(code: UnfitCode, section: string, line: number, subject: string): void {
+    this.unfit.push({ code, section, line, subject });
+  }
+
+  private listUnread(): void {
+    for (const [name, lines] of this.sections) {
+      if (IGNORED.has(name) || READ.has(name)) continue;
+      const code = name === "EMITTERS" ? "emitter" : "section";
+      for (const l of lines) this.miss(code, name, l.at, words(l));
+    }
+  }
+
+  /** A figure of a line; where there is none, the fallback, or nought and a line that is listed as bad. */
+  private number(l: Line, at: number, section: string, fallback?: number): number {
     const word = l.words[at];
     if (word === undefined && fallback !== undefined) return fallback;
     const value = Number(word);
-    if (word === undefined || !Number.isFinite(value)) {
-      miss("badLine", section, l.at, l.words.join(" ").slice(0, 60));
-      return fallback ?? 0;
-    }
-    return value;
-  };
-  const node = (l: Line, values: Omit<InpNode, "id" | "tag" | "line">): void => {
-    const id = l.words[0] as string;
-    nodes.set(id, { id, tag: tags.get(`NODE:${id}`) ?? null, line: l.at, ...values });
-  };
-  for (const l of of("JUNCTIONS")) {
-    if (l.words[3] !== undefined && !l.words[3].startsWith("presa_"))
-      miss("pattern", "JUNCTIONS", l.at, l.words[0] as string);
-    const elevationM = number(l, 1, "JUNCTIONS", 0) * metres;
-    node(l, { kind: "junction", elevationM, headM: elevationM, demandLpm: number(l, 2, "JUNCTIONS", 0) * lpm });
+    if (word !== undefined && Number.isFinite(value)) return value;
+    this.miss("badLine", section, l.at, words(l));
+    return fallback ?? 0;
   }
-  for (const l of of("RESERVOIRS")) {
-    if (l.words[2] !== undefined) miss("pattern", "RESERVOIRS", l.at, l.words[0] as string);
-    const headM = number(l, 1, "RESERVOIRS") * metres;
-    node(l, { kind: "reservoir", elevationM: headM, headM, demandLpm: 0 });
-  }
-  for (const l of of("TANKS")) {
-    const elevationM = number(l, 1, "TANKS") * metres;
-    if (l.words.length > 3) miss("tankLevels", "TANKS", l.at, l.words[0] as string);
-    node(l, { kind: "tank", elevationM, headM: elevationM + number(l, 2, "TANKS", 0) * metres, demandLpm: 0 });
-  }
-  const replaced = new Set<string>();
-  for (const l of of("DEMANDS")) {
-    const at = nodes.get(l.words[0] ?? "");
-    if (!at) {
-      miss("unknownNode", "DEMANDS", l.at, l.words[0] ?? "");
-      continue;
-    }
-    if (!replaced.has(at.id)) at.demandLpm = 0;
-    replaced.add(at.id);
-    at.demandLpm += number(l, 1, "DEMANDS", 0) * lpm;
-    if (l.words[2] !== undefined) miss("pattern", "DEMANDS", l.at, at.id);
-  }
-  for (const n of nodes.values())
-    if (n.demandLpm < 0) {
-      miss("inflow", "JUNCTIONS", n.line, n.id);
-      n.demandLpm = 0;
-    }
 
-  const curves = new Map<string, [number, number][]>();
-  for (const l of of("CURVES")) {
-    const id = l.words[0] as string;
-    curves.set(id, [...(curves.get(id) ?? []), [number(l, 1, "CURVES"), number(l, 2, "CURVES")]]);
+  // ---- nodes ---------------------------------------------------------------------------------------------------
+
+  readNodes(): void {
+    for (const l of this.of("JUNCTIONS")) this.junction(l);
+    for (const l of this.of("RESERVOIRS")) this.reservoir(l);
+    for (const l of this.of("TANKS")) this.tank(l);
+    this.demands();
+    for (const n of this.nodes.values())
+      if (n.demandLpm < 0) {
+        this.miss("inflow", "JUNCTIONS", n.line, n.id);
+        n.demandLpm = 0;
+      }
   }
-  const closed = new Set(
-    of("STATUS")
-      .filter((l) => l.words[1]?.toUpperCase() === "CLOSED")
-      .map((l) => l.words[0] as string),
-  );
-  const links: InpLink[] = [];
-  const ends = (
-    l: Line,
-    section: string,
-  ): { id: string; from: string; to: string; tag: string[] | null; line: number } | null => {
-    const [id, from, to] = l.words as [string, string | undefined, string | undefined];
-    if (from === undefined || to === undefined || !nodes.has(from) || !nodes.has(to)) {
-      miss("unknownNode", section, l.at, id);
+
+  private node(l: Line, values: Omit<InpNode, "id" | "tag" | "line">): void {
+    const id = nameOf(l);
+    this.nodes.set(id, { id, tag: this.tags.get(`NODE:${id}`) ?? null, line: l.at, ...values });
+  }
+
+  private junction(l: Line): void {
+    const pattern = l.words[3];
+    if (pattern !== undefined && !pattern.startsWith("presa_")) this.miss("pattern", "JUNCTIONS", l.at, nameOf(l));
+    const elevationM = this.number(l, 1, "JUNCTIONS", 0) * this.metres;
+    const demandLpm = this.number(l, 2, "JUNCTIONS", 0) * this.lpm;
+    this.node(l, { kind: "junction", elevationM, headM: elevationM, demandLpm });
+  }
+
+  private reservoir(l: Line): void {
+    if (l.words[2] !== undefined) this.miss("pattern", "RESERVOIRS", l.at, nameOf(l));
+    const headM = this.number(l, 1, "RESERVOIRS") * this.metres;
+    this.node(l, { kind: "reservoir", elevationM: headM, headM, demandLpm: 0 });
+  }
+
+  private tank(l: Line): void {
+    const elevationM = this.number(l, 1, "TANKS") * this.metres;
+    if (l.words.length > 3) this.miss("tankLevels", "TANKS", l.at, nameOf(l));
+    const headM = elevationM + this.number(l, 2, "TANKS", 0) * this.metres;
+    this.node(l, { kind: "tank", elevationM, headM, demandLpm: 0 });
+  }
+
+  /** Demands of their own section take the place of those at the junctions; several of one node add up. */
+  private demands(): void {
+    const replaced = new Set<string>();
+    for (const l of this.of("DEMANDS")) {
+      const at = this.nodes.get(l.words[0] ?? "");
+      if (!at) {
+        this.miss("unknownNode", "DEMANDS", l.at, l.words[0] ?? "");
+        continue;
+      }
+      if (!replaced.has(at.id)) at.demandLpm = 0;
+      replaced.add(at.id);
+      at.demandLpm += this.number(l, 1, "DEMANDS", 0) * this.lpm;
+      if (l.words[2] !== undefined) this.miss("pattern", "DEMANDS", l.at, at.id);
+    }
+  }
+
+  // ---- links ---------------------------------------------------------------------------------------------------
+
+  readLinks(): void {
+    for (const l of this.of("CURVES")) {
+      const known = this.curves.get(nameOf(l)) ?? [];
+      this.curves.set(nameOf(l), [...known, [this.number(l, 1, "CURVES"), this.number(l, 2, "CURVES")]]);
+    }
+    const each = (section: string, read: (l: Line, ends: Ends) => void): void => {
+      for (const l of this.of(section)) {
+        const ends = this.ends(l, section);
+        if (ends) read(l, ends);
+      }
+    };
+    each("PIPES", (l, ends) => this.pipe(l, ends));
+    each("PUMPS", (l, ends) => this.pump(l, ends));
+    each("VALVES", (l, ends) => this.valve(l, ends));
+  }
+
+  /** Both ends of a link; null, and listed, when one is unknown or the link is closed. */
+  private ends(l: Line, section: string): Ends | null {
+    const [, from, to] = l.words;
+    const id = nameOf(l);
+    if (from === undefined || to === undefined || !this.nodes.has(from) || !this.nodes.has(to)) {
+      this.miss("unknownNode", section, l.at, id);
       return null;
     }
-    if (closed.has(id)) {
-      miss("closedLink", section, l.at, id);
+    if (this.closed.has(id)) {
+      this.miss("closedLink", section, l.at, id);
       return null;
     }
-    return { id, from, to, tag: tags.get(`LINK:${id}`) ?? null, line: l.at };
-  };
-  for (const l of of("PIPES")) {
-    const e = ends(l, "PIPES");
-    if (!e) continue;
+    return { id, from, to, tag: this.tags.get(`LINK:${id}`) ?? null, line: l.at };
+  }
+
+  private pipe(l: Line, ends: Ends): void {
     const status = (l.words[7] ?? l.words[6] ?? "OPEN").toUpperCase();
     if (status === "CLOSED") {
-      miss("closedPipe", "PIPES", l.at, e.id);
-      continue;
+      this.miss("closedPipe", "PIPES", l.at, ends.id);
+      return;
     }
     const minor = Number(l.words[6] ?? 0);
-    links.push({
-      ...e,
+    this.links.push({
+      ...ends,
       kind: "pipe",
-      lengthM: number(l, 3, "PIPES") * metres,
-      insideMm: number(l, 4, "PIPES") * mm,
-      c: otherLoss ? 150 : number(l, 5, "PIPES"),
+      lengthM: this.number(l, 3, "PIPES") * this.metres,
+      insideMm: this.number(l, 4, "PIPES") * this.mm,
+      c: this.otherLoss ? 150 : this.number(l, 5, "PIPES"),
       minorK: Number.isFinite(minor) ? minor : 0,
       check: status === "CV",
     });
   }
-  for (const l of of("PUMPS")) {
-    const e = ends(l, "PUMPS");
-    if (!e) continue;
-    const words = l.words.map((w) => w.toUpperCase());
-    const head = words.indexOf("HEAD");
+
+  private pump(l: Line, ends: Ends): void {
+    const keys = l.words.map((w) => w.toUpperCase());
+    const head = keys.indexOf("HEAD");
     if (head < 0) {
-      miss("constantPower", "PUMPS", l.at, e.id);
-      continue;
+      this.miss("constantPower", "PUMPS", l.at, ends.id);
+      return;
     }
-    if (words.includes("SPEED") || words.includes("PATTERN")) miss("pumpSpeed", "PUMPS", l.at, e.id);
-    const curve = curves.get(l.words[head + 1] ?? "");
+    if (keys.includes("SPEED") || keys.includes("PATTERN")) this.miss("pumpSpeed", "PUMPS", l.at, ends.id);
+    const curve = this.curves.get(l.words[head + 1] ?? "");
     if (!curve) {
-      miss("unknownCurve", "PUMPS", l.at, e.id);
-      continue;
+      this.miss("unknownCurve", "PUMPS", l.at, ends.id);
+      return;
     }
-    links.push({
-      ...e,
-      kind: "pump",
-      points: pumpCurve(curve).map(([q, h]) => ({ flowLpm: q * lpm, headM: h * metres })),
-    });
+    const points = pumpCurve(curve).map(([q, h]) => ({ flowLpm: q * this.lpm, headM: h * this.metres }));
+    this.links.push({ ...ends, kind: "pump", points });
   }
-  for (const l of of("VALVES")) {
-    const e = ends(l, "VALVES");
-    if (!e) continue;
+
+  private valve(l: Line, ends: Ends): void {
     const kind = l.words[4]?.toUpperCase();
-    const insideMm = number(l, 3, "VALVES") * mm;
+    const insideMm = this.number(l, 3, "VALVES") * this.mm;
     if (kind === "GPV") {
-      const curve = curves.get(l.words[5] ?? "");
-      if (curve)
-        links.push({
-          ...e,
-          kind: "lossCurve",
-          points: curve.map(([q, h]) => ({ flowLpm: q * lpm, lossKpa: h * metres * KPA_PER_METRE_OF_WATER })),
-        });
-      else miss("unknownCurve", "VALVES", l.at, e.id);
-      continue;
+      this.lossCurve(l, ends);
+      return;
     }
-    const setting = number(l, 5, "VALVES", 0);
-    if (kind === "PRV") links.push({ ...e, kind: "regulator", setKpa: setting * kPa });
-    else if (kind === "PBV") links.push({ ...e, kind: "fixedLoss", lossKpa: setting * kPa });
-    else if (kind === "TCV") links.push({ ...e, kind: "throttle", k: setting, insideMm });
+    const setting = this.number(l, 5, "VALVES", 0);
+    if (kind === "PRV") this.links.push({ ...ends, kind: "regulator", setKpa: setting * this.kPa });
+    else if (kind === "PBV") this.links.push({ ...ends, kind: "fixedLoss", lossKpa: setting * this.kPa });
+    else if (kind === "TCV") this.links.push({ ...ends, kind: "throttle", k: setting, insideMm });
     else {
-      miss("valveKind", "VALVES", l.at, `${e.id} ${kind ?? ""}`);
-      links.push({ ...e, kind: "throttle", k: Number(l.words[6] ?? 0) || 0, insideMm });
+      this.miss("valveKind", "VALVES", l.at, `${ends.id} ${kind ?? ""}`);
+      this.links.push({ ...ends, kind: "throttle", k: Number(l.words[6] ?? 0) || 0, insideMm });
     }
   }
-  return { title: (of("TITLE")[0]?.words ?? []).join(" "), nodes, links, unfit };
+
+  private lossCurve(l: Line, ends: Ends): void {
+    const curve = this.curves.get(l.words[5] ?? "");
+    if (!curve) {
+      this.miss("unknownCurve", "VALVES", l.at, ends.id);
+      return;
+    }
+    const kPaPerUnit = this.metres * KPA_PER_METRE_OF_WATER;
+    const points = curve.map(([q, h]) => ({ flowLpm: q * this.lpm, lossKpa: h * kPaPerUnit }));
+    this.links.push({ ...ends, kind: "lossCurve", points });
+  }
 }
+
+/** Id of what a line is about. */
+const nameOf = (l: Line): string => l.words[0] ?? "";
+/** A line to show, in short. */
+const words = (l: Line): string => l.words.join(" ").slice(0, 60);
 
 function splitSections(text: string): Map<string, Line[]> {
   const sections = new Map<string, Line[]>();

@@ -68,79 +68,91 @@ export function readingSeries(
   sheet: ReadingsSheet,
   options: SeriesOptions,
 ): { ok: true; series: Series } | { ok: false; problem: string } {
-  const at = (column: ReadingColumn): number => options.columns.indexOf(column);
-  const [time, flow, pulses, station, event] = [at("time"), at("flow"), at("pulses"), at("station"), at("event")];
-  if (time < 0) return { ok: false, problem: "No column is the time. Choose it." };
-  if (flow < 0 && pulses < 0) return { ok: false, problem: "No column is the flow or the pulses. Choose one." };
-  if (station < 0 && event < 0)
-    return {
-      ok: false,
-      problem:
-        "No column says which station was open. Choose the station's column, or the one with marks like “open 12”.",
-    };
-  if (flow < 0 && !options.litresPerPulse) return { ok: false, problem: "Say how many litres one pulse is." };
-  const series: Series = { rows: [], segments: [], refused: [] };
-  const refuse = (i: number, problem: string): void => {
-    series.refused.push({ line: i + 2, problem });
-  };
-  const marks: { t: EpochS; id: string; opens: boolean }[] = [];
-  let open: string[] = [];
-  let since = Number.NEGATIVE_INFINITY;
-  const change = (t: EpochS, next: string[]): void => {
-    if (next.join("\n") === open.join("\n")) return;
-    if (open.length > 0) series.segments.push({ stationIds: open, from: since, to: t });
-    open = next;
-    since = t;
-  };
+  const columns = columnsOf(options);
+  const missing = missingColumn(columns, options);
+  if (missing !== null) return { ok: false, problem: missing };
+  const rows: SeriesRow[] = [];
+  const refused: Series["refused"] = [];
+  const valves = new OpenValves();
   for (const [i, row] of sheet.rows.entries()) {
-    const t = instantIn(site.site.timeZone, row[time] ?? "", options.date);
-    if (t === null) {
-      refuse(i, `“${row[time] ?? ""}” is not a time. Write 2026-07-14 02:31:05, 02:31:05, or seconds.`);
-      continue;
-    }
-    const before = series.rows.at(-1)?.t;
-    if (before !== undefined && t < before) {
-      refuse(i, "It is earlier than the line before. Sort the log by time.");
-      continue;
-    }
-    const lpm = flow < 0 || row[flow] === "" ? null : figureIn(row[flow] ?? "");
-    const count = pulses < 0 || row[pulses] === "" ? null : figureIn(row[pulses] ?? "");
-    if (Number.isNaN(lpm) || Number.isNaN(count) || (lpm ?? 0) < 0 || (count ?? 0) < 0) {
-      refuse(i, `“${row[flow] ?? row[pulses] ?? ""}” is not a flow or a number of pulses.`);
-      continue;
-    }
-    if (station >= 0) {
-      const found = stationsIn(site, row[station] ?? "");
-      if (found === null) {
-        refuse(i, `There is no station “${row[station]}” on this site.`);
-        continue;
-      }
-      change(t, found);
-    } else if ((row[event] ?? "") !== "") {
-      const mark =
-        /^(open|opens|opened|on|start|starts|started|close|closes|closed|off|stop|stops|stopped|end)\b[\s:]*(?:station|valve)?\s*(.*)$/i.exec(
-          row[event] as string,
-        );
-      const ids = mark ? stationsIn(site, mark[2] ?? "") : null;
-      if (!mark || ids === null) {
-        refuse(i, `“${row[event]}” is not a mark like “open 12” or “close 12”.`);
-        continue;
-      }
-      const opens = /^(open|on|start)/i.test(mark[1] as string);
-      // "close" without a station closes all that are open.
-      const others = open.filter((id) => !ids.includes(id));
-      const unnamed = opens ? [] : open;
-      for (const id of ids.length > 0 ? ids : unnamed) marks.push({ t, id, opens });
-      if (opens) change(t, [...others, ...ids]);
-      else change(t, ids.length === 0 ? [] : others);
-    }
-    if (lpm !== null || count !== null)
-      series.rows.push({ t, lpm: lpm === null ? null : lpm * FLOW_UNITS[options.unit], pulses: count });
+    const read = readRow(site, row, columns, options, rows.at(-1)?.t);
+    const open = typeof read === "string" ? read : openAt(site, row, columns, valves.open);
+    const problem = [read, open].find((r) => typeof r === "string");
+    if (typeof problem === "string") refused.push({ line: i + 2, problem });
+    if (typeof read === "string" || typeof open === "string") continue;
+    valves.change(read.t, open);
+    if (read.lpm !== null || read.pulses !== null) rows.push(read);
   }
-  const last = series.rows.at(-1)?.t;
-  if (last === undefined) return { ok: false, problem: `No line could be read. ${series.refused[0]?.problem ?? ""}` };
-  change(last + 1, []);
-  return { ok: true, series };
+  const last = rows.at(-1)?.t;
+  if (last === undefined) return { ok: false, problem: `No line could be read. ${refused[0]?.problem ?? ""}` };
+  valves.change(last + 1, []);
+  return { ok: true, series: { rows, segments: valves.segments, refused } };
+}
+
+type Columns = Record<Exclude<ReadingColumn, "skip">, number>;
+
+/** Place of each column in a row, −1 where there is none. */
+function columnsOf({ columns }: SeriesOptions): Columns {
+  const at = (column: ReadingColumn): number => columns.indexOf(column);
+  return { time: at("time"), flow: at("flow"), pulses: at("pulses"), station: at("station"), event: at("event") };
+}
+
+function missingColumn({ time, flow, pulses, station, event }: Columns, options: SeriesOptions): string | null {
+  if (time < 0) return "No column is the time. Choose it.";
+  if (flow < 0 && pulses < 0) return "No column is the flow or the pulses. Choose one.";
+  if (station < 0 && event < 0)
+    return "No column says which station was open. Choose the station's column, or the one with marks like “open 12”.";
+  return flow < 0 && !options.litresPerPulse ? "Say how many litres one pulse is." : null;
+}
+
+/** What was open, row by row, as stretches of time. */
+class OpenValves {
+  readonly segments: Segment[] = [];
+  open: string[] = [];
+  private since = Number.NEGATIVE_INFINITY;
+
+  change(t: EpochS, next: string[]): void {
+    if (next.join("\n") === this.open.join("\n")) return;
+    if (this.open.length > 0) this.segments.push({ stationIds: this.open, from: this.since, to: t });
+    this.open = next;
+    this.since = t;
+  }
+}
+
+/** Time and figures of one row, or why they cannot be read. */
+function readRow(
+  site: SiteFile,
+  row: string[],
+  { time, flow, pulses }: Columns,
+  options: SeriesOptions,
+  before: EpochS | undefined,
+): SeriesRow | string {
+  const t = instantIn(site.site.timeZone, row[time] ?? "", options.date);
+  if (t === null) return `“${row[time] ?? ""}” is not a time. Write 2026-07-14 02:31:05, 02:31:05, or seconds.`;
+  if (before !== undefined && t < before) return "It is earlier than the line before. Sort the log by time.";
+  const figure = (at: number): number | null => (at < 0 || row[at] === "" ? null : figureIn(row[at] ?? ""));
+  const [lpm, count] = [figure(flow), figure(pulses)];
+  if ([lpm, count].some((v) => Number.isNaN(v) || (v ?? 0) < 0))
+    return `“${row[flow] ?? row[pulses] ?? ""}” is not a flow or a number of pulses.`;
+  return { t, lpm: lpm === null ? null : lpm * FLOW_UNITS[options.unit], pulses: count };
+}
+
+const MARK =
+  /^(open|opens|opened|on|start|starts|started|close|closes|closed|off|stop|stops|stopped|end)\b[\s:]*(?:station|valve)?\s*(.*)$/i;
+
+/** What is open from a row on, or why that cannot be told. */
+function openAt(site: SiteFile, row: string[], { station, event }: Columns, open: string[]): string[] | string {
+  if (station >= 0)
+    return stationsIn(site, row[station] ?? "") ?? `There is no station “${row[station]}” on this site.`;
+  const text = row[event] ?? "";
+  if (text === "") return open;
+  const [, verb, named] = MARK.exec(text) ?? [];
+  const ids = verb === undefined ? null : stationsIn(site, named ?? "");
+  if (verb === undefined || ids === null) return `“${text}” is not a mark like “open 12” or “close 12”.`;
+  const others = open.filter((id) => !ids.includes(id));
+  if (/^(open|on|start)/i.test(verb)) return [...others, ...ids];
+  // "close" without a station closes all that are open.
+  return ids.length === 0 ? [] : others;
 }
 
 /** Numbers, names or ids, several joined by + or ;. Empty: none. Null: one of them is not on this site. */

@@ -9,6 +9,13 @@ class NoSize {
   disconnect() {}
 }
 globalThis.ResizeObserver ??= NoSize as unknown as typeof ResizeObserver;
+HTMLDialogElement.prototype.showModal ??= function showModal(this: HTMLDialogElement) {
+  this.open = true;
+};
+HTMLDialogElement.prototype.close ??= function close(this: HTMLDialogElement) {
+  this.open = false;
+  this.dispatchEvent(new Event("close"));
+};
 Element.prototype.scrollIntoView ??= () => {};
 Element.prototype.hasPointerCapture ??= () => false;
 window.matchMedia ??= (query: string) =>

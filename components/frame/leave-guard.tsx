@@ -1,5 +1,5 @@
 "use client";
-import { useRouter } from "next/navigation";
+import { usePathname, useRouter, useSearchParams } from "next/navigation";
 import { createContext, useCallback, useContext, useEffect, useRef, useState } from "react";
 import { useDraft } from "@/components/draft/site-draft";
 import { Button } from "@/components/kit/button";
@@ -20,6 +20,13 @@ export function LeaveGuard({ siteId, children }: { siteId: string; children: Rea
   useEffect(() => {
     dirty.current = changed;
   }, [changed]);
+  const path = usePathname();
+  const params = useSearchParams();
+  /** The address as it was before Back was pressed. */
+  const here = useRef("");
+  useEffect(() => {
+    here.current = params.size > 0 ? `${path}?${params}` : path;
+  }, [path, params]);
   const stays = useCallback((url: string) => new URL(url, location.href).pathname.startsWith(home), [home]);
 
   useEffect(() => {
@@ -37,25 +44,17 @@ export function LeaveGuard({ siteId, children }: { siteId: string; children: Rea
       event.stopPropagation();
       setTo(link.pathname + link.search);
     };
-    let here = location.href;
     const back = (event: PopStateEvent): void => {
-      if (!dirty.current || stays(location.href)) {
-        here = location.href;
-        return;
-      }
+      if (!dirty.current || stays(location.href)) return;
       event.stopImmediatePropagation();
       const wanted = location.pathname + location.search;
-      history.pushState(null, "", here);
+      history.pushState(null, "", here.current);
       setTo(wanted);
     };
-    const note = setInterval(() => {
-      if (stays(location.href)) here = location.href;
-    }, 500);
     window.addEventListener("beforeunload", unload);
     document.addEventListener("click", click, true);
     window.addEventListener("popstate", back, true);
     return () => {
-      clearInterval(note);
       window.removeEventListener("beforeunload", unload);
       document.removeEventListener("click", click, true);
       window.removeEventListener("popstate", back, true);

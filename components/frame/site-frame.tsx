@@ -46,7 +46,8 @@ export function SiteFrame({ log, today, children, ...site }: Props) {
 function Frame({ children }: { children: React.ReactNode }) {
   const { units } = useWorkspace("units");
   const [help, setHelp] = useState(false);
-  const [command, setCommand] = useState<CommandMode | null>(null);
+  // Undefined until it is first asked for; null while it is closed, which gives the focus back.
+  const [command, setCommand] = useState<CommandMode | null>();
   const onKeys = useCallback(() => setHelp(true), []);
   const onCommand = useCallback(() => setCommand("all"), []);
   useOthersSaves();
@@ -66,7 +67,7 @@ function Frame({ children }: { children: React.ReactNode }) {
         <ThumbBar />
       </div>
       <KeyHelp open={help} onClose={() => setHelp(false)} />
-      {command !== null && <CommandLine mode={command} onClose={() => setCommand(null)} />}
+      {command !== undefined && <CommandLine mode={command} onClose={() => setCommand(null)} />}
     </ConventionsProvider>
   );
 }

@@ -1,5 +1,6 @@
 "use client";
 import { Circle } from "lucide-react";
+import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Table } from "@/components/kit/table";
 import { Input } from "@/components/kit/inputs";
@@ -13,6 +14,7 @@ import { checksDone, latestCheck, SENSOR_CHECKS, withCheck } from "./checklist";
 /** The wiring checklist of one sensor: what to look at, why, and who found it how and when. */
 export function CheckList({ sensor }: { sensor: FlowSensor }) {
   const { edit, canEdit, userName } = useWorkspace("edit", "canEdit", "userName");
+  const { date } = useConventions();
   const [note, setNote] = useState<Record<string, string>>({});
   const { done, wrong, of } = checksDone(sensor);
   const mark = (check: string, ok: boolean): void => {
@@ -65,7 +67,7 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
                           {last.ok ? "in order" : "not in order"}
                         </span>
                         <span className="block text-sm text-faint">
-                          {last.by}, {last.at.slice(0, 10)}
+                          {last.by}, {date(last.at.slice(0, 10))}
                         </span>
                       </>
                     )}

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Check, Plus, Square, Timer, X } from "lucide-react";
 import { Table } from "@/components/kit/table";
@@ -47,6 +48,7 @@ function refusalWords(r: ProofRefusal): string {
 /** Proves a sensor against the water meter: rows as noted in the field, the fit, its residuals; accepting it makes a revision. */
 export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
   const { edit, units, canEdit, userName, saving } = useWorkspace("edit", "units", "canEdit", "userName", "saving");
+  const { date } = useConventions();
   const { save } = useSave();
   const changes = useChanges();
   const [rows, setRows] = useState<Row[]>([{}]);
@@ -249,8 +251,8 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
         <ul className="text-sm mt-3" aria-label="Provings">
           {[...(sensor.provings ?? [])].reverse().map((p) => (
             <li key={p.at}>
-              <Check className="inline size-[1em] align-[-0.12em]" aria-hidden /> Proved {p.at.slice(0, 10)} by {p.by}:{" "}
-              {p.tests.length} test{p.tests.length > 1 ? "s" : ""} from{" "}
+              <Check className="inline size-[1em] align-[-0.12em]" aria-hidden /> Proved {date(p.at.slice(0, 10))} by{" "}
+              {p.by}: {p.tests.length} test{p.tests.length > 1 ? "s" : ""} from{" "}
               {showQuantity(Math.min(...p.tests.map((t) => (t.litres / t.seconds) * 60)), "flow", units)} to{" "}
               {showQuantity(Math.max(...p.tests.map((t) => (t.litres / t.seconds) * 60)), "flow", units)}, worst{" "}
               {p.worstPercent.toFixed(2)} %.

@@ -8,6 +8,12 @@ class NoSize {
   unobserve() {}
   disconnect() {}
 }
+/** A stream on which nothing comes. */
+class Silent {
+  onmessage = null;
+  close() {}
+}
+globalThis.EventSource ??= Silent as unknown as typeof EventSource;
 globalThis.ResizeObserver ??= NoSize as unknown as typeof ResizeObserver;
 HTMLDialogElement.prototype.showModal ??= function showModal(this: HTMLDialogElement) {
   this.open = true;

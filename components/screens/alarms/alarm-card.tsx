@@ -43,7 +43,8 @@ export function AlarmCard(props: Props) {
   return (
     <article
       ref={box}
-      className={classes("border-b border-base-300 py-3", chosen && "bg-base-200 px-2")}
+      tabIndex={-1}
+      className={classes("outline-none border-b border-base-300 py-3", chosen && "bg-base-200 px-2")}
       aria-label={`Alarm ${KIND_WORDS[alarm.kind]} ${name(alarm.subjectId)}`}
     >
       <div className="flex flex-wrap items-baseline gap-x-3">
@@ -69,7 +70,8 @@ export function AlarmCard(props: Props) {
       <p>{alarm.message}</p>
       <Facts {...props} />
       <Deeds {...props} />
-      {canEdit && !cleared && <ToDo {...props} />}
+      {/* Once cleared there is nothing to do here any more: the focus stays on the alarm. */}
+      {canEdit && !cleared && <ToDo key={alarm.cause ?? ""} {...props} onCleared={() => box.current?.focus()} />}
       {canEdit && (cleared ? <After {...props} /> : <NoteForm {...props} />)}
     </article>
   );
@@ -124,8 +126,9 @@ function Deeds({ alarm, entries, when }: Props) {
 }
 
 /** Acknowledge, give to somebody, note the cause, clear. */
-function ToDo({ alarm, people, act }: Props) {
+function ToDo({ alarm, people, act, onCleared }: Props & { onCleared: () => void }) {
   const id = useId();
+  const causeField = useRef<HTMLInputElement>(null);
   const [cause, setCause] = useState(alarm.cause ?? "");
   const [repaired, setRepaired] = useState(true);
   const relearn = alarm.kind === "stationHigh" || alarm.kind === "stationLow";
@@ -135,11 +138,16 @@ function ToDo({ alarm, people, act }: Props) {
       className="mt-1 flex flex-wrap items-end gap-2"
       onSubmit={(e) => {
         e.preventDefault();
-        void act(alarm, { action: "clear", cause, ...(relearn && repaired ? { repaired } : {}) });
+        void act(alarm, { action: "clear", cause, ...(relearn && repaired ? { repaired } : {}) }).then(
+          (done) => done && onCleared(),
+        );
       }}
     >
       {alarm.state === "open" && (
-        <Button icon={Check} onClick={() => act(alarm, { action: "acknowledge" })}>
+        <Button
+          icon={Check}
+          onClick={() => void act(alarm, { action: "acknowledge" }).then((done) => done && causeField.current?.focus())}
+        >
           Acknowledge
         </Button>
       )}
@@ -158,7 +166,13 @@ function ToDo({ alarm, people, act }: Props) {
         </Select>
       </Labelled>
       <Labelled id={`${id}-cause`} label="Cause, as found" className="min-w-48 grow">
-        <Input id={`${id}-cause`} value={cause} maxLength={1000} onChange={(e) => setCause(e.target.value)} />
+        <Input
+          ref={causeField}
+          id={`${id}-cause`}
+          value={cause}
+          maxLength={1000}
+          onChange={(e) => setCause(e.target.value)}
+        />
       </Labelled>
       <Button
         disabled={tooShort || cause === (alarm.cause ?? "")}

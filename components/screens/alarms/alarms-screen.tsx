@@ -108,7 +108,7 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
             {many === 0 && <p role="status">None like this.</p>}
             {found.alarms.map((a) => (
               <AlarmCard
-                key={a.id + (a.cause ?? "")}
+                key={a.id}
                 alarm={a}
                 entries={found.entries.filter((e) => e.alarmId === a.id)}
                 people={found.people}

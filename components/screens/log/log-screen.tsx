@@ -117,7 +117,7 @@ export function LogScreen() {
           />
           {book.alarms.map((a) => (
             <AlarmCard
-              key={a.id + (a.cause ?? "")}
+              key={a.id}
               alarm={a}
               entries={book.entries.filter((e) => e.alarmId === a.id)}
               people={book.people}

@@ -10,7 +10,7 @@ import Link from "next/link";
 import { useEffect, useMemo, useState } from "react";
 import { FaultList } from "@/components/screens/bench/fault-list";
 import { NumberField, TickField } from "@/components/kit/fields";
-import { computeRehearsal } from "@/components/draft/compute";
+import { Cancelled, computeRehearsal } from "@/components/draft/compute";
 import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { baselineSights } from "@/core/learn/baseline";
@@ -96,7 +96,9 @@ export function BeforePanel({
         stationIds: key.split("\n"),
         sets,
       });
-      job.current.promise.then(setRehearsal, () => {});
+      job.current.promise.then(setRehearsal, (error: unknown) => {
+        if (!(error instanceof Cancelled)) setRehearsal(null);
+      });
     }, 250);
     return () => {
       clearTimeout(timer);
@@ -296,6 +298,7 @@ export function BeforePanel({
           <p role="status" aria-live="polite" className="border-l-4 pl-3 py-1" style={{ borderColor: "var(--water)" }}>
             {nothing && "Choose a station."}
             {!nothing && rehearsal === "computing" && "Working out what it takes…"}
+            {!nothing && rehearsal === null && "What it takes could not be worked out; learning itself is not held up."}
             {!nothing && rehearsal !== "computing" && estimate && (
               <>
                 <strong>{duration(estimate.seconds)}</strong> of site time,{" "}

@@ -6,10 +6,7 @@ import { renderOnSite } from "@/testing/site-around";
 import { smallSite } from "@/testing/small-site";
 import { LogScreen } from "./log-screen";
 
-vi.mock("next/navigation", () => ({
-  usePathname: () => window.location.pathname,
-  useSearchParams: () => new URLSearchParams(window.location.search),
-}));
+vi.mock("next/navigation", () => import("@/testing/navigation-here"));
 
 const alarm = (more: Partial<Alarm> = {}): Alarm => ({
   id: "a1",

@@ -6,10 +6,7 @@ import { type SiteAround, renderOnSite } from "@/testing/site-around";
 import { smallSite } from "@/testing/small-site";
 import { SensorsScreen } from "./sensors-screen";
 
-vi.mock("next/navigation", () => ({
-  usePathname: () => window.location.pathname,
-  useSearchParams: () => new URLSearchParams(window.location.search),
-}));
+vi.mock("next/navigation", () => import("@/testing/navigation-here"));
 beforeEach(() => window.history.replaceState(null, "", "/sites/site/sensors"));
 afterEach(() => vi.unstubAllGlobals());
 

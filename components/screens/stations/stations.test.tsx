@@ -5,10 +5,7 @@ import { renderOnSite, type SiteAround } from "@/testing/site-around";
 import { smallSite } from "@/testing/small-site";
 import { StationsScreen } from "./stations-screen";
 
-vi.mock("next/navigation", () => ({
-  usePathname: () => "/sites/site/stations",
-  useSearchParams: () => new URLSearchParams(window.location.search),
-}));
+vi.mock("next/navigation", () => import("@/testing/navigation-here"));
 beforeEach(() => window.history.replaceState(null, "", "/sites/site/stations"));
 
 const cell = (station: number, column: string): HTMLElement => {

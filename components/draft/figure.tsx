@@ -11,6 +11,7 @@ const RANGES: Record<Quantity, readonly [number, number]> = {
   length: [0, 100_000],
   diameter: [5, 5000],
   volume: [0, 1e10],
+  bulk: [0, 1e9],
   velocity: [0, 10],
 };
 

@@ -1,4 +1,4 @@
-/** Exact conversion factors (handbook#3-units). Everything inside Presa is L/min, kPa, m, mm, L, s, m/s. */
+/** Exact conversion factors (handbook#3-units). Everything inside Presa is L/min, kPa, m, mm, L, s, m/s; m³ for weeks and budgets. */
 export const LITRES_PER_US_GALLON = 3.785411784;
 export const KPA_PER_PSI = 6.894757293;
 export const METRES_PER_FOOT = 0.3048;
@@ -6,7 +6,7 @@ export const MM_PER_INCH = 25.4;
 export const KPA_PER_METRE_OF_WATER = 9.80665;
 
 export type UnitSystem = "us" | "metric";
-export type Quantity = "flow" | "pressure" | "length" | "diameter" | "volume" | "velocity";
+export type Quantity = "flow" | "pressure" | "length" | "diameter" | "volume" | "bulk" | "velocity";
 
 type Unit = { label: string; perBase: number; digits: number };
 
@@ -17,6 +17,7 @@ const UNITS: Record<UnitSystem, Record<Quantity, Unit>> = {
     length: { label: "m", perBase: 1, digits: 1 },
     diameter: { label: "mm", perBase: 1, digits: 1 },
     volume: { label: "L", perBase: 1, digits: 0 },
+    bulk: { label: "m³", perBase: 1, digits: 1 },
     velocity: { label: "m/s", perBase: 1, digits: 2 },
   },
   us: {
@@ -25,6 +26,7 @@ const UNITS: Record<UnitSystem, Record<Quantity, Unit>> = {
     length: { label: "ft", perBase: 1 / METRES_PER_FOOT, digits: 0 },
     diameter: { label: "in", perBase: 1 / MM_PER_INCH, digits: 3 },
     volume: { label: "gal", perBase: 1 / LITRES_PER_US_GALLON, digits: 0 },
+    bulk: { label: "kgal", perBase: 1 / LITRES_PER_US_GALLON, digits: 1 },
     velocity: { label: "ft/s", perBase: 1 / METRES_PER_FOOT, digits: 2 },
   },
 };

@@ -1,5 +1,6 @@
 "use client";
-import { Mark } from "@/components/kit/notice";
+import { useConventions } from "@/components/kit/conventions";
+import { Mark, Problem } from "@/components/kit/notice";
 import { X } from "lucide-react";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
@@ -8,7 +9,7 @@ import { computeOutlook } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { addDays, WEEKDAYS, weekdayOf } from "@/core/dates/wall-time";
 import type { DayOutlook, Outlook } from "@/core/season/outlook";
-import { showNumber, showQuantity } from "@/core/units/units";
+import { showNumber, showQuantity, toShown, unitLabel } from "@/core/units/units";
 
 const WARNING_WORDS: Record<string, string> = {
   timeSkipped: "clock change",
@@ -27,12 +28,15 @@ const WARNING_WORDS: Record<string, string> = {
 /** Six weeks of nights: which are full, where a rule, a clock change or a budget bites. */
 export function MonthView({ onPick }: { onPick: (date: string) => void }) {
   const { draft, date, units } = useWorkspace("draft", "date", "units");
+  const { date: write } = useConventions();
+  const [problem, setProblem] = useState<string | null>(null);
   const first = addDays(date, -WEEKDAYS.indexOf(weekdayOf(date)));
   const [found, setFound] = useState<Outlook | null>(null);
   const [done, setDone] = useState(0);
   useEffect(() => {
     let gone = false;
     setFound(null);
+    setProblem(null);
     setDone(0);
     const job = computeOutlook(draft, first, 42, (share) => {
       if (!gone) setDone(share);
@@ -41,13 +45,16 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
       (o) => {
         if (!gone) setFound(o);
       },
-      () => {},
+      (error: Error) => {
+        if (!gone) setProblem(error.message);
+      },
     );
     return () => {
       gone = true;
       job.cancel();
     };
   }, [draft, first]);
+  if (problem !== null) return <Problem>The weeks could not be worked out: {problem}</Problem>;
   if (!found) return <p role="status">Working out six weeks of nights: {Math.round(done * 42)} of 42…</p>;
   const most = Math.max(1, ...found.days.map((d) => d.litres));
   const longest = Math.max(1, ...found.days.map((d) => d.makespanS));
@@ -127,7 +134,7 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
                 );
               })}
               <td className="text-right align-top px-1 text-sm">
-                {showNumber(week(i).reduce((sum, d) => sum + d.litres, 0) / 1000, 1)} m³
+                {showQuantity(week(i).reduce((sum, d) => sum + d.litres, 0) / 1000, "bulk", units)}
               </td>
             </tr>
           ))}
@@ -142,8 +149,8 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
             <tr>
               <th>Source</th>
               <th>Month</th>
-              <th className="text-right">Used in these weeks, m³</th>
-              <th className="text-right">Budget, m³</th>
+              <th className="text-right">Used in these weeks, {unitLabel("bulk", units)}</th>
+              <th className="text-right">Budget, {unitLabel("bulk", units)}</th>
               <th>Lasts</th>
             </tr>
           </thead>
@@ -152,10 +159,10 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
               <tr key={`${b.sourceId}${b.month}`}>
                 <td>{draft.sources.find((s) => s.id === b.sourceId)?.name}</td>
                 <td>{b.month}</td>
-                <td className="text-right">{showNumber(b.usedM3, 1)}</td>
-                <td className="text-right">{showNumber(b.budgetM3, 1)}</td>
+                <td className="text-right">{showNumber(toShown(b.usedM3, "bulk", units), 1)}</td>
+                <td className="text-right">{showNumber(toShown(b.budgetM3, "bulk", units), 1)}</td>
                 <td className={b.runsOutOn ? "text-error font-semibold" : ""}>
-                  {b.runsOutOn ? `used up on ${b.runsOutOn}` : "to the end"}
+                  {b.runsOutOn ? `used up on ${write(b.runsOutOn)}` : "to the end"}
                 </td>
               </tr>
             ))}

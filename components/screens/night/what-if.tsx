@@ -163,7 +163,7 @@ export function WhatIf() {
             (now {showNumber(night.summary.shortfallMin)}) · {showQuantity(then.summary.litres, "volume", units)} (now{" "}
             {showQuantity(night.summary.litres, "volume", units)})
             {budget > 0
-              ? ` · thirty such nights ${showNumber((then.summary.litres * 30) / 1000)} m³ of the month's ${showNumber(budget)} m³`
+              ? ` · thirty such nights ${showQuantity((then.summary.litres * 30) / 1000, "bulk", units)} of the month's ${showQuantity(budget, "bulk", units)}`
               : ""}
             {stopped &&
               (stopped.stopped.length === 0

@@ -4,15 +4,17 @@ import { useMemo } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { monthBudgetM3, monthWaterM3 } from "@/core/season/month-water";
 import type { Program } from "@/core/site-file/schema";
-import { showNumber } from "@/core/units/units";
+import { showNumber, toShown, unitLabel } from "@/core/units/units";
 
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
 /** Water of each month: this program's, all programs', and what the budgets give. */
 export function YearWater({ program }: { program: Program }) {
   const { draft, date, units } = useWorkspace("draft", "date", "units");
-  const us = units === "us";
-  const shown = (m3: number): string => showNumber(us ? m3 / 3.785411784 : m3, us || m3 < 100 ? 1 : 0);
+  const shown = (m3: number): string => {
+    const figure = toShown(m3, "bulk", units);
+    return showNumber(figure, figure < 100 ? 1 : 0);
+  };
   const rows = useMemo(
     () =>
       MONTHS.map((_, m) => ({
@@ -28,7 +30,7 @@ export function YearWater({ program }: { program: Program }) {
   return (
     <details className="mb-2">
       <summary className="cursor-pointer font-semibold">
-        By month: {shown(rows[now]?.mine ?? 0)} {us ? "kgal" : "m³"} in {MONTHS[now]}
+        By month: {shown(rows[now]?.mine ?? 0)} {unitLabel("bulk", units)} in {MONTHS[now]}
         {rows[now]?.budget !== null && rows[now]
           ? `; all programs ${shown(rows[now].all)} of a budget of ${shown(rows[now].budget as number)}`
           : ""}
@@ -44,7 +46,7 @@ export function YearWater({ program }: { program: Program }) {
         <Table className="mt-1" aria-label="Water by month">
           <thead>
             <tr>
-              <th>{us ? "1,000 gal" : "m³"}</th>
+              <th>{unitLabel("bulk", units)}</th>
               {MONTHS.map((m, i) => (
                 <th key={m} className={`text-right ${i === now ? "underline underline-offset-4" : ""}`}>
                   {m}

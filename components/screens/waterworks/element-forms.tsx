@@ -10,7 +10,7 @@ import { MonthsField } from "@/components/kit/months-field";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { fillTime } from "@/core/hydraulics/main-facts";
 import type { Mainline, Poc, Source } from "@/core/site-file/schema";
-import { showQuantity } from "@/core/units/units";
+import { fromShown, showQuantity, toShown, unitLabel } from "@/core/units/units";
 import { isFedBy } from "../../draft/waterworks-edits";
 import { WindowList } from "../../kit/window-list";
 
@@ -113,12 +113,12 @@ export function SourceForm({ source }: { source: Source }) {
       <div className="col-span-2">
         <MonthsField
           label="Budget by month"
-          unit="m³"
-          value={source.monthlyBudgetM3}
+          unit={unitLabel("bulk", units)}
+          value={source.monthlyBudgetM3?.map((m3) => Number(toShown(m3, "bulk", units).toPrecision(9)))}
           usual={undefined}
           max={1e9}
           disabled={!canEdit}
-          onCommit={(monthlyBudgetM3) => put({ monthlyBudgetM3 })}
+          onCommit={(shown) => put({ monthlyBudgetM3: shown?.map((v) => fromShown(v, "bulk", units)) })}
         />
       </div>
       {source.kind === "reclaimed" && (

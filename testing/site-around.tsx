@@ -20,7 +20,7 @@ function Hold({ held }: { held: { draft?: Draft } }) {
 export function renderOnSite(
   file: SiteFile,
   part: React.ReactNode,
-  { role = "manager", date = "2026-07-14" }: { role?: string; date?: string } = {},
+  { role = "manager", date = "2026-07-14", siteId = "site" }: { role?: string; date?: string; siteId?: string } = {},
 ): SiteAround {
   const held: { draft?: Draft } = {};
   const make = () => ({
@@ -29,7 +29,7 @@ export function renderOnSite(
   });
   const drawn = render(
     <DataProvider>
-      <SiteDraft siteId="site" role={role} userName="Ada Fennimore" version={3} date={date} file={file} make={make}>
+      <SiteDraft siteId={siteId} role={role} userName="Ada Fennimore" version={3} date={date} file={file} make={make}>
         <SiteLogProvider first={{ openAlarms: 0, calm: null, faulted: null }}>
           <ConventionsProvider system={file.site.units}>
             <Hold held={held} />

@@ -12,7 +12,9 @@ export function useBenchKeys(shown: boolean, onSpace: () => void, onEvent: (step
     if (!shown) return;
     const onKey = (e: KeyboardEvent): void => {
       if (isTyping(e) || e.ctrlKey || document.querySelector("dialog[open]")) return;
-      const pressable = (e.target as HTMLElement).closest("button,[role=button],[role=slider],[role=tab],summary,a");
+      const pressable = (e.target as HTMLElement).closest(
+        "input,button,[role=button],[role=slider],[role=tab],summary,a",
+      );
       if (e.key === " " && !pressable) {
         e.preventDefault();
         act.current.onSpace();

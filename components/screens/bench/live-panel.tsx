@@ -1,4 +1,5 @@
 "use client";
+import { Activity, Hourglass, MoonStar, Unplug } from "lucide-react";
 import dynamic from "next/dynamic";
 import { Table } from "@/components/kit/table";
 import { Input } from "@/components/kit/inputs";
@@ -23,11 +24,20 @@ import { useField } from "../../data/use-field";
 const ReadingsChart = dynamic(() => import("../../charts/readings-chart").then((m) => m.ReadingsChart));
 
 const STATE = {
-  waiting: { sign: "", words: "waiting for its first word" },
-  live: { sign: "", words: "live" },
-  silent: { sign: "", words: "silent" },
-  unreachable: { sign: "", words: "not reachable" },
+  waiting: { icon: Hourglass, words: "waiting for its first word" },
+  live: { icon: Activity, words: "live" },
+  silent: { icon: MoonStar, words: "silent" },
+  unreachable: { icon: Unplug, words: "not reachable" },
 } as const;
+
+function GatewayState({ of }: { of: keyof typeof STATE }) {
+  const { icon: Icon, words } = STATE[of];
+  return (
+    <span className="inline-flex items-center gap-1">
+      <Icon className="size-4 shrink-0" aria-hidden /> {words}
+    </span>
+  );
+}
 
 /** The site as its field gateway reads it: stored, judged by the limits of this configuration, alarms as they come. */
 export function LivePanel() {
@@ -69,7 +79,7 @@ export function LivePanel() {
             <div className="flex gap-2">
               <dt className="sr-only">state</dt>
               <dd className={`font-semibold ${gateway.state === "live" ? "" : "text-warning"}`}>
-                {STATE[gateway.state].sign} {STATE[gateway.state].words}
+                <GatewayState of={gateway.state} />
               </dd>
             </div>
             <div className="flex gap-2">

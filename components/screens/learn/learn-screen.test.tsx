@@ -143,7 +143,7 @@ describe("what was learned", () => {
     await user.click(screen.getByRole("button", { name: "Take 5 learned flows" }));
     await user.click(await screen.findByRole("button", { name: "Undo taking 5" }));
     await waitFor(() => expect(sent).toHaveLength(2));
-    expect(sent.map((s) => [s.body?.["action"], (s.body?.["picks"] as unknown[]).length])).toEqual([
+    expect(sent.map((s) => [s.body?.["action"], (s.body?.["picks"] as unknown[] | undefined)?.length])).toEqual([
       ["take", 5],
       ["undo", 5],
     ]);
@@ -194,7 +194,7 @@ describe("sets of the night", () => {
     await user.click(screen.getByRole("tab", { name: /^Before/ }));
     await user.click(await screen.findByRole("button", { name: /^Learn 3 stations/ }));
     await waitFor(() => expect(sent).toHaveLength(1));
-    expect((sent[0]?.body?.["sets"] as string[][]).length).toBeGreaterThan(0);
+    expect(sent[0]?.body).toMatchObject({ sets: [expect.any(Array)] });
   });
   it("learned, give a ratio to take; one that reads as if a station did not run says so", async () => {
     const sent = server(

@@ -1,4 +1,5 @@
 "use client";
+import { ThumbsUp } from "lucide-react";
 
 import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
@@ -97,7 +98,9 @@ export function JudgementPanel() {
                   <tr key={r.name} aria-selected={r.id !== null && r.id === answer.advice?.id}>
                     <td className={r.id === null ? "" : "font-semibold"}>
                       {r.name}
-                      {r.id !== null && r.id === answer.advice?.id ? " " : ""}
+                      {r.id !== null && r.id === answer.advice?.id && (
+                        <ThumbsUp className="ml-1 inline size-4 align-[-0.15em]" aria-label="Presa would take it" />
+                      )}
                     </td>
                     <td className="text-right">
                       {r.policy.basis === "graded" ? "graded" : `+${r.policy.highPercent}, −${r.policy.lowPercent} %`},{" "}

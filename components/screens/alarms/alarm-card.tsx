@@ -7,7 +7,8 @@ import { classes } from "@/components/kit/classes";
 import { conventions } from "@/components/kit/conventions";
 import { Labelled, TickField } from "@/components/kit/fields";
 import { StoneIcon } from "@/components/kit/icons";
-import { HiddenFileInput, Input, Select } from "@/components/kit/inputs";
+import { FileButton } from "@/components/kit/file-button";
+import { Input, Select } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { ACTION_WORDS, KIND_WORDS } from "@/components/words/alarm-words";
 import type { Alarm, AlarmEntry, Person } from "@/contracts/alarms";
@@ -193,7 +194,6 @@ function NoteForm({ alarm, act }: Props) {
   const id = useId();
   const [note, setNote] = useState("");
   const [problem, setProblem] = useState<string | null>(null);
-  const picture = useRef<HTMLInputElement>(null);
   const cleared = alarm.state === "cleared";
   const empty = note.trim() === "";
   const send = async (body: unknown): Promise<void> => {
@@ -236,20 +236,16 @@ function NoteForm({ alarm, act }: Props) {
           Open again{alarm.locked.length > 0 ? " and lock" : ""}
         </Button>
       )}
-      <Button rank="quiet" icon={Camera} onClick={() => picture.current?.click()}>
-        Picture
-      </Button>
-      <HiddenFileInput
-        ref={picture}
+      <FileButton
+        rank="quiet"
+        icon={Camera}
+        name="Picture to add"
         accept="image/jpeg,image/png,image/webp"
         capture="environment"
-        aria-label="Picture to add"
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = "";
-          if (file) void sendPicture(file);
-        }}
-      />
+        onFile={(file) => void sendPicture(file)}
+      >
+        Picture
+      </FileButton>
       {problem && <Problem>{problem}</Problem>}
     </form>
   );

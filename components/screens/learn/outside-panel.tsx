@@ -1,7 +1,8 @@
 "use client";
 import { Mark } from "@/components/kit/notice";
 import { DateField } from "@/components/kit/date-field";
-import { HiddenFileInput, TextArea } from "@/components/kit/inputs";
+import { FileButton } from "@/components/kit/file-button";
+import { TextArea } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
 import { useMemo, useState } from "react";
@@ -130,22 +131,19 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
             </p>
             {canEdit ? (
               <>
-                <label className="block my-2">
-                  <span className="block text-sm text-faint">File</span>
-                  <HiddenFileInput
-                    accept=".csv,.txt,.tsv,text/csv,text/plain"
-                    className="py-1"
-                    onChange={(e) => {
-                      const f = e.target.files?.[0];
-                      e.target.value = "";
-                      if (f)
-                        void f.text().then(
-                          (t) => open(f.name, t),
-                          () => learning.fail(`${f.name} could not be read.`),
-                        );
-                    }}
-                  />
-                </label>
+                <FileButton
+                  name="File of flows"
+                  accept=".csv,.txt,.tsv,text/csv,text/plain"
+                  className="my-2"
+                  onFile={(f) =>
+                    void f.text().then(
+                      (t) => open(f.name, t),
+                      () => learning.fail(`${f.name} could not be read.`),
+                    )
+                  }
+                >
+                  Choose a file
+                </FileButton>
                 <label className="block">
                   <span className="block text-sm text-faint">or paste it</span>
                   <TextArea

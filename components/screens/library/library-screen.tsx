@@ -1,8 +1,10 @@
 "use client";
 import { Mark } from "@/components/kit/notice";
-import { HiddenFileInput, Input } from "@/components/kit/inputs";
+import { FileButton } from "@/components/kit/file-button";
+import { Input } from "@/components/kit/inputs";
 import { Table } from "@/components/kit/table";
-import { Button } from "@/components/kit/button";
+import { Download } from "lucide-react";
+import { Button, ButtonLink } from "@/components/kit/button";
 import { useState } from "react";
 import { PageHead } from "@/components/frame/page-head";
 import { DEVICE_WORDS } from "@/components/words/rule-words";
@@ -19,10 +21,9 @@ export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string 
   const [report, setReport] = useState<Import | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
   const [find, setFind] = useState("");
-  const take = async (file: File | undefined): Promise<void> => {
+  const take = async (file: File): Promise<void> => {
     setReport(null);
     setFailed(null);
-    if (!file) return;
     try {
       const outcome = await request<Import>("POST", "/api/library/csv", await file.text());
       adopt(outcome.items);
@@ -48,21 +49,17 @@ export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string 
             <span className="block text-sm text-faint">Find a device</span>
             <Input value={find} onChange={(e) => setFind(e.target.value)} />
           </label>
-          <a href="/api/library/csv" download>
+          <ButtonLink icon={Download} href="/api/library/csv" download>
             Export as CSV
-          </a>
+          </ButtonLink>
           {canEdit && (
-            <label>
-              <span className="block text-sm text-faint">Import CSV (same columns as the export)</span>
-              <HiddenFileInput
-                accept=".csv,text/csv"
-                className="!h-auto py-1"
-                onChange={(e) => {
-                  void take(e.target.files?.[0]);
-                  e.target.value = "";
-                }}
-              />
-            </label>
+            <FileButton
+              name="Import CSV (same columns as the export)"
+              accept=".csv,text/csv"
+              onFile={(file) => void take(file)}
+            >
+              Import CSV
+            </FileButton>
           )}
         </div>
         {(problem ?? failed) && (

@@ -1,9 +1,9 @@
 "use client";
-import { Plus } from "lucide-react";
+import { Plus, X } from "lucide-react";
 import { DateField } from "@/components/kit/date-field";
 import { Checkbox } from "@/components/kit/inputs";
 import { Table } from "@/components/kit/table";
-import { Button } from "@/components/kit/button";
+import { Button, IconButton } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { NumberField, TextField } from "@/components/kit/fields";
@@ -126,13 +126,11 @@ export function EstablishPanel({ program }: { program: Program }) {
                 </td>
                 <td>
                   {steps.length > 1 && (
-                    <Button
-                      rank="quiet"
-                      aria-label={`Take step ${i + 1} out`}
+                    <IconButton
+                      label={`Take step ${i + 1} out`}
+                      icon={X}
                       onClick={() => setSteps(steps.filter((_, n) => n !== i))}
-                    >
-                      ×
-                    </Button>
+                    />
                   )}
                 </td>
               </tr>

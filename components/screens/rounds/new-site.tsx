@@ -1,15 +1,16 @@
 "use client";
 import { zodResolver } from "@hookform/resolvers/zod";
-import { FileUp, Plus } from "lucide-react";
+import { Plus } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useId, useRef, useState } from "react";
+import { useId, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { request } from "@/components/data/request";
 import { Button } from "@/components/kit/button";
 import { Dialog } from "@/components/kit/dialog";
 import { Labelled } from "@/components/kit/fields";
-import { HiddenFileInput, Input, Select } from "@/components/kit/inputs";
+import { FileButton } from "@/components/kit/file-button";
+import { Input, Select } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 
 const form = z.object({
@@ -27,7 +28,6 @@ export function NewSite() {
   const [open, setOpen] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const file = useRef<HTMLInputElement>(null);
   const router = useRouter();
   const go = async (body: unknown): Promise<void> => {
     setBusy(true);
@@ -40,22 +40,24 @@ export function NewSite() {
       setBusy(false);
     }
   };
-  const take = async (): Promise<void> => {
-    const chosen = file.current?.files?.[0];
-    if (!chosen) return;
+  const take = async (chosen: File): Promise<void> => {
     if (chosen.size > MOST_BYTES)
       setProblem(
         `${chosen.name} is ${(chosen.size / 1024 / 1024).toFixed(0)} MB; a site file is at most 8 MB. This is something else.`,
       );
     else await go(await chosen.text());
-    if (file.current) file.current.value = "";
   };
   return (
     <>
-      <Button rank="quiet" icon={FileUp} onClick={() => file.current?.click()} disabled={busy}>
+      <FileButton
+        rank="quiet"
+        name="Site file to import"
+        accept=".json,application/json"
+        disabled={busy}
+        onFile={(file) => void take(file)}
+      >
         Import a site file
-      </Button>
-      <HiddenFileInput ref={file} accept=".json,application/json" aria-label="Site file to import" onChange={take} />
+      </FileButton>
       <Button rank="main" icon={Plus} aria-expanded={open} onClick={() => setOpen(true)}>
         New site
       </Button>

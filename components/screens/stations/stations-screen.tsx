@@ -1,11 +1,12 @@
 "use client";
-import { ArrowDownUp, Download, FileUp, NotebookPen, Plus, Trash2 } from "lucide-react";
+import { ArrowDownUp, Download, NotebookPen, Plus, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
 import { useScreenParam } from "@/components/frame/use-screen-param";
 import { Button } from "@/components/kit/button";
-import { HiddenFileInput, Input } from "@/components/kit/inputs";
+import { FileButton } from "@/components/kit/file-button";
+import { Input } from "@/components/kit/inputs";
 import { WithInspector } from "@/components/kit/inspector";
 import { Problem } from "@/components/kit/notice";
 import { fileStem, saveText } from "@/components/kit/save-file";
@@ -30,7 +31,6 @@ export function StationsScreen() {
   const grid = useGrid();
   const [aids, setAids] = useScreenParam<"" | "on">("aids", "", { add: false });
   const [asked] = useScreenParam<string>("at", "", { add: false });
-  const csv = useRef<HTMLInputElement>(null);
   const goTo = useRef(grid.goTo);
   useEffect(() => {
     goTo.current = grid.goTo;
@@ -99,19 +99,16 @@ export function StationsScreen() {
             </Button>
             {canEdit && (
               <>
-                <Button rank="quiet" icon={FileUp} onClick={() => csv.current?.click()}>
-                  Read CSV
-                </Button>
-                <HiddenFileInput
-                  ref={csv}
+                <FileButton
+                  rank="quiet"
+                  name="Stations as CSV"
                   accept=".csv,.txt,text/csv"
-                  aria-label="Stations as CSV"
-                  onChange={async (e) => {
-                    const file = e.target.files?.[0];
-                    e.target.value = "";
-                    if (file) grid.take(await file.text(), { row: draft.stations.length, column: 0 });
-                  }}
-                />
+                  onFile={(file) =>
+                    void file.text().then((text) => grid.take(text, { row: draft.stations.length, column: 0 }))
+                  }
+                >
+                  Read CSV
+                </FileButton>
                 <Button rank="quiet" icon={Trash2} disabled={grid.rows.length === 0} onClick={grid.drop}>
                   Delete {many > 1 ? `${many} stations` : "station"}
                 </Button>

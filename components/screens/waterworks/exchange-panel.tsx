@@ -1,7 +1,7 @@
 "use client";
 import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
-import { HiddenFileInput } from "@/components/kit/inputs";
+import { FileButton } from "@/components/kit/file-button";
 import { Table } from "@/components/kit/table";
 import { useState } from "react";
 import { fileStem, saveText } from "@/components/kit/save-file";
@@ -38,10 +38,9 @@ export function ExchangePanel({ onDone }: { onDone: () => void }) {
   const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const [problem, setProblem] = useState<string | null>(null);
   const [found, setFound] = useState<{ name: string; value: InpImport } | null>(null);
-  const read = async (file: File | undefined): Promise<void> => {
+  const read = async (file: File): Promise<void> => {
     setFound(null);
     setProblem(null);
-    if (!file) return;
     if (file.size > LARGEST) return setProblem(`${file.name} is larger than 8 MB; a network of a site is far smaller.`);
     const { waterworksFromInp } = await import("@/core/hydraulics/inp-waterworks");
     const outcome = waterworksFromInp(await file.text(), draft);
@@ -76,17 +75,14 @@ export function ExchangePanel({ onDone }: { onDone: () => void }) {
             Elements that the file names by an id of this site are changed, all others are added; nothing of the site
             goes. It becomes part of your unsaved changes, which you can look through, undo and save.
           </p>
-          <label className="block mt-1">
-            <span className="block text-sm text-faint">EPANET input file</span>
-            <HiddenFileInput
-              accept=".inp,.txt,text/plain"
-              className="!h-auto py-1 max-w-md"
-              onChange={(e) => {
-                void read(e.target.files?.[0]);
-                e.target.value = "";
-              }}
-            />
-          </label>
+          <FileButton
+            name="EPANET input file"
+            accept=".inp,.txt,text/plain"
+            className="mt-1"
+            onFile={(file) => void read(file)}
+          >
+            Choose an input file
+          </FileButton>
           {problem && (
             <p role="alert" className="text-error font-semibold mt-2">
               <Mark tone="alarm" /> {problem} Nothing was changed.

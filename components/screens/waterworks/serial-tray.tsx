@@ -1,6 +1,7 @@
 "use client";
+import { X } from "lucide-react";
 import { TextArea } from "@/components/kit/inputs";
-import { Button } from "@/components/kit/button";
+import { Button, IconButton } from "@/components/kit/button";
 import { Mark } from "@/components/kit/notice";
 import { useState } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -73,17 +74,14 @@ export function Tray({ carried, onCarry }: { carried: string | null; onCarry: (s
               {d.serial}
             </Button>
             {canEdit && (
-              <Button
-                rank="quiet"
-                className="!min-h-[1.7rem]"
-                aria-label={`Take ${d.serial} out of the tray`}
+              <IconButton
+                label={`Take ${d.serial} out of the tray`}
+                icon={X}
                 onClick={() => {
                   edit(takeFromTray(d.serial));
                   if (carried === d.serial) onCarry(null);
                 }}
-              >
-                ×
-              </Button>
+              />
             )}
           </li>
         ))}

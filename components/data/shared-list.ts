@@ -1,48 +1,37 @@
 "use client";
-import { useSyncExternalStore } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { request } from "./request";
 
-type State<T> = { items: T[]; problem: string | null };
-export type SharedList<T> = State<T> & {
+export type SharedList<T> = {
+  items: readonly T[];
+  problem: string | null;
+  /** True: done; what the list is then is the answer. */
   send: (method: "POST" | "DELETE", path: string, body?: unknown) => Promise<boolean>;
-  adopt: (items: T[]) => void;
+  /** The list as it came with something else. */
+  adopt: (items: readonly T[]) => void;
 };
+const NONE: readonly never[] = [];
 
-/** A list of the organisation's, asked for once at `path` and shared by every component; a change answers with the whole list. */
-export function sharedList<T>(path: string): () => SharedList<T> {
-  let state: State<T> = { items: [], problem: null };
-  let asked = false;
-  const listeners = new Set<() => void>();
-  const set = (next: State<T>): void => {
-    state = next;
-    for (const l of listeners) l();
-  };
-  const take = async (work: Promise<{ items: T[] }>): Promise<boolean> => {
-    try {
-      set({ items: (await work).items, problem: null });
-      return true;
-    } catch (error) {
-      set({ ...state, problem: error instanceof Error ? error.message : String(error) });
-      return false;
-    }
-  };
-  const subscribe = (changed: () => void): (() => void) => {
-    listeners.add(changed);
-    if (!asked) {
-      asked = true;
-      void take(request("GET", path));
-    }
-    return () => listeners.delete(changed);
-  };
-  const send: SharedList<T>["send"] = (method, at, body) => take(request(method, at, body));
-  const adopt = (items: T[]): void => set({ items, problem: null });
-  return () => ({
-    ...useSyncExternalStore(
-      subscribe,
-      () => state,
-      () => state,
-    ),
-    send,
-    adopt,
+/** A list of the organisation's at `path`, one for every component that asks; a change answers with the whole list. */
+export function useSharedList<T>(path: string): SharedList<T> {
+  const client = useQueryClient();
+  const queryKey = [path];
+  type Items = { items: readonly T[] };
+  const list = useQuery({ queryKey, queryFn: () => request<Items>("GET", path), staleTime: 60_000 });
+  const adopt = (items: readonly T[]): void => void client.setQueryData<Items>(queryKey, { items });
+  const change = useMutation({
+    mutationFn: ({ method, at, body }: { method: "POST" | "DELETE"; at: string; body: unknown }) =>
+      request<Items>(method, at, body),
+    onSuccess: ({ items }) => adopt(items),
   });
+  return {
+    items: list.data?.items ?? NONE,
+    problem: (change.error ?? list.error)?.message ?? null,
+    send: (method, at, body) =>
+      change.mutateAsync({ method, at, body }).then(
+        () => true,
+        () => false,
+      ),
+    adopt,
+  };
 }

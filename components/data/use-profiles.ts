@@ -1,12 +1,10 @@
 "use client";
 import { INVENTED, type KeptProfile, type Profile } from "@/core/profiles/profile";
-import { sharedList } from "./shared-list";
-
-const useItems = sharedList<KeptProfile>("/api/profiles");
+import { useSharedList } from "./shared-list";
 
 /** The organisation's kinds of controller, after the invented ones that ship. */
 export function useProfiles() {
-  const list = useItems();
+  const list = useSharedList<KeptProfile>("/api/profiles");
   return {
     ...list,
     all: [...INVENTED, ...list.items],

@@ -1,0 +1,273 @@
+import { render, screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { DataProvider } from "@/components/data/data-provider";
+import type { AlarmList } from "@/contracts/alarms";
+import type { RoundsRow } from "@/contracts/rounds";
+import { AlarmsScreen } from "./alarms/alarms-screen";
+import { LibraryScreen } from "./library/library-screen";
+import { ProfilesScreen } from "./profiles/profiles-screen";
+import { Rounds } from "./rounds/rounds";
+import { SignIn } from "./sign-in/sign-in";
+
+vi.mock("next/navigation", () => import("@/testing/navigation-here"));
+
+type Sent = { method: string; path: string; body: unknown };
+const server = (answer: (sent: Sent) => unknown | Response): Sent[] => {
+  const sent: Sent[] = [];
+  vi.stubGlobal("fetch", async (path: string, init?: RequestInit) => {
+    const text = init?.body ? String(init.body) : null;
+    const json = (init?.headers as Record<string, string> | undefined)?.["content-type"] === "application/json";
+    const one = {
+      method: init?.method ?? "GET",
+      path,
+      body: text !== null && json && /^[[{]/.test(text) ? JSON.parse(text) : text,
+    };
+    sent.push(one);
+    const found = answer(one);
+    return found instanceof Response
+      ? found
+      : new Response(JSON.stringify(found), { headers: { "content-type": "application/json" } });
+  });
+  return sent;
+};
+const refused = (status: number, code: string, message: string): Response =>
+  new Response(JSON.stringify({ error: { code, message } }), {
+    status,
+    headers: { "content-type": "application/json" },
+  });
+const show = (page: React.ReactNode) => {
+  render(<DataProvider>{page}</DataProvider>);
+  return userEvent.setup();
+};
+beforeEach(() => window.history.replaceState(null, "", "/"));
+afterEach(() => vi.unstubAllGlobals());
+
+const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
+  id: name.toLowerCase(),
+  name,
+  stations: 12,
+  controllers: 1,
+  units: "metric",
+  hold: null,
+  localDate: "2026-07-14",
+  openAlarms: 0,
+  lockedOut: 0,
+  oldestLearned: "2026-03-02T00:00:00.000Z",
+  unlearned: 0,
+  version: 3,
+  urgency: 0,
+  why: [],
+  summary: {
+    date: "2026-07-14",
+    finish: "2026-07-15T03:40:00+02:00",
+    makespanS: 20_400,
+    ratio: 1.1,
+    shortfallMin: 0,
+    watched: 0.82,
+    findings: { errors: 0, warnings: 1, notes: 2 },
+    binding: { elementId: "m", name: "North main", ceilingLpm: 220, rule: "velocity", deviceId: null, peakLpm: 210 },
+    sketch: [[0, 600, 100]],
+    litres: 41_000,
+  },
+  ...more,
+});
+
+describe("rounds", () => {
+  const rows = [
+    row("Alder Walk", { urgency: 120, openAlarms: 2, why: ["2 open alarms", "station 4 locked out"] }),
+    row("Brine House", { hold: "2026-08-01", summary: { ...row("x").summary, shortfallMin: 14.4 } }),
+    row("Cobble Yard", { units: "us", oldestLearned: null, unlearned: 12 }),
+  ];
+  const names = (): (string | null)[] =>
+    screen.getAllByRole("link").flatMap((l) => (l.getAttribute("href")?.endsWith("/night") ? [l.textContent] : []));
+  it("say why somebody is needed, when the night ends as that site writes it, and what binds", () => {
+    show(<Rounds rows={rows} user={{ name: "Ada Fennimore", role: "manager" }} />);
+    expect(names()).toEqual(["Alder Walk", "Brine House", "Cobble Yard"]);
+    expect(screen.getByText("2 open alarms", { selector: "span" })).toHaveClass("text-error");
+    expect(screen.getByRole("link", { name: "2 open alarms" })).toHaveAttribute("href", "/alarms");
+    const [, alder, brine, cobble] = screen.getAllByRole("row");
+    expect(alder).toHaveTextContent("220 L/min");
+    expect(brine).toHaveTextContent("14");
+    expect(cobble).toHaveTextContent("58.1 gal/min");
+    expect(cobble).toHaveTextContent("never12 not learned");
+  });
+  it("are found by name and narrowed; nothing found says what to do", async () => {
+    const user = show(<Rounds rows={rows} user={{ name: "Ada Fennimore", role: "manager" }} />);
+    await user.keyboard("/");
+    await user.keyboard("yard");
+    expect(names()).toEqual(["Cobble Yard"]);
+    await user.clear(screen.getByLabelText("Find a site"));
+    await user.selectOptions(screen.getByLabelText("Show"), "off");
+    expect(names()).toEqual(["Brine House"]);
+    await user.type(screen.getByLabelText("Find a site"), "zz");
+    expect(screen.getByText(/No site matches/)).toBeInTheDocument();
+  });
+  it("j goes into the rows, Enter opens the site; a viewer makes no site", async () => {
+    const user = show(<Rounds rows={rows} user={{ name: "Olav Brekke", role: "viewer" }} />);
+    expect(screen.queryByRole("button", { name: "New site" })).toBeNull();
+    await user.keyboard("j{Enter}");
+    expect(window.location.pathname).toBe("/sites/alder%20walk/night");
+  });
+  it("a site is made from a name and a zone; a wrong zone is told at its field", async () => {
+    const sent = server(() => ({ id: "new" }));
+    const user = show(<Rounds rows={[]} user={{ name: "Ada Fennimore", role: "manager" }} />);
+    expect(screen.getByText(/No site yet/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "New site" }));
+    await user.type(screen.getByLabelText("Name of the site"), "Dell Pond");
+    await user.clear(screen.getByLabelText("Time zone"));
+    await user.type(screen.getByLabelText("Time zone"), "Middle/Earth");
+    await user.click(screen.getByRole("button", { name: "Create and draw its waterworks" }));
+    await waitFor(() => expect(screen.getByLabelText("Time zone")).toHaveAttribute("aria-invalid", "true"));
+    expect(sent).toEqual([]);
+    await user.clear(screen.getByLabelText("Time zone"));
+    await user.type(screen.getByLabelText("Time zone"), "Europe/Oslo");
+    await user.click(screen.getByRole("button", { name: "Create and draw its waterworks" }));
+    await waitFor(() => expect(window.location.pathname).toBe("/sites/new/waterworks"));
+    expect(sent[0]?.body).toEqual({ create: { name: "Dell Pond", timeZone: "Europe/Oslo", units: "metric" } });
+  });
+  it("a site file goes in as it is; what the server refuses is told", async () => {
+    server(() => refused(400, "badSite", "stations[3].mainlineId: there is no mainline “m9”."));
+    const user = show(<Rounds rows={[]} user={{ name: "Ada Fennimore", role: "manager" }} />);
+    const file = new File(['{"format":"presa-site"}'], "yard.json", { type: "application/json" });
+    await user.upload(screen.getByLabelText("Site file to import"), file);
+    expect(await screen.findByText(/there is no mainline “m9”/)).toBeInTheDocument();
+  });
+});
+
+describe("signing in", () => {
+  it("tells what is missing at its field, and what the server says, without losing what was typed", async () => {
+    const sent = server(() => refused(401, "signIn", "E-mail or password is wrong."));
+    const user = show(<SignIn />);
+    await user.type(screen.getByLabelText("E-mail"), "ada");
+    await user.click(screen.getByRole("button", { name: "Sign in" }));
+    expect(await screen.findByText(/Write the whole address/)).toBeInTheDocument();
+    expect(screen.getByText("The password is needed.")).toBeInTheDocument();
+    expect(sent).toEqual([]);
+    await user.type(screen.getByLabelText("E-mail"), "@presa.example");
+    await user.type(screen.getByLabelText("Password"), "no");
+    await user.click(screen.getByRole("button", { name: "Sign in" }));
+    expect(await screen.findByText("E-mail or password is wrong.")).toBeInTheDocument();
+    expect(screen.getByLabelText("E-mail")).toHaveValue("ada@presa.example");
+    expect(screen.getByRole("button", { name: "Sign in" })).toBeEnabled();
+  });
+});
+
+describe("the library", () => {
+  const kept = {
+    id: "k1",
+    name: "House meter 50",
+    note: "yard stock",
+    keptBy: "Ada Fennimore",
+    keptAt: "2026-07-01T08:00:00.000Z",
+    body: { kind: "meter", continuousMaxLpm: 500 },
+  };
+  it("lists the organisation's own and the generic ones, found together; one is taken out", async () => {
+    const sent = server(({ method }) => ({ items: method === "DELETE" ? [] : [kept] }));
+    const user = show(<LibraryScreen canEdit who="Ada Fennimore, manager" />);
+    const own = await screen.findByRole("table", { name: "Your organisation's devices" });
+    expect(own).toHaveTextContent("House meter 50");
+    await user.type(screen.getByLabelText("Find a device"), "house");
+    expect(within(screen.getByRole("table", { name: "Generic devices" })).getAllByRole("row")).toHaveLength(1);
+    await user.click(within(own).getByRole("button", { name: "Take House meter 50 out of the library" }));
+    expect(await screen.findByText(/Nothing kept yet/)).toBeInTheDocument();
+    expect(sent.at(-1)).toMatchObject({ method: "DELETE", path: "/api/library/k1" });
+  });
+  it("rows of a CSV that are refused are told by line; the others are there", async () => {
+    server(({ method }) =>
+      method === "POST"
+        ? { items: [kept], kept: 1, refused: [{ line: 3, problem: "There is no kind “valve”." }] }
+        : { items: [] },
+    );
+    const user = show(<LibraryScreen canEdit who="Ada Fennimore, manager" />);
+    await user.upload(screen.getByLabelText(/^Import CSV/), new File(["name,kind"], "lib.csv", { type: "text/csv" }));
+    expect(await screen.findByText(/line 3: There is no kind “valve”/)).toBeInTheDocument();
+    expect(screen.getByRole("table", { name: "Your organisation's devices" })).toHaveTextContent("House meter 50");
+  });
+  it("is not changed by who only looks, and says when it cannot be read", async () => {
+    server(() => refused(500, "oops", "The library could not be read."));
+    show(<LibraryScreen canEdit={false} who="Olav Brekke, viewer" />);
+    expect(await screen.findByRole("alert", undefined, { timeout: 5000 })).toHaveTextContent("could not be read");
+    expect(screen.queryByLabelText(/^Import CSV/)).toBeNull();
+  });
+});
+
+describe("kinds of controller", () => {
+  it("one is begun from an invented kind, named, and kept with what it can take", async () => {
+    const sent = server(({ method, body }) => ({
+      items: method === "POST" ? [{ ...(body as object), id: "p1" }] : [],
+    }));
+    const user = show(<ProfilesScreen canEdit who="Ada Fennimore, manager" />);
+    const keep = screen.getByRole("button", { name: "Keep this kind" });
+    expect(keep).toBeDisabled();
+    await user.click(screen.getByRole("button", { name: "Begin from Plain wall clock" }));
+    await user.type(screen.getByLabelText("Its name among you"), "Pump house clock{Tab}");
+    await user.click(screen.getByLabelText("cycle and soak"));
+    await user.click(keep);
+    await waitFor(() =>
+      expect(screen.getByRole("table", { name: "Kinds of controller" })).toHaveTextContent("Pump house clock"),
+    );
+    expect(sent.at(-1)).toMatchObject({
+      path: "/api/profiles",
+      body: { name: "Pump house clock", atOnce: 1, cycleAndSoak: true },
+    });
+    expect(keep).toBeDisabled();
+  });
+});
+
+describe("alarms of all sites", () => {
+  const list: AlarmList = {
+    alarms: [
+      {
+        id: "a1",
+        siteId: "alder",
+        siteName: "Alder Walk",
+        at: "2026-07-14T21:40:00.000Z",
+        kind: "burst",
+        subjectId: "poc",
+        measuredLpm: 420,
+        expectedLpm: 200,
+        message: "Burst limit passed at North gate.",
+        locked: ["poc"],
+        state: "open",
+        cause: null,
+        assignedTo: null,
+        assignedToName: null,
+        acknowledgedAt: null,
+        acknowledgedByName: null,
+        clearedAt: null,
+        clearedByName: null,
+        nightLostL: null,
+        nightUnwateredMin: null,
+        siteUnits: "us",
+        siteZone: "America/Denver",
+      },
+    ],
+    entries: [],
+    people: [
+      { id: "u1", name: "Ada Fennimore" },
+      { id: "u2", name: "Odd Brennmoen" },
+    ],
+  };
+  it("are asked for as filtered, each told by its own site's clock and units", async () => {
+    const sent = server(() => list);
+    const user = show(<AlarmsScreen canEdit userId="u1" who="Ada Fennimore, manager" />);
+    const card = await screen.findByRole("article");
+    expect(within(card).getByRole("link", { name: "Alder Walk" })).toHaveAttribute(
+      "href",
+      "/sites/alder/log?view=alarms&at=a1",
+    );
+    // 21:40 in UTC is 15:40 in Denver.
+    expect(card).toHaveTextContent("15:40");
+    expect(card).toHaveTextContent("111 gal/min");
+    await user.selectOptions(screen.getAllByLabelText("For")[0] as HTMLElement, "me");
+    await user.selectOptions(screen.getByLabelText("Kind"), "burst");
+    await waitFor(() => expect(sent.at(-1)?.path).toMatch(/state=open&kind=burst&assigned=u1/));
+    expect(window.location.search).toBe("?for=u1&kind=burst");
+  });
+  it("of which there are none says so", async () => {
+    server(() => ({ ...list, alarms: [] }));
+    show(<AlarmsScreen canEdit={false} userId="u1" who="Olav Brekke, viewer" />);
+    expect(await screen.findByText("None like this.")).toBeInTheDocument();
+  });
+});

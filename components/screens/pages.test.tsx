@@ -215,6 +215,30 @@ describe("kinds of controller", () => {
   });
 });
 
+describe("ranges of a kind of controller", () => {
+  it("are asked for where it takes flow limits; one that ends before it begins is not kept", async () => {
+    const sent = server(({ method, body }) => ({
+      items: method === "POST" ? [{ ...(body as object), id: "p1" }] : [],
+    }));
+    const user = show(<ProfilesScreen canEdit who="Ada Fennimore, manager" />);
+    await user.click(screen.getByRole("button", { name: "Begin from Plain wall clock" }));
+    expect(screen.queryByLabelText(/^Limits from/)).toBeNull();
+    await user.click(screen.getByLabelText("flow limits"));
+    await user.type(screen.getByLabelText("Its name among you"), "Gate clock{Tab}");
+    await user.type(screen.getByLabelText(/^Limits from/), "60{Tab}");
+    await user.type(screen.getByLabelText(/^Limits to/), "20{Tab}");
+    expect(screen.getByText(/Limits ends before it begins/)).toBeInTheDocument();
+    expect(screen.getByRole("button", { name: "Keep this kind" })).toBeDisabled();
+    await user.clear(screen.getByLabelText(/^Limits to/));
+    await user.type(screen.getByLabelText(/^Limits to/), "200{Tab}");
+    await user.click(screen.getByLabelText("by half-month"));
+    await user.click(screen.getByRole("button", { name: "Keep this kind" }));
+    const table = screen.getByRole("table", { name: "Kinds of controller" });
+    await waitFor(() => expect(table).toHaveTextContent("60 to 200 %"));
+    expect(sent.at(-1)?.body).toMatchObject({ limitFromPercent: 60, limitToPercent: 200, halfMonth: true });
+  });
+});
+
 describe("alarms of all sites", () => {
   const list: AlarmList = {
     alarms: [

@@ -1,27 +1,38 @@
 import { z } from "zod";
 
+const ordered = (from: number | undefined, to: number | undefined): boolean => (from ?? 0) <= (to ?? Infinity);
 const count = z.number().int().min(1).max(10_000);
 /** What one kind of controller can do, in the organisation's own words. */
-export const profileSchema = z.strictObject({
-  name: z.string().trim().min(1).max(200),
-  note: z.string().max(1000),
-  programs: count,
-  startsPerProgram: count,
-  stations: count,
-  atOnce: count,
-  /** Steps in which it takes run times, min, and percentages, %. */
-  minuteStep: z.number().gt(0).max(60),
-  percentStep: z.number().gt(0).max(100),
-  percentMax: z.number().min(1).max(1000),
-  delayStepS: z.number().int().min(1).max(3600),
-  delayMaxS: z.number().int().min(0).max(86_400),
-  cycleAndSoak: z.boolean(),
-  windows: z.boolean(),
-  oddEven: z.boolean(),
-  interval: z.boolean(),
-  halfMonth: z.boolean().default(false),
-  flowLimits: z.boolean(),
-});
+export const profileSchema = z
+  .strictObject({
+    name: z.string().trim().min(1).max(200),
+    note: z.string().max(1000),
+    programs: count,
+    startsPerProgram: count,
+    stations: count,
+    atOnce: count,
+    /** Steps in which it takes run times, min, and percentages, %. */
+    minuteStep: z.number().gt(0).max(60),
+    percentStep: z.number().gt(0).max(100),
+    percentMax: z.number().min(1).max(1000),
+    delayStepS: z.number().int().min(1).max(3600),
+    delayMaxS: z.number().int().min(0).max(86_400),
+    cycleAndSoak: z.boolean(),
+    windows: z.boolean(),
+    oddEven: z.boolean(),
+    interval: z.boolean(),
+    halfMonth: z.boolean().default(false),
+    flowLimits: z.boolean(),
+    /** What high and low limits it takes, %, and for how long a reading must stay beyond one, s; absent: any. */
+    limitFromPercent: z.number().min(0).max(1000).optional(),
+    limitToPercent: z.number().min(1).max(1000).optional(),
+    persistenceFromS: z.number().int().min(0).max(86_400).optional(),
+    persistenceToS: z.number().int().min(1).max(86_400).optional(),
+  })
+  .refine(
+    (p) => ordered(p.limitFromPercent, p.limitToPercent) && ordered(p.persistenceFromS, p.persistenceToS),
+    "A range ends before it begins.",
+  );
 export type Profile = z.infer<typeof profileSchema>;
 export type KeptProfile = Profile & { id: string };
 
@@ -66,6 +77,10 @@ export const INVENTED: KeptProfile[] = [
     interval: true,
     halfMonth: false,
     flowLimits: true,
+    limitFromPercent: 10,
+    limitToPercent: 100,
+    persistenceFromS: 30,
+    persistenceToS: 900,
   },
   {
     id: "invented-large",

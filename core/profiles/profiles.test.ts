@@ -53,6 +53,32 @@ describe("controller profiles", () => {
     const unknown = site("somebody-elses");
     expect(roundSite(unknown, INVENTED)).toEqual({ site: unknown, differences: [] });
   });
+  it("limits are brought into its range: the policy's told once, a station's own by itself", () => {
+    const rounded = roundSite(
+      site("invented-middle", (s) => {
+        Object.assign(s.policy, { highPercent: 150, persistenceS: 20 });
+        Object.assign(s.stations[1] as object, { lowPercent: 5 });
+      }),
+      INVENTED,
+    );
+    const limits = rounded.differences.filter((d) => ["high", "low", "persistence"].includes(d.code));
+    expect(limits.map((d) => [d.code, d.subjectId, d.wanted, d.taken])).toEqual([
+      ["high", "ctl", 150, 100],
+      ["persistence", "ctl", 20, 30],
+      ["low", "s2", 5, 10],
+    ]);
+    expect(rounded.site.stations.map((s) => [s.highPercent, s.lowPercent])).toEqual([
+      [100, undefined],
+      [100, 10],
+      [100, undefined],
+    ]);
+    expect(parseSite(rounded.site)).toMatchObject({ ok: true });
+  });
+  it("a range that ends before it begins is refused", () => {
+    const { id: _, ...middle } = INVENTED[1] as (typeof INVENTED)[number];
+    expect(profileSchema.safeParse({ ...middle, limitFromPercent: 60, limitToPercent: 20 }).success).toBe(false);
+    expect(profileSchema.safeParse({ ...middle, limitToPercent: undefined }).success).toBe(true);
+  });
   it("programs and starts beyond what it has are told and do not run", () => {
     const many = site("invented-plain", (s) => {
       const p = s.programs[0] as Program;
@@ -97,7 +123,9 @@ describe("controller profiles", () => {
           // What is only told (flow limits, days, stations, programs too many) is told again; what was rounded is not.
           const again = roundSite(once, INVENTED);
           expect(
-            again.differences.filter((d) => !["flowLimits", "days", "stations", "programs"].includes(d.code)),
+            again.differences.filter(
+              (d) => !["flowLimits", "days", "stations", "programs", "high", "low", "persistence"].includes(d.code),
+            ),
           ).toEqual([]);
           expect(again.site).toEqual(once);
         },

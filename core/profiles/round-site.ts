@@ -1,6 +1,6 @@
 import { ruleOf } from "../dates/day-rules.ts";
 import { startsOn } from "../site-file/starts.ts";
-import type { Controller, Program, SiteFile, Station } from "../site-file/schema.ts";
+import type { Controller, Policy, Program, SiteFile, Station } from "../site-file/schema.ts";
 import type { KeptProfile } from "./profile.ts";
 
 /** One setting that the controller takes another way, or not at all. `code` says which; figures are what was wanted and what it takes. */
@@ -23,7 +23,10 @@ export type DifferenceCode =
   | "cycle"
   | "windows"
   | "days"
-  | "flowLimits";
+  | "flowLimits"
+  | "high"
+  | "low"
+  | "persistence";
 
 const EPSILON = 1e-9;
 const toStep = (value: number, step: number): number => Number((Math.round(value / step) * step).toFixed(6));
@@ -44,13 +47,7 @@ export function roundSite(
     }),
   );
   if (profileOf.size === 0) return { site, differences };
-  const say = (
-    controllerId: string,
-    subjectId: string,
-    code: DifferenceCode,
-    wanted: number | string,
-    taken: number | string,
-  ): void => {
+  const say: Say = (controllerId, subjectId, code, wanted, taken) => {
     differences.push({ controllerId, subjectId, code, wanted, taken });
   };
   const controllers = site.controllers.map((c): Controller => {
@@ -60,6 +57,7 @@ export function roundSite(
     if (stations > p.stations) say(c.id, c.id, "stations", stations, p.stations);
     if (!p.flowLimits && site.policy.highResponse !== "notify")
       say(c.id, c.id, "flowLimits", site.policy.highResponse, "none");
+    if (p.flowLimits) sayPolicy(c, site.policy, p, say);
     const most = Math.min(c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY, p.atOnce);
     if (c.maxStationsAtOnce !== undefined && c.maxStationsAtOnce > p.atOnce)
       say(c.id, c.id, "controllerAtOnce", c.maxStationsAtOnce, p.atOnce);
@@ -67,7 +65,9 @@ export function roundSite(
   });
   const stations = site.stations.map((s): Station => {
     const p = profileOf.get(s.controllerId);
-    if (!p || p.cycleAndSoak || !s.cycle) return s;
+    if (!p) return s;
+    const limited = p.flowLimits ? roundLimits(s, site.policy, p, say) : s;
+    if (p.cycleAndSoak || !s.cycle) return limited;
     say(
       s.controllerId,
       s.id,
@@ -75,7 +75,7 @@ export function roundSite(
       "count" in s.cycle ? `${s.cycle.count} ×` : `${s.cycle.longestMin} min`,
       "in one piece",
     );
-    const { cycle: _, soakMin: __, ...rest } = s;
+    const { cycle: _, soakMin: __, ...rest } = limited;
     return rest;
   });
   const used = new Map<string, number>();
@@ -93,18 +93,44 @@ export function roundSite(
   return { site: { ...site, controllers, stations, programs }, differences };
 }
 
-function roundProgram(
-  q: Program,
-  p: KeptProfile,
-  site: SiteFile,
-  say: (
-    controllerId: string,
-    subjectId: string,
-    code: DifferenceCode,
-    wanted: number | string,
-    taken: number | string,
-  ) => void,
-): Program {
+type Say = (
+  controllerId: string,
+  subjectId: string,
+  code: DifferenceCode,
+  wanted: number | string,
+  taken: number | string,
+) => void;
+
+const within = (value: number, from = 0, to = Number.POSITIVE_INFINITY): number => Math.min(to, Math.max(from, value));
+const SIDES = [
+  ["high", "highPercent"],
+  ["low", "lowPercent"],
+] as const;
+
+/** What the site's policy asks of a controller and it does not take, once for all stations on it. */
+function sayPolicy(c: Controller, policy: Policy, p: KeptProfile, say: Say): void {
+  for (const [code, key] of SIDES) {
+    const taken = within(policy[key], p.limitFromPercent, p.limitToPercent);
+    if (taken !== policy[key]) say(c.id, c.id, code, policy[key], taken);
+  }
+  const persistenceS = within(policy.persistenceS, p.persistenceFromS, p.persistenceToS);
+  if (persistenceS !== policy.persistenceS) say(c.id, c.id, "persistence", policy.persistenceS, persistenceS);
+}
+
+/** A station's limits within what its controller takes; those that the policy gives are told with the controller. */
+function roundLimits(s: Station, policy: Policy, p: KeptProfile, say: Say): Station {
+  const next = { ...s };
+  for (const [code, key] of SIDES) {
+    const wanted = s[key] ?? policy[key];
+    const taken = within(wanted, p.limitFromPercent, p.limitToPercent);
+    if (taken === wanted) continue;
+    if (s[key] !== undefined) say(s.controllerId, s.id, code, wanted, taken);
+    next[key] = taken;
+  }
+  return next;
+}
+
+function roundProgram(q: Program, p: KeptProfile, site: SiteFile, say: Say): Program {
   const next: Program = { ...q };
   const tell = (code: DifferenceCode, wanted: number | string, taken: number | string, subjectId = q.id): void =>
     say(q.controllerId, subjectId, code, wanted, taken);

@@ -1,11 +1,12 @@
 "use client";
-import { Mark } from "@/components/kit/notice";
+import { Mark, Problem } from "@/components/kit/notice";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
 import { NumberField, TextField, TickField } from "@/components/kit/fields";
 import { PageHead } from "@/components/frame/page-head";
 import { useProfiles } from "@/components/data/use-profiles";
+import { DAY_RULES, DAY_TYPES } from "@/core/dates/day-rules";
 import { INVENTED, type KeptProfile, type Profile } from "@/core/profiles/profile";
 import { showNumber } from "@/core/units/units";
 
@@ -20,13 +21,33 @@ const NUMBERS: [keyof Profile, string, string, number, number, boolean][] = [
   ["delayStepS", "Steps of delay", "s", 1, 3600, true],
   ["delayMaxS", "Longest delay", "s", 0, 86_400, true],
 ];
+/** Day rules by the ability that they need of a controller. */
+function dayAbilities(): [keyof Profile, string][] {
+  const found = new Map<keyof Profile, string[]>();
+  for (const type of DAY_TYPES) {
+    const { ability, label } = DAY_RULES[type];
+    if (ability !== null) found.set(ability, [...(found.get(ability) ?? []), label]);
+  }
+  return [...found].map(([ability, labels]) => [ability, labels.join(" and ")]);
+}
 const ABILITIES: [keyof Profile, string][] = [
   ["cycleAndSoak", "cycle and soak"],
   ["windows", "water windows"],
-  ["oddEven", "odd and even dates"],
-  ["interval", "every N days"],
+  ...dayAbilities(),
   ["flowLimits", "flow limits"],
 ];
+
+/** Ranges that it takes; an empty end is open. */
+const RANGES: [from: keyof Profile, to: keyof Profile, label: string, unit: string, most: number][] = [
+  ["limitFromPercent", "limitToPercent", "Limits", "%", 1000],
+  ["persistenceFromS", "persistenceToS", "Persistence", "s", 86_400],
+];
+const rangeWords = (p: Profile): string =>
+  p.flowLimits
+    ? RANGES.flatMap(([from, to, , unit]) =>
+        p[from] === undefined && p[to] === undefined ? [] : [`${p[from] ?? 0} to ${p[to] ?? "any"} ${unit}`],
+      ).join(", ") || "any"
+    : "none";
 
 const can = (p: Profile): string =>
   ABILITIES.filter(([key]) => p[key])
@@ -39,6 +60,7 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
   const { id: _, ...first } = INVENTED[1] as KeptProfile;
   const [draft, setDraft] = useState<Profile>({ ...first, name: "", note: "" });
   const put = (values: Partial<Profile>): void => setDraft({ ...draft, ...values });
+  const crossed = RANGES.find(([from, to]) => Number(draft[from] ?? 0) > Number(draft[to] ?? Infinity))?.[2];
   return (
     <>
       <PageHead title="Kinds of controller" who={who} />
@@ -64,6 +86,7 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
                 <th className="text-right">Steps</th>
                 <th className="text-right">Percent</th>
                 <th className="text-right">Delay</th>
+                <th>Limits, persistence</th>
                 <th>Can</th>
                 <th>Note</th>
                 {canEdit && <th>Change</th>}
@@ -87,6 +110,7 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
                   <td className="text-right">
                     {p.delayStepS} to {p.delayMaxS} s
                   </td>
+                  <td className="text-sm">{rangeWords(p)}</td>
                   <td className="text-sm">{can(p)}</td>
                   <td className="text-sm">{p.note}</td>
                   {canEdit && (
@@ -133,6 +157,25 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
                 />
               ))}
             </div>
+            {draft.flowLimits && (
+              <fieldset className="mt-2 grid grid-cols-2 gap-3 md:grid-cols-5">
+                <legend className="text-sm text-faint">What limits it takes; empty: any</legend>
+                {RANGES.flatMap(([from, to, label, unit, most]) =>
+                  [from, to].map((key) => (
+                    <NumberField
+                      key={key}
+                      label={`${label} ${key === from ? "from" : "to"}`}
+                      unit={unit}
+                      value={draft[key] as number | undefined}
+                      min={key === from ? 0 : 1}
+                      max={most}
+                      whole={unit === "s"}
+                      onCommit={(v) => put({ [key]: v } as Partial<Profile>)}
+                    />
+                  )),
+                )}
+              </fieldset>
+            )}
             <div className="flex flex-wrap gap-x-5 my-2">
               <span className="text-faint self-center">It can:</span>
               {ABILITIES.map(([key, words]) => (
@@ -144,9 +187,10 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
                 />
               ))}
             </div>
+            {crossed && <Problem className="mb-2">{crossed} ends before it begins: give a larger “to”.</Problem>}
             <Button
               rank="main"
-              disabled={draft.name.trim() === ""}
+              disabled={draft.name.trim() === "" || crossed !== undefined}
               onClick={async () => {
                 if (await keep(draft)) put({ name: "", note: "" });
               }}

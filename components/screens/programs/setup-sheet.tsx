@@ -23,9 +23,12 @@ const DIFFERENCE: Record<DifferenceCode, string> = {
   programs: "program number",
   stations: "stations",
   cycle: "cycles",
-  windows: "",
+  windows: "hours:",
   days: "days",
   flowLimits: "flow limits",
+  high: "high limit, %",
+  low: "low limit, %",
+  persistence: "persistence, s",
 };
 
 /** The sheet that someone takes to a controller, to print or as CSV: programs, start times, days, minutes, in the controller's order. */

@@ -38,8 +38,7 @@ export function SetupSheetView() {
   const night = useNight();
   const [id, setId] = useState(draft.controllers[0]?.id ?? "");
   const { all } = useProfiles();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the profiles are a new list at each look; they change only in number
-  const rounded = useMemo(() => roundSite(draft, all), [draft, all.length]);
+  const rounded = useMemo(() => roundSite(draft, all), [draft, all]);
   const then = useMemo(() => (rounded.differences.length > 0 ? plan(rounded.site, date) : null), [rounded, date]);
   const controller = draft.controllers.find((c) => c.id === id) ?? draft.controllers[0];
   if (!controller) return <p>No controller yet.</p>;

@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Learned, Proposal } from "@/components/data/use-learning";
 import type { SiteFile } from "@/core/site-file/schema";
+import { learningServer, NOTHING_LEARNED, proposal } from "@/testing/learning-server";
 import { renderOnSite } from "@/testing/site-around";
 import { smallSite } from "@/testing/small-site";
 import { LearnScreen } from "./learn-screen";
@@ -9,42 +9,6 @@ import { LearnScreen } from "./learn-screen";
 vi.mock("next/navigation", () => import("@/testing/navigation-here"));
 vi.mock("@/components/draft/compute", () => import("@/testing/compute-here"));
 
-const proposal = (stationId: string, meanLpm: number, more: Partial<Proposal> = {}): Proposal => ({
-  runId: "run",
-  elementId: stationId,
-  verdict: "accepted",
-  meanLpm,
-  sdLpm: 1,
-  samples: 60,
-  secondsToSteady: 40,
-  companionIds: [],
-  learnedAt: "2026-07-13T10:00:00.000Z",
-  takenAt: null,
-  before: null,
-  how: "bench",
-  version: 3,
-  traced: false,
-  ...more,
-});
-const NOTHING: Learned = { run: null, results: [], sets: [], past: {} };
-
-type Sent = { method: string; path: string; body: Record<string, unknown> | null };
-/** A server that keeps what is learned; `onSend` says what an act makes of it. */
-function server(view: Learned, file: SiteFile, onSend: (sent: Sent, view: Learned) => Learned = (_, v) => v): Sent[] {
-  const sent: Sent[] = [];
-  let now = view;
-  vi.stubGlobal("fetch", async (path: string, init?: RequestInit) => {
-    const method = init?.method ?? "GET";
-    const answer = (body: unknown): Response =>
-      new Response(JSON.stringify(body), { headers: { "content-type": "application/json" } });
-    if (method === "GET") return answer(path.includes("/past") ? { past: [] } : now);
-    const one = { method, path, body: init?.body ? JSON.parse(String(init.body)) : null };
-    sent.push(one);
-    now = onSend(one, now);
-    return answer({ version: 4, file, runId: "run2", proposals: 1 });
-  });
-  return sent;
-}
 const open = (view: string, file = smallSite(), role = "manager") => {
   window.history.replaceState(null, "", `/sites/site/learn?view=${view}`);
   return renderOnSite(file, <LearnScreen />, { role });
@@ -58,7 +22,7 @@ describe("before learning", () => {
     Object.assign(s.stations[1] as object, { learned: { meanLpm: 98, sdLpm: 1, at: "2026-06-30T00:00:00.000Z" } });
   });
   it("tells which stations are ready, and why the others are not, with the way to mend it", async () => {
-    server(NOTHING, withoutRun);
+    learningServer(NOTHING_LEARNED, withoutRun);
     open("before", withoutRun);
     expect(await screen.findByRole("heading", { name: "2 ready, 1 not" })).toBeInTheDocument();
     expect(screen.getByRole("link", { name: "has no run time in any program" })).toHaveAttribute(
@@ -68,7 +32,7 @@ describe("before learning", () => {
     expect(screen.getByText(/with everything closed, a leak shows from/)).toHaveTextContent("10 L/min");
   });
   it("works out time and water of what is chosen, and asks for just that", async () => {
-    const sent = server(NOTHING, withoutRun);
+    const sent = learningServer(NOTHING_LEARNED, withoutRun);
     const { user } = open("before", withoutRun);
     expect(await screen.findByText(/of site time/)).toHaveTextContent(/ends 08:\d\d/);
     const [, before] = /([\d,]+) L;/.exec(screen.getByText(/of site time/).textContent ?? "") ?? [];
@@ -86,7 +50,7 @@ describe("before learning", () => {
     expect(window.location.search).toBe("?view=ledger");
   });
   it("is not begun with unsaved changes, nor by who only looks", async () => {
-    server(NOTHING, withoutRun);
+    learningServer(NOTHING_LEARNED, withoutRun);
     const { draft } = open("before", withoutRun);
     await screen.findByText(/of site time/);
     draft.edit((f) => ({ ...f, site: { ...f.site, notes: "x" } }));
@@ -94,7 +58,7 @@ describe("before learning", () => {
     expect(screen.getByRole("button", { name: /^Learn 2/ })).toBeDisabled();
   });
   it("shows no way to begin to who only looks", async () => {
-    server(NOTHING, withoutRun);
+    learningServer(NOTHING_LEARNED, withoutRun);
     open("before", withoutRun, "viewer");
     await screen.findByRole("heading", { name: "2 ready, 1 not" });
     expect(screen.queryByRole("button", { name: /^Learn \d/ })).toBeNull();
@@ -115,7 +79,7 @@ describe("what was learned", () => {
   const file = smallSite(like);
   const results = file.stations.map((s, i) => proposal(s.id, i === 3 ? 61 : 99 + i / 4));
   it("is proposed beside what stands; the odd one is named and not ticked, and is taken only by itself", async () => {
-    const sent = server({ ...NOTHING, results }, file);
+    const sent = learningServer({ ...NOTHING_LEARNED, results }, file);
     const { user } = open("ledger", file);
     expect(await screen.findByText(/1 odd: 4/)).toBeInTheDocument();
     expect(screen.getByRole("button", { name: "Take 5 learned flows" })).toBeEnabled();
@@ -128,14 +92,16 @@ describe("what was learned", () => {
     expect(sent[0]?.body).toEqual({ action: "take", picks: [{ runId: "run", stationId: "s4" }] });
   });
   it("is taken as ticked, and can be undone while it stands", async () => {
-    const sent = server({ ...NOTHING, results }, file, ({ body }, v) => ({
-      ...v,
-      results: v.results.map((r) =>
-        body?.["action"] === "take" && r.elementId !== "s4"
-          ? { ...r, takenAt: "2026-07-13T11:00:00.000Z", before: {} }
-          : { ...r, takenAt: null },
-      ),
-    }));
+    const sent = learningServer({ ...NOTHING_LEARNED, results }, file, {
+      onSend: ({ body }, v) => ({
+        ...v,
+        results: v.results.map((r) =>
+          body?.["action"] === "take" && r.elementId !== "s4"
+            ? { ...r, takenAt: "2026-07-13T11:00:00.000Z", before: {} }
+            : { ...r, takenAt: null },
+        ),
+      }),
+    });
     const { user, draft } = open("ledger", file);
     await user.click(await screen.findByRole("button", { name: "None" }));
     expect(screen.getByRole("button", { name: "Take 0 learned flows" })).toBeDisabled();
@@ -150,20 +116,20 @@ describe("what was learned", () => {
     expect(draft.store.getState().version).toBe(4);
   });
   it("of which all are off by one factor is the sensor's constant, which is set by one press", async () => {
-    server({ ...NOTHING, results: file.stations.map((s) => proposal(s.id, 125)) }, file);
+    learningServer({ ...NOTHING_LEARNED, results: file.stations.map((s) => proposal(s.id, 125)) }, file);
     const { user, now } = open("ledger", file);
     expect(await screen.findByRole("alert")).toHaveTextContent(/All 6 stations behind .* read \+25/);
     await user.click(screen.getByRole("button", { name: /^Set K 1\.28/ }));
     expect(JSON.stringify(now().pocs[0]?.devices[1])).toContain('"kGpm":1.28');
   });
   it("that was not accepted cannot be ticked", async () => {
-    server({ ...NOTHING, results: [proposal("s1", 40, { verdict: "unsteady" })] }, file);
+    learningServer({ ...NOTHING_LEARNED, results: [proposal("s1", 40, { verdict: "unsteady" })] }, file);
     open("ledger", file);
     expect(await screen.findByRole("button", { name: "Take 0 learned flows" })).toBeDisabled();
     expect(screen.getByRole("cell", { name: "unsteady" })).toBeInTheDocument();
   });
   it("of nothing says what will come here", async () => {
-    server(NOTHING, file);
+    learningServer(NOTHING_LEARNED, file);
     open("ledger", file);
     expect(await screen.findByText(/Nothing learned yet on this site/)).toBeInTheDocument();
   });
@@ -187,7 +153,7 @@ describe("sets of the night", () => {
     ...more,
   });
   it("are chosen by how much of the night they cover, and go along with the next run", async () => {
-    const sent = server(NOTHING, file);
+    const sent = learningServer(NOTHING_LEARNED, file);
     const { user } = open("sets", file);
     await user.click(await screen.findByRole("button", { name: "Choose what is needed for 100 %" }));
     expect(screen.getByRole("tab", { name: /^Sets, \d chosen/ })).toBeInTheDocument();
@@ -197,9 +163,9 @@ describe("sets of the night", () => {
     expect(sent[0]?.body).toMatchObject({ sets: [expect.any(Array)] });
   });
   it("learned, give a ratio to take; one that reads as if a station did not run says so", async () => {
-    const sent = server(
+    const sent = learningServer(
       {
-        ...NOTHING,
+        ...NOTHING_LEARNED,
         sets: [together(["s1", "s2"]), together(["s1", "s3"], { meanLpm: 99, partsLpm: 150, ratio: 0.66 })] as never,
       },
       file,

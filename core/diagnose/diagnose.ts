@@ -1,7 +1,7 @@
 import { systemOf } from "../network/system-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { SiteFile } from "../site-file/schema.ts";
+import type { SiteFile, Station } from "../site-file/schema.ts";
 
 export type AlarmFact = {
   id: string;
@@ -45,70 +45,93 @@ const DRIFT_MS = 14 * 86_400_000;
 /** Reads the alarms of a site together (handbook#8-limits): what pattern they make, and what it likely is, likeliest first. Cleared ones only speak for drift. */
 export function diagnose(site: SiteFile, alarms: readonly AlarmFact[]): Reading[] {
   const w = waterworks(site);
-  const found: Reading[] = [];
   const open = alarms.filter((a) => a.state !== "cleared");
-  for (let system = 0; system < w.systemCount; system++) {
+  return Array.from({ length: w.systemCount }, (_, system) => {
     const mine = open.filter((a) => systemOf(w, a.subjectId) === system);
     const newest = Math.max(...mine.map((a) => Date.parse(a.at)));
     const now = mine.filter((a) => newest - Date.parse(a.at) <= TOGETHER_MS);
-    const of = (...kinds: string[]): AlarmFact[] => now.filter((a) => kinds.includes(a.kind));
-    const subjects = (list: AlarmFact[]): number => new Set(list.map((a) => a.subjectId)).size;
-    const high = of("stationHigh", "sensor", "burst", "mainline");
-    const low = of("stationLow", "supply", "pumpNoFlow", "pressureLow");
-    const rest = of("offSchedule");
-    const used = new Set<string>();
-    const add = (pattern: Reading["pattern"], list: AlarmFact[], likely: Likely[]): void => {
-      for (const a of list) used.add(a.id);
-      found.push({ pattern, alarmIds: list.map((a) => a.id), likely: likely.sort((a, b) => b.weight - a.weight) });
-    };
-    if (subjects(high) > 1 || of("sensor", "mainline").length > 0) add("allHigh", high, allHigh(high));
-    if (subjects(low) > 1 || of("supply", "pumpNoFlow", "pressureLow").length > 0)
-      add("allLow", low, allLow(w, system, low));
-    if (rest.length > 0)
-      add(shutBehind(w, system) ? "flowBehindShutValve" : "flowAtRest", rest, atRest(w, system, rest));
-    for (const a of now.filter((x) => !used.has(x.id) && (x.kind === "stationHigh" || x.kind === "stationLow"))) {
-      const station = site.stations.find((s) => s.id === a.subjectId);
-      if (!station) continue;
-      const before = alarms.filter(
-        (x) => x.subjectId === a.subjectId && x.kind === a.kind && Date.parse(a.at) - Date.parse(x.at) >= 0,
-      );
-      const span = Date.parse(a.at) - Math.min(...before.map((x) => Date.parse(x.at)));
-      const repaired =
-        station.repairedAt !== undefined &&
-        Date.parse(station.repairedAt) < Date.parse(a.at) &&
-        (!station.learned || Date.parse(station.learned.at) < Date.parse(station.repairedAt));
-      if (repaired)
-        add(
-          "afterRepair",
-          [a],
-          [
-            { code: "relearn", weight: 0.8 },
-            { code: a.kind === "stationHigh" ? "lateral" : "filter", weight: 0.4 },
-          ],
-        );
-      else if (before.length >= 3 && span >= DRIFT_MS)
-        add("drift", before, [
-          { code: "wear", weight: 0.8 },
-          { code: a.kind === "stationHigh" ? "lateral" : "filter", weight: 0.3 },
-        ]);
-      else
-        add(
-          a.kind === "stationHigh" ? "oneHigh" : "oneLow",
-          [a],
-          a.kind === "stationHigh"
-            ? [
-                { code: "lateral", weight: 0.9 },
-                { code: "relearn", weight: 0.2 },
-              ]
-            : [
-                { code: "filter", weight: 0.7 },
-                { code: "halfClosedValve", weight: 0.5 },
-                { code: "relearn", weight: 0.15 },
-              ],
-        );
-    }
+    const together = readTogether(w, system, now);
+    const used = new Set(together.flatMap((r) => r.alarmIds));
+    const alone = now.filter((a) => !used.has(a.id)).flatMap((a) => readAlone(site, a, alarms) ?? []);
+    return [...together, ...alone];
+  }).flat();
+}
+
+const reading = (pattern: Reading["pattern"], list: readonly AlarmFact[], likely: Likely[]): Reading => ({
+  pattern,
+  alarmIds: list.map((a) => a.id),
+  likely: likely.sort((a, b) => b.weight - a.weight),
+});
+
+/** What several alarms of one system say together: all high, all low, flow at rest. */
+function readTogether(w: Waterworks, system: number, now: readonly AlarmFact[]): Reading[] {
+  const of = (...kinds: string[]): AlarmFact[] => now.filter((a) => kinds.includes(a.kind));
+  const subjects = (list: AlarmFact[]): number => new Set(list.map((a) => a.subjectId)).size;
+  const high = of("stationHigh", "sensor", "burst", "mainline");
+  const low = of("stationLow", "supply", "pumpNoFlow", "pressureLow");
+  const rest = of("offSchedule");
+  const found: Reading[] = [];
+  if (subjects(high) > 1 || of("sensor", "mainline").length > 0) found.push(reading("allHigh", high, allHigh(high)));
+  if (subjects(low) > 1 || of("supply", "pumpNoFlow", "pressureLow").length > 0)
+    found.push(reading("allLow", low, allLow(w, system, low)));
+  if (rest.length > 0) {
+    const pattern = shutBehind(w, system) ? "flowBehindShutValve" : "flowAtRest";
+    found.push(reading(pattern, rest, atRest(w, system, rest)));
   }
   return found;
+}
+
+/** One station's alarm by itself: after a repair, come back over weeks, or for the first time. Null for anything else. */
+function readAlone(site: SiteFile, a: AlarmFact, alarms: readonly AlarmFact[]): Reading | null {
+  const station = site.stations.find((s) => s.id === a.subjectId);
+  if (!station || (a.kind !== "stationHigh" && a.kind !== "stationLow")) return null;
+  const high = a.kind === "stationHigh";
+  const broken = high ? "lateral" : "filter";
+  if (isRepaired(station, a))
+    return reading(
+      "afterRepair",
+      [a],
+      [
+        { code: "relearn", weight: 0.8 },
+        { code: broken, weight: 0.4 },
+      ],
+    );
+  const before = alarms.filter(
+    (x) => x.subjectId === a.subjectId && x.kind === a.kind && Date.parse(a.at) >= Date.parse(x.at),
+  );
+  const span = Date.parse(a.at) - Math.min(...before.map((x) => Date.parse(x.at)));
+  if (before.length >= 3 && span >= DRIFT_MS)
+    return reading("drift", before, [
+      { code: "wear", weight: 0.8 },
+      { code: broken, weight: 0.3 },
+    ]);
+  return high
+    ? reading(
+        "oneHigh",
+        [a],
+        [
+          { code: "lateral", weight: 0.9 },
+          { code: "relearn", weight: 0.2 },
+        ],
+      )
+    : reading(
+        "oneLow",
+        [a],
+        [
+          { code: "filter", weight: 0.7 },
+          { code: "halfClosedValve", weight: 0.5 },
+          { code: "relearn", weight: 0.15 },
+        ],
+      );
+}
+
+/** Repaired before the alarm, and not learned since. */
+function isRepaired({ repairedAt, learned }: Station, a: AlarmFact): boolean {
+  return (
+    repairedAt !== undefined &&
+    Date.parse(repairedAt) < Date.parse(a.at) &&
+    (!learned || Date.parse(learned.at) < Date.parse(repairedAt))
+  );
 }
 
 /** High by one factor speaks for the constant, high by one flow for a leak of the main. */

@@ -36,83 +36,112 @@ export function pasteStations(
   const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, "").replace(/\s+$/, ""), {
     delimiter: text.includes("\t") ? "\t" : "",
   }).data.filter((r) => r.some((c) => c.trim() !== ""));
-  if (rows.length === 0) return { ok: false, refused: ["There is nothing to paste."] };
-  const first = rows[0] ?? [];
+  const first = rows[0];
+  if (!first) return { ok: false, refused: ["There is nothing to paste."] };
   const headings = matchHeadings(first, units);
-  const columns: (Column | null)[] = headings ?? COLUMNS.slice(at.column, at.column + first.length);
-  const body = headings ? rows.slice(1) : rows;
-  const numberAt = columns.findIndex((c) => c?.key === "number");
-  const refused: string[] = [];
-  const cells: CellChange[] = [];
-  const stations = [...file.stations];
-  const nextId = freshIds(file, "station");
-  const placeOf = new Map(stations.map((s, i) => [s.number, i]));
-  let largest = Math.max(0, ...stations.map((s) => s.number));
-  const changed = new Set<number>();
-  let added = 0;
-  for (const [i, line] of body.entries()) {
-    const where = `Row ${i + (headings ? 2 : 1)}`;
-    const number = headings && numberAt >= 0 ? Number(line[numberAt]) : null;
-    let index = number === null ? at.row + i : (placeOf.get(number) ?? -1);
-    const fresh = index < 0 || index >= stations.length;
-    if (fresh) {
-      const controllerId = file.controllers[0]?.id;
-      const mainlineId = file.mainlines[0]?.id;
-      if (!controllerId || !mainlineId)
-        return { ok: false, refused: ["A station needs a controller and a mainline. Add them on Waterworks first."] };
-      index = stations.length;
-      stations.push({ id: nextId(), number: ++largest, name: "", controllerId, mainlineId });
-      added++;
-    }
-    for (const [j, cell] of line.entries()) {
-      const column = columns[j];
-      if (!column || (column.readOnly && headings)) continue;
-      const before = stations[index] as Station;
-      // A sheet that Presa wrote guards text that a spreadsheet would run as a formula.
-      const parsed = column.parse(headings ? cell.replace(/^'(?=[=+\-@])/, "") : cell, file, units);
-      if (!parsed.ok) {
-        refused.push(`${where}, ${column.title(units)}: ${parsed.why}.`);
-        continue;
-      }
-      const after = clean({ ...before, ...parsed.values });
-      const [was, is] = [column.text(before, file, units), column.text(after, file, units)];
-      if (was === is) continue;
-      const twice =
-        column.key === "number" || column.key === "controllerId"
-          ? stations.findIndex(
-              (s, n) => n !== index && s.number === after.number && s.controllerId === after.controllerId,
-            )
-          : -1;
-      if (twice >= 0 && !(fresh && column.key === "number" && columns.some((c) => c?.key === "controllerId"))) {
-        refused.push(`${where}, ${column.title(units)}: number ${after.number} is already used on that controller.`);
-        continue;
-      }
-      stations[index] = after;
-      if (fresh) continue;
-      const named = file.stations[index] as Station;
-      changed.add(index);
-      cells.push({ station: `${named.number} ${named.name}`, column: column.title(units), from: was, to: is });
-    }
-  }
+  const pasting = new Pasting(
+    file,
+    units,
+    headings ?? COLUMNS.slice(at.column, at.column + first.length),
+    headings !== null,
+  );
+  for (const [i, line] of (headings ? rows.slice(1) : rows).entries())
+    if (!pasting.take(line, i, at.row + i)) return { ok: false, refused: [NO_PLACE] };
+  const { stations, added, changed, cells, refused } = pasting;
   const twice = duplicateNumbers(stations).filter((n) => !duplicateNumbers(file.stations).includes(n));
   if (twice.length > 0)
     return {
       ok: false,
       refused: [`Number ${twice.join(", ")} would be used twice on one controller. Each station needs its own.`],
     };
-  const matched = headings
-    ? first.flatMap((heading, j) => (columns[j] ? [{ heading, column: (columns[j] as Column).title(units) }] : []))
-    : [];
-  return {
-    ok: true,
-    file: { ...file, stations },
-    added,
-    changed: changed.size,
-    cells,
-    refused,
-    matched,
-    ignored: headings ? first.filter((h, j) => !columns[j] && h.trim() !== "") : [],
-  };
+  const matched = (headings ?? []).flatMap((column, j) =>
+    column ? [{ heading: first[j] ?? "", column: column.title(units) }] : [],
+  );
+  const ignored = headings ? first.filter((h, j) => !headings[j] && h.trim() !== "") : [];
+  return { ok: true, file: { ...file, stations }, added, changed: changed.size, cells, refused, matched, ignored };
+}
+
+const NO_PLACE = "A station needs a controller and a mainline. Add them on Waterworks first.";
+
+/** A paste row by row: the stations as they come to be, what each cell did, and what was refused. */
+class Pasting {
+  readonly stations: Station[];
+  readonly cells: CellChange[] = [];
+  readonly refused: string[] = [];
+  readonly changed = new Set<number>();
+  added = 0;
+  private readonly file: SiteFile;
+  private readonly units: UnitSystem;
+  private readonly columns: readonly (Column | null)[];
+  private readonly headed: boolean;
+  private readonly numberAt: number;
+  private readonly placeOf: Map<number, number>;
+  private readonly nextId: () => string;
+  private largest: number;
+
+  constructor(file: SiteFile, units: UnitSystem, columns: readonly (Column | null)[], headed: boolean) {
+    this.file = file;
+    this.units = units;
+    this.columns = columns;
+    this.headed = headed;
+    this.numberAt = headed ? columns.findIndex((c) => c?.key === "number") : -1;
+    this.stations = [...file.stations];
+    this.placeOf = new Map(file.stations.map((s, i) => [s.number, i]));
+    this.nextId = freshIds(file, "station");
+    this.largest = Math.max(0, ...file.stations.map((s) => s.number));
+  }
+
+  /** One row; `place` is where it falls when no number says so. False: there is nowhere to put a new station. */
+  take(line: readonly string[], i: number, place: number): boolean {
+    const named = this.numberAt >= 0 ? (this.placeOf.get(Number(line[this.numberAt])) ?? -1) : place;
+    const fresh = named < 0 || named >= this.stations.length;
+    const index = fresh ? this.add() : named;
+    if (index === null) return false;
+    const where = `Row ${i + (this.headed ? 2 : 1)}`;
+    for (const [j, cell] of line.entries()) {
+      const column = this.columns[j];
+      if (!column || (column.readOnly && this.headed)) continue;
+      const why = this.put(index, fresh, column, cell);
+      if (why !== null) this.refused.push(`${where}, ${column.title(this.units)}: ${why}.`);
+    }
+    return true;
+  }
+
+  private add(): number | null {
+    const controllerId = this.file.controllers[0]?.id;
+    const mainlineId = this.file.mainlines[0]?.id;
+    if (!controllerId || !mainlineId) return null;
+    this.added++;
+    return this.stations.push({ id: this.nextId(), number: ++this.largest, name: "", controllerId, mainlineId }) - 1;
+  }
+
+  /** One cell; null when it is taken, or why it is not. */
+  private put(index: number, fresh: boolean, column: Column, cell: string): string | null {
+    const { file, units } = this;
+    const before = this.stations[index] as Station;
+    // A sheet that Presa wrote guards text that a spreadsheet would run as a formula.
+    const parsed = column.parse(this.headed ? cell.replace(/^'(?=[=+\-@])/, "") : cell, file, units);
+    if (!parsed.ok) return parsed.why;
+    const after = clean({ ...before, ...parsed.values });
+    const [from, to] = [column.text(before, file, units), column.text(after, file, units)];
+    if (from === to) return null;
+    if (this.isTaken(index, fresh, column, after)) return `number ${after.number} is already used on that controller`;
+    this.stations[index] = after;
+    if (fresh) return null;
+    const named = file.stations[index] as Station;
+    this.changed.add(index);
+    this.cells.push({ station: `${named.number} ${named.name}`, column: column.title(units), from, to });
+    return null;
+  }
+
+  /** Another station has that number on that controller. A new one's controller may still come, in a later column. */
+  private isTaken(index: number, fresh: boolean, column: Column, after: Station): boolean {
+    if (column.key !== "number" && column.key !== "controllerId") return false;
+    if (fresh && column.key === "number" && this.columns.some((c) => c?.key === "controllerId")) return false;
+    return this.stations.some(
+      (s, n) => n !== index && s.number === after.number && s.controllerId === after.controllerId,
+    );
+  }
 }
 
 export function duplicateNumbers(stations: Station[]): number[] {

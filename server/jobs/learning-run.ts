@@ -59,13 +59,10 @@ type Kept = {
   left: string[];
 };
 
-async function walk(
-  run: LearningRun,
-  request: Extract<LearningRun["request"], { pace: number }>,
-  site: Parameters<typeof beginLearning>[0],
-  worker: string,
-): Promise<void> {
-  const say = (message: LearningMessage): Promise<void> => tell(`learning_${run.id}`, message);
+type Request = Extract<LearningRun["request"], { pace: number }>;
+type Site = Parameters<typeof beginLearning>[0];
+
+async function walk(run: LearningRun, request: Request, site: Site, worker: string): Promise<void> {
   const done = await learningResults(run.id);
   const setsDone = new Set(run.sets.map((s) => setKey(s.stationIds)));
   const begun = beginLearning(site, {
@@ -83,114 +80,166 @@ async function walk(
   });
   if (!begun.ok) throw new Error(begun.problem.message);
   const benchBegan = instantOf(site.site.timeZone, request.date, request.from);
-  const kept: Kept = { refused: run.refused, baseline: run.baseline, waits: run.waits, sets: run.sets, left: [] };
-  let batch: [number, number, 0 | 1][] = [];
-  let batchOf: string | null = null;
-  let trace: KeptTrace | null = null;
-  let open: string | null = null;
-  let setOpen = false;
-  let samples = 0;
-  const began = Date.now();
-  let beaten = began;
-  const flush = async (): Promise<void> => {
-    if (batch.length > 0) await say({ type: "samples", stationId: batchOf, rows: batch });
-    batch = [];
-  };
-  /** False: stop, either because someone said so or because the run is another worker's now. */
-  const alive = async (elapsed?: number): Promise<boolean> => {
-    beaten = Date.now();
-    return (await beat(run.id, worker, elapsed)) === "running";
-  };
-  const stopped = async (): Promise<void> => {
-    const now = await learningRunById(run.id);
-    if (now?.state !== "stopped") return;
-    if (open !== null && !setOpen)
-      await insertLearningResult(
-        run,
-        { stationId: open, verdict: "stopped", ...soFar(trace), secondsToSteady: null },
-        trace,
-      );
-    await say({ type: "ended", state: "stopped", seconds: now.elapsed, litres: 0, end: true });
-  };
+  const walking = new Walk(run, request, worker, benchBegan);
   for (;;) {
     const next = begun.events.next();
-    if (next.done) {
-      await flush();
-      if (!(await alive(next.value.seconds))) return stopped();
-      await updateLearningRun(run.id, {
-        state: "done",
-        endedAt: new Date(),
-        seconds: next.value.seconds,
-        litres: (run.litres ?? 0) + next.value.litres,
-        leftIds: kept.left,
-      });
-      return say({ type: "ended", state: "done", ...next.value, end: true });
-    }
-    const event = next.value;
-    if (event.type === "sample") {
-      samples++;
-      batchOf = event.stationId;
-      batch.push([event.at, Math.round(event.readingLpm * 10) / 10, event.settling ? 1 : 0]);
-      if (trace && event.stationId !== null) noteSample(trace, event);
-      if (batch.length < batchFor(request.pace)) continue;
-      await flush();
-      const due = request.pace > 0 ? began + (1000 * samples) / request.pace : 0;
-      do {
-        await sleep(Math.min(BEAT_MS, due - Date.now()));
-        if (Date.now() - beaten > BEAT_MS && !(await alive())) return stopped();
-      } while (Date.now() < due);
-      continue;
-    }
-    await flush();
-    switch (event.type) {
-      case "opens":
-        open = event.stationId;
-        setOpen = request.sets.some((ids) => setKey(ids) === setKey([event.stationId, ...(event.withIds ?? [])]));
-        trace = { at: event.at, lpm: [], read: [] };
-        await say({ type: "opens", stationId: event.stationId, ...(event.withIds ? { withIds: event.withIds } : {}) });
-        break;
-      case "result":
-        if (!(await alive())) return stopped();
-        await insertLearningResult(run, event.result, trace);
-        if (!(await alive(event.at - benchBegan))) return stopped();
-        [open, trace] = [null, null];
-        await say({ type: "result", result: event.result });
-        break;
-      case "set":
-        kept.sets = [...kept.sets, { ...event.result, at: new Date().toISOString() }];
-        await updateLearningRun(run.id, { sets: JSON.stringify(kept.sets) });
-        if (!(await alive(event.at - benchBegan))) return stopped();
-        [open, trace] = [null, null];
-        await say({ type: "set" });
-        break;
-      case "refused":
-        kept.refused = [
-          ...kept.refused.filter((r) => r.stationId !== event.stationId),
-          { stationId: event.stationId, reasons: event.reasons },
-        ];
-        await updateLearningRun(run.id, { refused: JSON.stringify(kept.refused) });
-        await say({ type: "refused", stationId: event.stationId, reasons: event.reasons });
-        break;
-      case "baseline":
-        kept.baseline = [
-          ...kept.baseline.filter((b) => b.pocIds.join() !== event.baseline.pocIds.join()),
-          event.baseline,
-        ];
-        await updateLearningRun(run.id, { baseline: JSON.stringify(kept.baseline) });
-        await say({ type: "baseline", baseline: event.baseline });
-        break;
-      case "waits":
-        kept.waits = [...kept.waits, { at: event.at, until: event.until, why: event.why }];
-        await updateLearningRun(run.id, { waits: JSON.stringify(kept.waits) });
-        await say({ type: "waits", at: event.at, until: event.until, why: event.why });
-        break;
-      case "left":
-        kept.left = [...kept.left, ...event.stationIds];
-        await say({ type: "left", count: event.stationIds.length });
-        break;
-    }
+    const goesOn = next.done ? await walking.end(next.value) : await walking.hear(next.value);
+    if (!goesOn) return;
   }
 }
+
+/** One worker's walk through a run: what is kept of it, what watchers are told, and whether it is still this worker's. */
+class Walk {
+  private readonly run: LearningRun;
+  private readonly request: Request;
+  private readonly worker: string;
+  private readonly benchBegan: number;
+  private readonly kept: Kept;
+  private readonly began = Date.now();
+  private beaten = this.began;
+  private batch: [number, number, 0 | 1][] = [];
+  private batchOf: string | null = null;
+  private trace: KeptTrace | null = null;
+  private open: string | null = null;
+  private setOpen = false;
+  private samples = 0;
+
+  constructor(run: LearningRun, request: Request, worker: string, benchBegan: number) {
+    this.run = run;
+    this.request = request;
+    this.worker = worker;
+    this.benchBegan = benchBegan;
+    this.kept = { refused: run.refused, baseline: run.baseline, waits: run.waits, sets: run.sets, left: [] };
+  }
+
+  /** Takes one event in. False: stop, either because someone said so or because the run is another worker's now. */
+  async hear(event: LearnEvent): Promise<boolean> {
+    if (event.type === "sample") return this.sample(event);
+    await this.flush();
+    switch (event.type) {
+      case "opens":
+        return this.opens(event);
+      case "result":
+        return this.result(event);
+      case "set":
+        return this.set(event);
+      case "refused":
+        this.kept.refused = [
+          ...this.kept.refused.filter((r) => r.stationId !== event.stationId),
+          { stationId: event.stationId, reasons: event.reasons },
+        ];
+        return this.keep("refused", { type: "refused", stationId: event.stationId, reasons: event.reasons });
+      case "baseline":
+        this.kept.baseline = [
+          ...this.kept.baseline.filter((b) => b.pocIds.join() !== event.baseline.pocIds.join()),
+          event.baseline,
+        ];
+        return this.keep("baseline", { type: "baseline", baseline: event.baseline });
+      case "waits":
+        this.kept.waits = [...this.kept.waits, { at: event.at, until: event.until, why: event.why }];
+        return this.keep("waits", { type: "waits", at: event.at, until: event.until, why: event.why });
+      case "left":
+        this.kept.left = [...this.kept.left, ...event.stationIds];
+        await this.say({ type: "left", count: event.stationIds.length });
+        return true;
+    }
+  }
+
+  /** The bench has come to the end of what was asked. */
+  async end(came: { seconds: number; litres: number }): Promise<false> {
+    await this.flush();
+    if (!(await this.alive(came.seconds))) return this.stopped();
+    await updateLearningRun(this.run.id, {
+      state: "done",
+      endedAt: new Date(),
+      seconds: came.seconds,
+      litres: (this.run.litres ?? 0) + came.litres,
+      leftIds: this.kept.left,
+    });
+    await this.say({ type: "ended", state: "done", ...came, end: true });
+    return false;
+  }
+
+  private say(message: LearningMessage): Promise<void> {
+    return tell(`learning_${this.run.id}`, message);
+  }
+
+  private async keep(what: "refused" | "baseline" | "waits", message: LearningMessage): Promise<true> {
+    await updateLearningRun(this.run.id, { [what]: JSON.stringify(this.kept[what]) });
+    await this.say(message);
+    return true;
+  }
+
+  private async flush(): Promise<void> {
+    if (this.batch.length > 0) await this.say({ type: "samples", stationId: this.batchOf, rows: this.batch });
+    this.batch = [];
+  }
+
+  private async alive(elapsed?: number): Promise<boolean> {
+    this.beaten = Date.now();
+    return (await beat(this.run.id, this.worker, elapsed)) === "running";
+  }
+
+  /** Someone stopped the run: what was being read is kept as stopped. Another worker's run is left alone. */
+  private async stopped(): Promise<false> {
+    const now = await learningRunById(this.run.id);
+    if (now?.state !== "stopped") return false;
+    if (this.open !== null && !this.setOpen)
+      await insertLearningResult(
+        this.run,
+        { stationId: this.open, verdict: "stopped", ...soFar(this.trace), secondsToSteady: null },
+        this.trace,
+      );
+    await this.say({ type: "ended", state: "stopped", seconds: now.elapsed, litres: 0, end: true });
+    return false;
+  }
+
+  /** A second of reading: told in batches, at the pace that was asked for. */
+  private async sample(event: Event<"sample">): Promise<boolean> {
+    const { pace } = this.request;
+    this.samples++;
+    this.batchOf = event.stationId;
+    this.batch.push([event.at, Math.round(event.readingLpm * 10) / 10, event.settling ? 1 : 0]);
+    if (this.trace && event.stationId !== null) noteSample(this.trace, event);
+    if (this.batch.length < batchFor(pace)) return true;
+    await this.flush();
+    const due = pace > 0 ? this.began + (1000 * this.samples) / pace : 0;
+    do {
+      await sleep(Math.min(BEAT_MS, due - Date.now()));
+      if (Date.now() - this.beaten > BEAT_MS && !(await this.alive())) return this.stopped();
+    } while (Date.now() < due);
+    return true;
+  }
+
+  private async opens({ stationId, withIds, at }: Event<"opens">): Promise<true> {
+    this.open = stationId;
+    const key = setKey([stationId, ...(withIds ?? [])]);
+    this.setOpen = this.request.sets.some((ids) => setKey(ids) === key);
+    this.trace = { at, lpm: [], read: [] };
+    await this.say({ type: "opens", stationId, ...(withIds ? { withIds } : {}) });
+    return true;
+  }
+
+  private async result({ result, at }: Event<"result">): Promise<boolean> {
+    if (!(await this.alive())) return this.stopped();
+    await insertLearningResult(this.run, result, this.trace);
+    if (!(await this.alive(at - this.benchBegan))) return this.stopped();
+    [this.open, this.trace] = [null, null];
+    await this.say({ type: "result", result });
+    return true;
+  }
+
+  private async set({ result, at }: Event<"set">): Promise<boolean> {
+    this.kept.sets = [...this.kept.sets, { ...result, at: new Date().toISOString() }];
+    await updateLearningRun(this.run.id, { sets: JSON.stringify(this.kept.sets) });
+    if (!(await this.alive(at - this.benchBegan))) return this.stopped();
+    [this.open, this.trace] = [null, null];
+    await this.say({ type: "set" });
+    return true;
+  }
+}
+
+type Event<T extends LearnEvent["type"]> = Extract<LearnEvent, { type: T }>;
 
 function noteSample(trace: KeptTrace, event: Extract<LearnEvent, { type: "sample" }>): void {
   const place = trace.lpm.push(Math.round(event.readingLpm * 10) / 10) - 1;

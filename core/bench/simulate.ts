@@ -7,7 +7,7 @@ import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import { alarmWords } from "../judge/alarm-words.ts";
-import { beginBenchDay, type BenchDayOptions } from "./bench-day.ts";
+import { type BenchDay, beginBenchDay, type BenchDayOptions } from "./bench-day.ts";
 import type { AlarmKind } from "../judge/alarm.ts";
 import type { PlantSecond } from "./plant.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
@@ -63,6 +63,8 @@ export type TraceRow = {
 };
 
 const TRACE_STEP_S = 10;
+/** Of the day, between two words about its progress. */
+const TOLD_EVERY_S = 1800;
 const AFTER_LAST_CLOSE_S = 15 * 60;
 
 /** One day of a site on the bench (handbook#9-bench), from 00:00 of the date to the later of 24:00 and 15 min after the last close. */
@@ -72,79 +74,132 @@ export function simulate(
 ): { ok: true; result: Simulation } | { ok: false; problem: FileProblem } | { ok: false; cancelled: true } {
   const begun = beginBenchDay(asked, options);
   if (!begun.ok) return begun;
-  const { site, w, zone, night, plant, controller, begin, midnight, exact } = begun.day;
-  const wateredS = site.stations.map(() => 0);
-  const dueS = site.stations.map(() => 0);
-  for (const start of night.starts)
-    for (const e of start.entries) dueS[e.station] = (dueS[e.station] as number) + e.cycles.reduce((a, b) => a + b, 0);
+  const played = new PlayedDay(begun.day, options);
+  return played.play() ? { ok: true, result: played.result() } : { ok: false, cancelled: true };
+}
 
-  // Watered: commanded open and getting at least half its expected flow; a station without a figure, any supply at all.
-  const half = site.stations.map((s) => (expectedFlow(s)?.lpm ?? 0) / 2);
-  const totals = { deliveredL: 0, lostL: 0 };
-  const rows: TraceRow[] = [];
-  let lastClose = begin;
-  let t = begin;
-  controller.begin(t);
-  for (; t < midnight || !night.finished || controller.busy || t < lastClose + AFTER_LAST_CLOSE_S; t++) {
-    if (night.running.length > 0 || controller.busy) lastClose = t + 1;
-    const commands = controller.now;
-    if (!options.onSecond && !controller.busy && plant.atRest(t, commands)) {
-      const wake = Math.min(
-        controller.nextChange(t),
-        plant.nextFaultEdge(t),
-        Math.max(midnight, lastClose + AFTER_LAST_CLOSE_S),
-      );
-      if (wake > t + 1) {
-        // Every valve is shut: nothing flows and nothing is judged until the next event.
-        t = wake - 2;
-        controller.second(t + 1, plant.second(t, commands));
-        continue;
-      }
-    }
-    if (options.passCalm && exact && controller.quiet && plant.steady(t, commands)) {
-      const wake = Math.min(
-        controller.nextChange(t),
-        plant.nextFaultEdge(t),
-        Math.max(midnight, lastClose + AFTER_LAST_CLOSE_S),
-      );
-      if (wake > t + 2) {
-        const seen = plant.second(t, commands);
-        const passed = wake - 1 - t;
-        totals.deliveredL += (passed * seen.deliveredLpm) / 60;
-        totals.lostL += (passed * seen.lostLpm) / 60;
-        for (const s of commands.stations)
-          if ((seen.stationLpm.get(s) ?? -1) >= (half[s] as number)) wateredS[s] = (wateredS[s] as number) + passed;
-        if (night.running.length > 0) lastClose = wake - 1;
-        t = wake - 2;
-        controller.second(t + 1, seen);
-        continue;
-      }
-    }
-    const seen = plant.second(t, commands);
-    totals.deliveredL += seen.deliveredLpm / 60;
-    totals.lostL += seen.lostLpm / 60;
-    for (const s of commands.stations)
-      if ((seen.stationLpm.get(s) ?? -1) >= (half[s] as number)) wateredS[s] = (wateredS[s] as number) + 1;
-    if (options.onSecond || (t - begin) % TRACE_STEP_S === 0)
-      record(w, night, t, seen, options.onSecond, (t - begin) % TRACE_STEP_S === 0 ? rows : null);
-    if (
-      options.onProgress &&
-      (t - begin) % 1800 === 0 &&
-      !options.onProgress(Math.min(1, (t - begin) / Math.max(1, midnight - begin)))
-    )
-      return { ok: false, cancelled: true };
-    controller.second(t + 1, seen);
+/** A day second by second: what was delivered, lost and watered, and what the sensors read. */
+class PlayedDay {
+  private readonly day: BenchDay;
+  private readonly options: SimulateOptions;
+  private readonly dueS: Float64Array;
+  private readonly wateredS: Float64Array;
+  /** Watered: commanded open and getting at least half its expected flow; a station without a figure, any supply at all. */
+  private readonly half: Float64Array;
+  private readonly totals = { deliveredL: 0, lostL: 0 };
+  private readonly rows: TraceRow[] = [];
+  private lastClose: EpochS;
+
+  constructor(day: BenchDay, options: SimulateOptions) {
+    this.day = day;
+    this.options = options;
+    this.wateredS = new Float64Array(day.site.stations.length);
+    this.dueS = new Float64Array(day.site.stations.length);
+    for (const start of day.night.starts)
+      for (const e of start.entries)
+        this.dueS[e.station] = (this.dueS[e.station] as number) + e.cycles.reduce((a, b) => a + b, 0);
+    this.half = Float64Array.from(day.site.stations, (s) => (expectedFlow(s)?.lpm ?? 0) / 2);
+    this.lastClose = day.begin;
   }
 
-  const iso = (at: EpochS): string => localIso(zone, at);
-  const runs = [
-    ...night.runs.map((r) => ({ ...r, test: false })),
-    ...controller.testRuns.map((r) => ({ ...r, test: true })),
-  ].sort((a, b) => a.start - b.start || a.end - b.end);
-  const alarms = [...controller.alarms].sort((a, b) => a.at - b.at);
-  return {
-    ok: true,
-    result: {
+  /** False: given up. */
+  play(): boolean {
+    const { plant, controller, night, begin } = this.day;
+    let t = begin;
+    controller.begin(t);
+    for (; this.goesOn(t); t++) {
+      if (night.running.length > 0 || controller.busy) this.lastClose = t + 1;
+      const passedTo = this.passRest(t) ?? this.passCalm(t);
+      if (passedTo !== null) {
+        t = passedTo;
+        continue;
+      }
+      const seen = plant.second(t, controller.now);
+      this.add(seen, controller.now, 1);
+      this.trace(t, seen);
+      if (this.isGivenUp(t)) return false;
+      controller.second(t + 1, seen);
+    }
+    return true;
+  }
+
+  private goesOn(t: EpochS): boolean {
+    const { midnight, night, controller } = this.day;
+    return t < midnight || !night.finished || controller.busy || t < this.lastClose + AFTER_LAST_CLOSE_S;
+  }
+
+  /** The next instant at which anything may change by itself. */
+  private wakesAt(t: EpochS): EpochS {
+    const { controller, plant, midnight } = this.day;
+    return Math.min(
+      controller.nextChange(t),
+      plant.nextFaultEdge(t),
+      Math.max(midnight, this.lastClose + AFTER_LAST_CLOSE_S),
+    );
+  }
+
+  /** Every valve is shut: nothing flows and nothing is judged until the next event. Where it has passed to; null where it may not pass. */
+  private passRest(t: EpochS): EpochS | null {
+    const { plant, controller } = this.day;
+    if (this.options.onSecond || controller.busy || !plant.atRest(t, controller.now)) return null;
+    const wake = this.wakesAt(t);
+    if (wake <= t + 1) return null;
+    controller.second(wake - 1, plant.second(wake - 2, controller.now));
+    return wake - 2;
+  }
+
+  /** Nothing changes and nothing is being counted: seconds like this one are added up at once, where that was asked for and flows are exact. */
+  private passCalm(t: EpochS): EpochS | null {
+    const { plant, controller, night, exact } = this.day;
+    if (!this.options.passCalm || !exact || !controller.quiet || !plant.steady(t, controller.now)) return null;
+    const wake = this.wakesAt(t);
+    if (wake <= t + 2) return null;
+    const seen = plant.second(t, controller.now);
+    this.add(seen, controller.now, wake - 1 - t);
+    if (night.running.length > 0) this.lastClose = wake - 1;
+    controller.second(wake - 1, seen);
+    return wake - 2;
+  }
+
+  private add(seen: PlantSecond, commands: BenchDay["controller"]["now"], seconds: number): void {
+    this.totals.deliveredL += (seconds * seen.deliveredLpm) / 60;
+    this.totals.lostL += (seconds * seen.lostLpm) / 60;
+    for (const s of commands.stations)
+      if ((seen.stationLpm.get(s) ?? -1) >= (this.half[s] as number))
+        this.wateredS[s] = (this.wateredS[s] as number) + seconds;
+  }
+
+  private trace(t: EpochS, seen: PlantSecond): void {
+    const { w, night, begin } = this.day;
+    const { onSecond } = this.options;
+    const kept = (t - begin) % TRACE_STEP_S === 0;
+    if (onSecond || kept) record(w, night, t, seen, onSecond, kept ? this.rows : null);
+  }
+
+  private isGivenUp(t: EpochS): boolean {
+    const { begin, midnight } = this.day;
+    const { onProgress } = this.options;
+    if (!onProgress || (t - begin) % TOLD_EVERY_S !== 0) return false;
+    return !onProgress(Math.min(1, (t - begin) / Math.max(1, midnight - begin)));
+  }
+
+  /** Minutes that each station is short of what was due. */
+  private unwatered(): Simulation["unwatered"] {
+    return this.day.site.stations.flatMap((s, i) => {
+      const short = (this.dueS[i] as number) - (this.wateredS[i] as number);
+      return short > 0 ? [{ stationId: s.id, minutes: short / 60 }] : [];
+    });
+  }
+
+  result(): Simulation {
+    const { site, zone, night, controller } = this.day;
+    const iso = (at: EpochS): string => localIso(zone, at);
+    const runs = [
+      ...night.runs.map((r) => ({ ...r, test: false })),
+      ...controller.testRuns.map((r) => ({ ...r, test: true })),
+    ].sort((a, b) => a.start - b.start || a.end - b.end);
+    const alarms = [...controller.alarms].sort((a, b) => a.at - b.at);
+    return {
       runs: runs.map((r) => ({
         stationId: site.stations[r.station]?.id as string,
         programId: site.programs[r.program]?.id as string,
@@ -165,14 +220,11 @@ export function simulate(
       })),
       lockouts: controller.lockouts,
       stopped: controller.stopped.map((s) => ({ ...s, at: iso(s.at) })),
-      totals,
-      unwatered: site.stations.flatMap((s, i) => {
-        const short = (dueS[i] as number) - (wateredS[i] as number);
-        return short > 0 ? [{ stationId: s.id, minutes: short / 60 }] : [];
-      }),
-      trace: { stepS: TRACE_STEP_S, rows },
-    },
-  };
+      totals: this.totals,
+      unwatered: this.unwatered(),
+      trace: { stepS: TRACE_STEP_S, rows: this.rows },
+    };
+  }
 }
 
 function record(

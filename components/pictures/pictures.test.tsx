@@ -1,5 +1,6 @@
 import { fireEvent, render, screen, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
+import { weekHours } from "@/core/calendar/week-grid";
 import { flowMoments, planOf, playNight } from "@/core/dispatch/plan";
 import { waterworks } from "@/core/network/waterworks";
 import type { Program, SiteFile } from "@/core/site-file/schema";
@@ -207,7 +208,7 @@ describe("the hours of a week", () => {
     expect(first).toHaveFocus();
     fireEvent.keyDown(first, { key: "Enter" });
     const windows = onCommit.mock.calls[0]?.[0] as NonNullable<Program["windows"]>;
-    expect(windows.some((w) => w.days?.join() === "mon" && w.from === "01:00")).toBe(true);
+    expect(weekHours(windows)).toEqual([0, ...Array(167).fill(1)]);
   });
   it("all hours open is no window at all", () => {
     const { onCommit, hour } = grid([
@@ -240,7 +241,7 @@ describe("the pipe chart", () => {
     const sizes = within(screen.getByRole("table", { name: "Sizes at this flow" }));
     const last = sizes.getAllByRole("button").at(-1) as HTMLElement;
     await user.click(last);
-    expect(screen.getByText(/m a 100 m/)).toBeInTheDocument();
+    expect(screen.getAllByText(/m a 100 m/).length).toBeGreaterThan(0);
     expect(screen.getByText(/of surge/)).toBeInTheDocument();
   });
 });

@@ -1,9 +1,8 @@
 import { readFileSync } from "node:fs";
-import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { smallSite } from "../testing/small-site.ts";
-import { fill, save, screen, signIn, view } from "./people.ts";
+import { fill, save, screen, signIn, view, violations } from "./people.ts";
 
 /** A made-up site of its own for each test, opened on Learn. */
 async function learnOn(page: Page, change: (s: SiteFile) => void = () => {}): Promise<string> {
@@ -168,8 +167,7 @@ test("in the field: one station on a phone, by stopwatch and on the bench", asyn
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   for (const name of [/^Before/, /^Ledger/, /^Sets/, /^One station/, /^In and out/]) {
     await part(page, name);
-    const found = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
-    expect(found.violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+    expect(await violations(page, ["wcag2a", "wcag2aa"])).toEqual([]);
   }
 });
 

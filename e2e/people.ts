@@ -1,3 +1,4 @@
+import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
 import { DEMO_PASSWORD } from "../server/demo/people.ts";
 
@@ -53,4 +54,18 @@ export async function addPiece(page: Page, name: string): Promise<void> {
 /** Nothing is left to save; what was undone or discarded may still be offered. */
 export async function nothingUnsaved(page: Page): Promise<void> {
   await expect(page.getByText(/\d+ changes? not saved/)).toBeHidden();
+}
+
+/** What axe finds on the page as it stands once it answers, each as rule and place. */
+export async function violations(page: Page, tags?: string[]): Promise<string[]> {
+  await expect(page.locator("body")).not.toHaveAttribute("inert");
+  const axe = new AxeBuilder({ page });
+  const found = await (tags ? axe.withTags(tags) : axe).analyze();
+  return found.violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`);
+}
+
+/** Waits until the screen of a site shows what it is to show: its night is worked out and nothing on it is still being done. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.locator('[data-night="done"]').first()).toBeAttached();
+  await expect(page.getByRole("status").filter({ hasText: /…\s*$/ })).toHaveCount(0, { timeout: 30_000 });
 }

@@ -127,7 +127,9 @@ describe("a field gateway", () => {
     await until(async () => ((await fieldStatus(maren, site.id)).stream?.readings ?? 0) > 1000, 30);
     first.kill("SIGKILL");
     const dead = (await fieldStatus(maren, site.id)).stream?.readings as number;
-    await new Promise((r) => setTimeout(r, 5000));
+    // Nobody listens while another thousand readings are said.
+    const said = gateway.journal().lastSeq;
+    await until(async () => gateway.journal().lastSeq > said + 1000, 30);
     const second = await worker();
     await until(async () => ((await fieldStatus(maren, site.id)).stream?.readings ?? 0) > dead + 2000, 40);
     await until(async () => Date.now() - begun > 60_000, 90);
@@ -247,17 +249,18 @@ describe("what a gateway says", () => {
       open: [],
     });
     const state = { stream: "r1", first: 1, last: 30, online: true };
+    let asked = false;
     broker.on("publish", (packet, client) => {
       if (!client || packet.topic !== `${topic}/ask`) return;
+      asked = true;
       const { from, to } = JSON.parse(packet.payload.toString()) as { from: number; to: number };
       if (from <= 20) send("data", { stream: "r1", kind: "lost", from: 10, to: 20 });
       for (let n = Math.max(21, from); n <= Math.min(to, 30); n++) send("data", reading(n));
     });
     send("state", state, true);
     await setField(maren, site.id, { url: `mqtt://127.0.0.1:${port}`, topic: site.file.site.id });
-    await until(async () => broker.connectedClients > 0, 20);
     const timer = setInterval(() => send("state", state, true), 300);
-    await new Promise((r) => setTimeout(r, 1000));
+    await until(async () => asked, 20);
     for (let n = 1; n <= 9; n++) send("data", reading(n));
     await until(async () => (await streamOf(site.id, "r1"))?.appliedSeq === 30, 20);
     expect(await streamOf(site.id, "r1")).toMatchObject({ readings: 19, lost: 11 });

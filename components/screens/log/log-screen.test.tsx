@@ -188,7 +188,7 @@ describe("revisions", () => {
   });
   it("is not offered to who is no manager", async () => {
     server(BOOK);
-    open("revisions", "editor");
+    open("revisions", "technician");
     await screen.findAllByText(/S3 renamed/);
     expect(screen.queryByRole("button", { name: "Put back" })).toBeNull();
   });

@@ -20,6 +20,7 @@ const request = (method: string, init: RequestInit & { headers?: Record<string, 
     headers: { host: "presa.test", ...init.headers },
     ...(init.body instanceof ReadableStream ? { duplex: "half" } : {}),
   } as RequestInit);
+const siteParams = z.strictObject({ siteId: z.string().length(2) });
 const params = { params: Promise.resolve({ siteId: "s1" }) };
 type Answer = { status: number; body: Record<string, unknown> };
 const answer = async (made: Promise<Response>): Promise<Answer> => {
@@ -34,7 +35,7 @@ afterEach(() => vi.clearAllMocks());
 describe("the one gate of every route", () => {
   it("lets nobody in who is not signed in, and a role only as far as it goes", async () => {
     const handle = vi.fn(async () => ({ done: true }));
-    const route = guarded<{ siteId: string }>("technician", handle);
+    const route = guarded("technician", { params: siteParams }, handle);
     as(null);
     expect(code(await answer(route(request("GET"), params)))).toEqual([401, "notSignedIn"]);
     as("viewer");
@@ -54,7 +55,7 @@ describe("the one gate of every route", () => {
     );
   });
   it("takes no write from another site's page; reading is not asked where it came from", async () => {
-    const route = guarded<{ siteId: string }>("viewer", async () => null);
+    const route = guarded("viewer", {}, async () => null);
     const foreign = { headers: { origin: "http://elsewhere.test" } };
     for (const method of ["POST", "DELETE", "PUT"])
       expect(code(await answer(route(request(method, foreign), params)))).toEqual([403, "notAllowed"]);
@@ -66,9 +67,21 @@ describe("the one gate of every route", () => {
     );
     expect(code(await answer(open(async () => null)(request("POST", foreign))))).toEqual([403, "notAllowed"]);
   });
+  it("hands on the address and the body in their shape; what has another is refused before anything is done", async () => {
+    const handle = vi.fn(async () => null);
+    const route = guarded("viewer", { params: siteParams, body: z.strictObject({ version: z.number() }) }, handle);
+    const post = (body: string, siteId = "s1"): Promise<Answer> =>
+      answer(route(request("POST", { body }), { params: Promise.resolve({ siteId }) }));
+    expect((await post('{"version":4}')).status).toBe(200);
+    expect(handle).toHaveBeenCalledWith(expect.objectContaining({ params: { siteId: "s1" }, body: { version: 4 } }));
+    handle.mockClear();
+    expect(code(await post('{"version":4}', "elsewhere"))).toEqual([404, "notFound"]);
+    expect(code(await post('{"version":4,"more":1}'))).toEqual([400, "badRequest"]);
+    expect(code(await post("version 4"))).toEqual([400, "badRequest"]);
+    expect(handle).not.toHaveBeenCalled();
+  });
   it("answers what was refused with its code, words and details, and says nothing of what broke inside", async () => {
-    const route = (work: () => Promise<unknown>) =>
-      answer(guarded<{ siteId: string }>("viewer", work)(request("GET"), params));
+    const route = (work: () => Promise<unknown>) => answer(guarded("viewer", {}, work)(request("GET"), params));
     const stale = await route(async () => {
       throw new AppError("staleVersion", "Somebody saved version 4.", { current: { version: 4 } });
     });
@@ -83,9 +96,9 @@ describe("the one gate of every route", () => {
     expect(JSON.stringify(shape.body)).toContain("version");
   });
   it("hands a response through, and says ok where there is nothing to say", async () => {
-    const file = guarded<{ siteId: string }>("viewer", async () => new Response("a,b", { status: 206 }));
+    const file = guarded("viewer", {}, async () => new Response("a,b", { status: 206 }));
     expect((await file(request("GET"), params)).status).toBe(206);
-    const nothing = guarded<{ siteId: string }>("viewer", async () => undefined);
+    const nothing = guarded("viewer", {}, async () => undefined);
     expect(await answer(nothing(request("POST"), params))).toEqual({ status: 200, body: { ok: true } });
   });
 });

@@ -7,21 +7,35 @@ const RANK: Record<Role, number> = { viewer: 0, technician: 1, manager: 2 };
 /** Largest request body, bytes: a 10,000-station site file fits, a 20 MB file does not. */
 const MAX_BODY = 8 * 1024 * 1024;
 
-export type RouteContext<P> = { user: SignedIn; params: P; request: Request };
+type Shape<T> = { parse: (value: unknown) => T; safeParse: (value: unknown) => { success: boolean; data?: T } };
+/** What a route takes: the parts of its address, and its body as JSON. What is not named is not read. */
+type Shapes<P, B> = { params?: Shape<P>; body?: Shape<B> };
+type RouteContext<P, B> = { user: SignedIn; params: P; body: B; request: Request };
 
 /**
- * The one gate of every route: session, role, same origin for writes, errors as codes. `least` is the lowest role that may
- * pass; organisations are kept apart by every query taking the user's organisation.
+ * The one gate of every route: session, role, same origin for writes, address and body of the right shape, errors as codes. `least` is the lowest role
+ * that may pass; organisations are kept apart by every query taking the user's organisation.
  */
-export function guarded<P>(least: Role, handle: (context: RouteContext<P>) => Promise<Response | unknown>) {
-  return async (request: Request, extra: { params: Promise<P> }): Promise<Response> =>
+export function guarded<P = undefined, B = undefined>(
+  least: Role,
+  { params, body }: Shapes<P, B>,
+  handle: (context: RouteContext<P, B>) => Promise<Response | unknown>,
+) {
+  return async (request: Request, extra: { params: Promise<unknown> }): Promise<Response> =>
     answered(async () => {
       sameOrigin(request);
       const user = await signedIn();
       if (!user) throw new AppError("notSignedIn", "Sign in first.");
       if (RANK[user.role] < RANK[least])
         throw new AppError("notAllowed", `Your role (${user.role}) may look but not do this. Ask a ${least}.`);
-      return handle({ user, params: await extra.params, request });
+      const at = params?.safeParse(await extra.params);
+      if (at && !at.success) throw new AppError("notFound", "There is nothing at this address.");
+      return handle({
+        user,
+        params: at?.data as P,
+        body: (body ? body.parse(await bodyJson(request)) : undefined) as B,
+        request,
+      });
     });
 }
 

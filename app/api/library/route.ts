@@ -1,12 +1,11 @@
 import { z } from "zod";
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
 import { keepDevice, library } from "@/server/services/library";
 
 const kept = z.strictObject({ name: z.string().trim().min(1).max(200), note: z.string().max(1000), body: z.unknown() });
 
-export const GET = guarded("viewer", async ({ user }) => ({ items: await library(user) }));
+export const GET = guarded("viewer", {}, async ({ user }) => ({ items: await library(user) }));
 
-export const POST = guarded("technician", async ({ user, request }) => {
-  const { name, note, body } = kept.parse(await bodyJson(request));
-  return { items: await keepDevice(user, { name, note, body }) };
-});
+export const POST = guarded("technician", { body: kept }, async ({ user, body: { name, note, body } }) => ({
+  items: await keepDevice(user, { name, note, body }),
+}));

@@ -13,10 +13,10 @@ const fromNothing = z.strictObject({
 });
 
 /** Sites by name. */
-export const GET = guarded("viewer", ({ user }) => siteList(user));
+export const GET = guarded("viewer", {}, ({ user }) => siteList(user));
 
 /** `{ create: { name, … } }` for a site from nothing; any other body is a whole site file. */
-export const POST = guarded("technician", async ({ user, request }) => {
+export const POST = guarded("technician", {}, async ({ user, request }) => {
   const text = await bodyText(request);
   if (/^\s*\{\s*"create"/.test(text)) {
     let value: unknown;

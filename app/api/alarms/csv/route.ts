@@ -4,6 +4,7 @@ import { filterOf } from "../filter";
 
 export const GET = guarded(
   "viewer",
+  {},
   async ({ user, request }) =>
     new Response(await alarmsCsv(user, filterOf(request)), {
       headers: {

@@ -3,6 +3,7 @@ import { exportLibrary, importLibrary } from "@/server/services/library";
 
 export const GET = guarded(
   "viewer",
+  {},
   async ({ user }) =>
     new Response(await exportLibrary(user), {
       headers: {
@@ -12,4 +13,6 @@ export const GET = guarded(
     }),
 );
 
-export const POST = guarded("technician", async ({ user, request }) => importLibrary(user, await bodyText(request)));
+export const POST = guarded("technician", {}, async ({ user, request }) =>
+  importLibrary(user, await bodyText(request)),
+);

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { dateSchema } from "@/core/dates/date-schema";
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
+import { ofSite } from "@/server/auth/params";
 import { takeBenchNight } from "@/server/services/log-book";
 
 const body = z.strictObject({
@@ -11,6 +12,6 @@ const body = z.strictObject({
 });
 
 /** Takes a bench night into the log. */
-export const POST = guarded<{ siteId: string }>("technician", async ({ user, params, request }) =>
-  takeBenchNight(user, params.siteId, body.parse(await bodyJson(request))),
+export const POST = guarded("technician", { params: ofSite, body }, async ({ user, params, body }) =>
+  takeBenchNight(user, params.siteId, body),
 );

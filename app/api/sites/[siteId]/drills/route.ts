@@ -1,8 +1,9 @@
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
+import { ofSite } from "@/server/auth/params";
 import { drillBook, drillRequest, keepDrill } from "@/server/services/drills";
 
-export const GET = guarded<{ siteId: string }>("viewer", ({ user, params }) => drillBook(user, params.siteId));
+export const GET = guarded("viewer", { params: ofSite }, ({ user, params }) => drillBook(user, params.siteId));
 /** Everyone may practise: it changes nothing of the site. */
-export const POST = guarded<{ siteId: string }>("viewer", async ({ user, params, request }) =>
-  keepDrill(user, params.siteId, drillRequest.parse(await bodyJson(request))),
+export const POST = guarded("viewer", { params: ofSite, body: drillRequest }, async ({ user, params, body }) =>
+  keepDrill(user, params.siteId, body),
 );

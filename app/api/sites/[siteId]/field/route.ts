@@ -1,8 +1,9 @@
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
+import { ofSite } from "@/server/auth/params";
 import { fieldStatus, gatewayRequest, setField } from "@/server/services/field";
 
-export const GET = guarded<{ siteId: string }>("viewer", ({ user, params }) => fieldStatus(user, params.siteId));
-export const POST = guarded<{ siteId: string }>("manager", async ({ user, params, request }) =>
-  setField(user, params.siteId, gatewayRequest.parse(await bodyJson(request))),
+export const GET = guarded("viewer", { params: ofSite }, ({ user, params }) => fieldStatus(user, params.siteId));
+export const POST = guarded("manager", { params: ofSite, body: gatewayRequest }, async ({ user, params, body }) =>
+  setField(user, params.siteId, body),
 );
-export const DELETE = guarded<{ siteId: string }>("manager", ({ user, params }) => setField(user, params.siteId, null));
+export const DELETE = guarded("manager", { params: ofSite }, ({ user, params }) => setField(user, params.siteId, null));

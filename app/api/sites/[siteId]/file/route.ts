@@ -1,7 +1,8 @@
 import { guarded } from "@/server/auth/guard";
+import { ofSite } from "@/server/auth/params";
 import { exportSite } from "@/server/services/sites";
 
-export const GET = guarded<{ siteId: string }>("viewer", async ({ user, params }) => {
+export const GET = guarded("viewer", { params: ofSite }, async ({ user, params }) => {
   const { name, text } = await exportSite(user, params.siteId);
   return new Response(text, {
     headers: {

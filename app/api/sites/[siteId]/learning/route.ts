@@ -1,11 +1,10 @@
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
+import { ofSite } from "@/server/auth/params";
 import { learningRequest } from "@/contracts/learning";
 import { latestLearning, startLearning } from "@/server/services/learning";
 
-type Params = { siteId: string };
+export const GET = guarded("viewer", { params: ofSite }, ({ user, params }) => latestLearning(user, params.siteId));
 
-export const GET = guarded<Params>("viewer", ({ user, params }) => latestLearning(user, params.siteId));
-
-export const POST = guarded<Params>("technician", async ({ user, params, request }) =>
-  startLearning(user, params.siteId, learningRequest.parse(await bodyJson(request))),
+export const POST = guarded("technician", { params: ofSite, body: learningRequest }, async ({ user, params, body }) =>
+  startLearning(user, params.siteId, body),
 );

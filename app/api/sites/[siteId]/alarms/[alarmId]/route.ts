@@ -1,12 +1,8 @@
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
+import { ofAlarm } from "@/server/auth/params";
 import { actOnAlarm, alarmAction } from "@/server/services/alarms";
 
-export const POST = guarded<{ siteId: string; alarmId: string }>("technician", async ({ user, params, request }) => {
-  const { alarm, site } = await actOnAlarm(
-    user,
-    params.siteId,
-    params.alarmId,
-    alarmAction.parse(await bodyJson(request)),
-  );
+export const POST = guarded("technician", { params: ofAlarm, body: alarmAction }, async ({ user, params, body }) => {
+  const { alarm, site } = await actOnAlarm(user, params.siteId, params.alarmId, body);
   return { alarm, version: site.version, file: site.file };
 });

@@ -1,6 +1,7 @@
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
+import { ofSite } from "@/server/auth/params";
 import { playField, playRequest } from "@/server/services/field";
 
-export const POST = guarded<{ siteId: string }>("technician", async ({ user, params, request }) =>
-  playField(user, params.siteId, playRequest.parse(await bodyJson(request))),
+export const POST = guarded("technician", { params: ofSite, body: playRequest }, async ({ user, params, body }) =>
+  playField(user, params.siteId, body),
 );

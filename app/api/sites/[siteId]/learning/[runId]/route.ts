@@ -1,13 +1,13 @@
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
+import { ofRun } from "@/server/auth/params";
 import { learningRequest } from "@/contracts/learning";
 import { eventStream } from "@/server/live/channel";
 import { goOnLearning, ownLearningRun, stopLearning } from "@/server/services/learning";
 
-type Params = { siteId: string; runId: string };
 const again = learningRequest.pick({ date: true, from: true, to: true, avoid: true, pace: true, later: true }).strict();
 
 /** The live trace, as server-sent events. */
-export const GET = guarded<Params>("viewer", async ({ user, params, request }) => {
+export const GET = guarded("viewer", { params: ofRun }, async ({ user, params, request }) => {
   const run = await ownLearningRun(user, params.siteId, params.runId);
   return eventStream(
     `learning_${run.id}`,
@@ -22,12 +22,12 @@ export const GET = guarded<Params>("viewer", async ({ user, params, request }) =
 });
 
 /** Goes on with what a stopped run has left. */
-export const POST = guarded<Params>("technician", async ({ user, params, request }) => {
-  await goOnLearning(user, params.siteId, params.runId, again.parse(await bodyJson(request)));
+export const POST = guarded("technician", { params: ofRun, body: again }, async ({ user, params, body }) => {
+  await goOnLearning(user, params.siteId, params.runId, body);
   return { ok: true };
 });
 
-export const DELETE = guarded<Params>("technician", async ({ user, params }) => {
+export const DELETE = guarded("technician", { params: ofRun }, async ({ user, params }) => {
   await stopLearning(user, params.siteId, params.runId);
   return { ok: true };
 });

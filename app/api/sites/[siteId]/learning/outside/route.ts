@@ -1,8 +1,9 @@
 import { outsideRequest } from "@/contracts/learning";
-import { bodyJson, guarded } from "@/server/auth/guard";
+import { guarded } from "@/server/auth/guard";
+import { ofSite } from "@/server/auth/params";
 import { proposeFromOutside } from "@/server/services/proposals";
 
 /** Flows from a list, a recorder's log or a stopwatch, as proposals. */
-export const POST = guarded<{ siteId: string }>("technician", async ({ user, params, request }) =>
-  proposeFromOutside(user, params.siteId, outsideRequest.parse(await bodyJson(request))),
+export const POST = guarded("technician", { params: ofSite, body: outsideRequest }, async ({ user, params, body }) =>
+  proposeFromOutside(user, params.siteId, body),
 );

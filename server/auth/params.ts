@@ -1,0 +1,11 @@
+import { z } from "zod";
+
+/** Parts of an address, by what they name; one that cannot be an id names nothing. */
+const id = z.guid();
+export const ofSite = z.strictObject({ siteId: id });
+export const ofAlarm = z.strictObject({ siteId: id, alarmId: id });
+export const ofRun = z.strictObject({ siteId: id, runId: id });
+export const ofRevision = z.strictObject({ siteId: id, version: z.coerce.number().int().min(1).max(2_000_000_000) });
+export const ofPhoto = z.strictObject({ entryId: id });
+export const ofItem = z.strictObject({ itemId: id });
+export const ofProfile = z.strictObject({ profileId: id });

@@ -32,6 +32,7 @@ export function Figure<T extends object>({
   at: FigureOf<T>;
   put: (values: Patch<T>) => void;
   label: string;
+  hideLabel?: boolean;
   quantity?: Quantity;
   unit?: string;
   min?: number;

@@ -4,13 +4,12 @@ import { Table } from "@/components/kit/table";
 import { clean, type Patch } from "@/core/site-file/patch";
 import { useMemo } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
-
+import { ConnectionLimits } from "./connection-limits";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { type Inherited, policyOfMain } from "@/core/judge/policy-of";
 import { waterworks } from "@/core/network/waterworks";
 import type { PolicyOverride } from "@/core/site-file/policy-schema";
-import type { Poc, SiteFile } from "@/core/site-file/schema";
-import { unitLabel } from "@/core/units/units";
+import type { SiteFile } from "@/core/site-file/schema";
 
 const WORDS: Record<string, string> = {
   ...Object.fromEntries(RESPONSES),
@@ -21,7 +20,7 @@ const WORDS: Record<string, string> = {
 
 /** Limits that a point of connection or a mainline has of its own; what is empty is inherited, and says from where. */
 export function InheritedPanel() {
-  const { draft, units } = useWorkspace("draft", "units");
+  const { draft } = useWorkspace("draft");
   const w = useMemo(() => waterworks(draft), [draft]);
   const own = draft.pocs.filter((p) => p.policy).length + draft.mainlines.filter((m) => m.policy).length;
   return (
@@ -44,8 +43,6 @@ export function InheritedPanel() {
               <th>Persistence is</th>
               <th>When high</th>
               <th>When low</th>
-              <th>Burst, {unitLabel("flow", units)}</th>
-              <th>Off schedule, {unitLabel("flow", units)}</th>
             </tr>
           </thead>
           <tbody>
@@ -58,6 +55,7 @@ export function InheritedPanel() {
           </tbody>
         </Table>
       </div>
+      <ConnectionLimits />
     </section>
   );
 }
@@ -81,7 +79,7 @@ function Row({
   at: { id: string; name: string; policy?: PolicyOverride | undefined };
   above: Inherited;
 }) {
-  const { draft, edit, canEdit, units } = useWorkspace("draft", "edit", "canEdit", "units");
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const put = (values: Patch<PolicyOverride>): void =>
     edit(
       (f) =>
@@ -129,22 +127,6 @@ function Row({
       onCommit={(v) => put({ [key]: v === "" ? undefined : v })}
     />
   );
-  const limit = (key: "burstLimitLpm" | "offScheduleLimitLpm", label: string, none: string): React.ReactNode => (
-    <NumberField
-      label={`${label} of ${at.name}`}
-      hideLabel
-      value={(at as Poc)[key]}
-      quantity="flow"
-      system={units}
-      min={0}
-      max={1_000_000}
-      disabled={!canEdit}
-      placeholder={none}
-      onCommit={(v) =>
-        edit((f) => ({ ...f, pocs: f.pocs.map((p) => (p.id === at.id ? clean({ ...p, [key]: v }) : p)) }))
-      }
-    />
-  );
   const responses = RESPONSES.map(([r]) => r);
   return (
     <tr>
@@ -157,14 +139,6 @@ function Row({
       <td className="w-48">{choice("judge", "School of persistence", ["unbroken", "share", "mean"])}</td>
       <td className="w-44">{choice("highResponse", "Response when high", responses)}</td>
       <td className="w-44">{choice("lowResponse", "Response when low", responses)}</td>
-      {kind === "pocs" ? (
-        <>
-          <td className="w-24">{limit("burstLimitLpm", "Burst limit", "none")}</td>
-          <td className="w-24">{limit("offScheduleLimitLpm", "Off-schedule limit", "sensor's least")}</td>
-        </>
-      ) : (
-        <td colSpan={2} />
-      )}
     </tr>
   );
 }

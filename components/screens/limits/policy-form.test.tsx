@@ -67,6 +67,27 @@ describe("limits of connections and mains", () => {
   });
 });
 
+describe("burst and off-schedule flow", () => {
+  it("have limit, delay and response at each connection; what is usual stands in their place", async () => {
+    const { user, now } = renderOnSite(smallSite(), <InheritedPanel />);
+    expect(field("Burst delay of Poc")).toHaveAttribute("placeholder", "15");
+    expect(field("Off-schedule delay of Poc")).toHaveAttribute("placeholder", "120");
+    await user.type(field("Burst limit of Poc"), "420{Enter}");
+    await user.type(field("Burst delay of Poc"), "20{Enter}");
+    await user.selectOptions(chosen("Response to a burst of Poc"), "stop station");
+    await user.selectOptions(chosen("Response to off-schedule flow of Poc"), "stop all");
+    expect(now().pocs[0]).toMatchObject({
+      burstLimitLpm: 420,
+      burstPersistenceS: 20,
+      burstResponse: "stopStation",
+      offScheduleResponse: "stopAll",
+    });
+    await user.clear(field("Burst delay of Poc"));
+    await user.keyboard("{Enter}");
+    expect(now().pocs[0]?.burstPersistenceS).toBeUndefined();
+  });
+});
+
 describe("hand watering", () => {
   it("hours are added at a connection, with days, times and a flow", async () => {
     const { user, now } = renderOnSite(smallSite(), <HandWateringPanel />);

@@ -265,7 +265,7 @@ function PipeFields({ device }: { device: DeviceOf<"pipe"> }) {
         quantity="velocity"
         min={0.1}
         max={2.1}
-        placeholder="1.5 m/s"
+        placeholder={showQuantity(1.5, "velocity", units)}
       />
       <Figure
         of={device}
@@ -287,7 +287,7 @@ function PipeFields({ device }: { device: DeviceOf<"pipe"> }) {
         hint="bends, tees, gates: K·v²/2g"
       />
       <TextField
-        label="Reason for more than 1.5 m/s"
+        label={`Reason for more than ${showQuantity(1.5, "velocity", units)}`}
         value={device.maxVelocityReason ?? ""}
         disabled={!canEdit || !fast}
         onCommit={(v) => put({ maxVelocityReason: v.trim() === "" ? undefined : v.trim() })}

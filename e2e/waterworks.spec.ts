@@ -114,7 +114,7 @@ test("devices and wires: an address used twice is refused, readings say what the
   await fill(page, "24 V AC: a short under, Ω", "2");
   await expect(row("2 Kite lawn 1")).toContainText("3 Ω, good");
   await save(page);
-  await expect(page.getByRole("row", { name: /Maren Oddsdatter at the controller/ })).toBeVisible();
+  await expect(page.getByRole("row", { name: /^\d+ \w+ \d{4} Maren Oddsdatter at the controller/ })).toBeVisible();
 
   const tray = page.getByRole("list", { name: "Serial numbers in the tray" });
   await tray.getByRole("button", { name: "K20999", exact: true }).dragTo(row("3 Path verge 1"));

@@ -75,7 +75,7 @@ export function DeviceForm({ device }: { device: Device }) {
           <Figure of={device} at="maxLpm" put={put} label="Largest flow" quantity="flow" />
           <PointsField
             label="Loss by flow"
-            unit="kPa"
+            quantity="pressure"
             value={(device.lossPoints ?? []).map((p) => [p.flowLpm, p.lossKpa])}
             onCommit={(points) =>
               put({
@@ -159,7 +159,8 @@ export function DeviceForm({ device }: { device: Device }) {
           />
           <PointsField
             label="Curve"
-            unit="m of head"
+            quantity="length"
+            of="of head"
             rising
             required
             value={device.curve.map((p) => [p.flowLpm, p.headM])}

@@ -57,7 +57,7 @@ function Frame({ children }: { children: React.ReactNode }) {
       <a href="#screen" className="btn btn-neutral absolute left-2 top-2 z-50 -translate-y-24 focus:translate-y-0">
         Skip to the screen
       </a>
-      <div className="flex min-h-dvh flex-col pb-14 sm:pb-0">
+      <div className="flex min-h-dvh flex-col pb-16 sm:pb-0">
         <TopRow onKeys={onKeys} onSites={() => setCommand("sites")} />
         <main id="screen" tabIndex={-1} className="min-w-0 grow px-4 pb-4 outline-none">
           {children}

@@ -117,11 +117,7 @@ export function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
         <Button
           rank="bare"
           className="nodrag absolute inline-flex min-h-6 items-center text-[13px] px-1 bg-base-100 border border-base-300 cursor-pointer hover:bg-base-200 whitespace-nowrap"
-          style={
-            compact
-              ? { left: 0, top: shape.axisY + shape.half + 2 }
-              : { right: shape.width - shape.end, top: shape.axisY - shape.half - 25 }
-          }
+          style={chipPlace(shape, compact)}
           aria-expanded={shape.open}
           onClick={() => hands.fold(shape.id)}
         >
@@ -135,4 +131,10 @@ export function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
       )}
     </div>
   );
+}
+
+/** Where the count of a main's stations stands: over its end; where rows are close, on the pipe itself; opened, over the list. */
+function chipPlace({ width, end, axisY, half, open }: Shape, compact: boolean): React.CSSProperties {
+  if (!compact) return { right: width - end, top: axisY - half - 25 };
+  return open ? { left: 0, top: axisY + half + 2 } : { right: width - end + 18, top: axisY - 12 };
 }

@@ -23,5 +23,5 @@ export function gapRemedy(site: SiteFile, g: SweepCell): string {
   if (g.kind === "stuckClosed")
     return "Its flow is less than the low limit leaves to the set. A tighter low limit, or fewer beside it.";
   if (g.kind === "stuckOpen") return "Nothing judges the main after it. Set an off-schedule limit that shuts.";
-  return "The set it runs in hides it. See Limits, worked out: a tighter limit, its set learned, or fewer at once.";
+  return "The set it runs in hides it. See Starting points on Limits: a tighter limit, its set learned, or fewer at once.";
 }

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Progress } from "@/components/kit/progress";
 import { Button } from "@/components/kit/button";
@@ -15,6 +16,7 @@ import { type SweepRun, SweepResults } from "./sweep-results";
 /** Every station × every fault × chosen policies: what would be found, what not, what it costs, and the ten worst gaps. */
 export function SweepPanel({ date }: { date: string }) {
   const { draft } = useWorkspace("draft");
+  const { date: write } = useConventions();
   const all: (SweptPolicy & { id: string })[] = [
     { id: "own", name: "as it stands", policy: draft.policy },
     ...SCHOOLS.map((s) => ({ id: s.id, name: s.name, policy: policyFrom(draft, s) })),
@@ -68,8 +70,8 @@ export function SweepPanel({ date }: { date: string }) {
   return (
     <section aria-label="Fault sweep">
       <p className="max-w-prose mb-2">
-        Drops every fault chosen on every station, one at a time, as it first opens on the night of {date}, on every
-        main, supply, pump and sensor a minute after its first station, and plays each night to its end under each
+        Drops every fault chosen on every station, one at a time, as it first opens on the night of {write(date)}, on
+        every main, supply, pump and sensor a minute after its first station, and plays each night to its end under each
         policy: exact flows, no noise.
       </p>
       <div className="flex flex-wrap items-start gap-x-8 gap-y-2 mb-2">

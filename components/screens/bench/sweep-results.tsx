@@ -46,11 +46,6 @@ function Outcome({ of, short }: { of: SweepOutcome; short?: boolean }) {
 export function SweepResults({ run }: { run: SweepRun }) {
   return (
     <>
-      <p className="mb-1 flex flex-wrap gap-x-4 text-sm">
-        {OUTCOMES.map((o) => (
-          <Outcome key={o} of={o} />
-        ))}
-      </p>
       <InSum run={run} />
       {run.state !== "running" && <Gaps run={run} />}
       <OnMains run={run} />

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { type Standing, BeforeRow } from "./before-row";
 import { Mark } from "@/components/kit/notice";
 import { TimeField } from "@/components/kit/time-field";
@@ -44,6 +45,7 @@ export function BeforePanel({
     "canEdit",
     "date",
   );
+  const { date: write } = useConventions();
   const changes = useChanges();
   const [chosen, setChosen] = useState<ReadonlySet<string> | null>(null);
   const [byRisk, setByRisk] = useState(false);
@@ -303,7 +305,7 @@ export function BeforePanel({
               <>
                 <strong>{duration(estimate.seconds)}</strong> of site time,{" "}
                 <strong>{showQuantity(estimate.litres, "volume", units)}</strong>; ends{" "}
-                {estimate.endsAt.slice(0, 10) === when.date ? "" : `${estimate.endsAt.slice(0, 10)} `}
+                {estimate.endsAt.slice(0, 10) === when.date ? "" : `${write(estimate.endsAt.slice(0, 10))} `}
                 <strong>{estimate.endsAt.slice(11, 16)}</strong>. What does not settle adds up to{" "}
                 {duration(estimate.atMostMoreS)}.
                 {estimate.waits.map((x) => (

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { X } from "lucide-react";
 import { Mark } from "@/components/kit/notice";
 import { Checkbox } from "@/components/kit/inputs";
@@ -18,11 +19,11 @@ export type Standing = {
 };
 
 /** What the figure in use is from, and since when. */
-export function standsSince(s: Station, from: string): string {
+function standsSince(s: Station, from: string, date: (iso: string) => string): string {
   const learned = from === "learned" ? s.learned : undefined;
   const since = s.expectedSince ?? learned?.at;
   const how = learned?.how ? HOW[learned.how] : from;
-  return `${from === "entered" ? "by hand" : how}${since ? `, ${since.slice(0, 10)}` : ""}`;
+  return `${from === "entered" ? "by hand" : how}${since ? `, ${date(since.slice(0, 10))}` : ""}`;
 }
 
 export function BeforeRow({
@@ -37,6 +38,7 @@ export function BeforeRow({
   onToggle: (id: string, on: boolean) => void;
 }) {
   const { siteId, units } = useWorkspace("siteId", "units");
+  const { date } = useConventions();
   const now = expectedFlow(s);
   return (
     <tr>
@@ -58,7 +60,7 @@ export function BeforeRow({
         {s.number} {s.name}
       </td>
       <td className="text-right">{now ? showQuantity(now.lpm, "flow", units, 1) : "none"}</td>
-      <td>{now ? standsSince(s, now.from) : ""}</td>
+      <td>{now ? standsSince(s, now.from, date) : ""}</td>
       <td>
         {reasons.length === 0 && stale.length === 0 && <span className="text-faint">ready</span>}
         {reasons.length === 0 && stale.length > 0 && (

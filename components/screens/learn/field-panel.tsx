@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { ChevronLeft, ChevronRight, X } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
@@ -15,6 +16,7 @@ import { HOW, REFUSAL, signed, VERDICT } from "./words";
 /** At the valve box: one station now on the bench, or the meter and a stopwatch. The same ledger. */
 export function FieldPanel({ learning }: { learning: LearningState }) {
   const { draft, base, units, canEdit, date } = useWorkspace("draft", "base", "units", "canEdit", "date");
+  const { date: write } = useConventions();
   const changes = useChanges();
   const [id, setId] = useState(draft.stations[0]?.id ?? "");
   const [readings, setReadings] = useState<TimedVolume[]>([]);
@@ -57,7 +59,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
           <span className="text-faint">
             {" "}
             {now.from === "entered" ? "by hand" : now.from}
-            {station.learned && now.from === "learned" ? `, ${station.learned.at.slice(0, 10)}` : ""}
+            {station.learned && now.from === "learned" ? `, ${write(station.learned.at.slice(0, 10))}` : ""}
           </span>
         )}
       </p>

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { Checkbox, Radio } from "@/components/kit/inputs";
@@ -247,6 +248,7 @@ function OneResult({
   onUse: (from: "learned" | "entered" | "design") => void;
 }) {
   const { draft, units, canEdit } = useWorkspace("draft", "units", "canEdit");
+  const { date } = useConventions();
   const changes = useChanges();
   const [trace, setTrace] = useState<KeptTrace | null>(null);
   useEffect(() => {
@@ -285,7 +287,7 @@ function OneResult({
         {s.number} {s.name}
       </h3>
       <p>
-        {VERDICT[row.verdict]}, {HOW[row.how]}, {row.learnedAt.slice(0, 10)}
+        {VERDICT[row.verdict]}, {HOW[row.how]}, {date(row.learnedAt.slice(0, 10))}
         {row.companionIds.length > 0
           ? `; beside ${row.companionIds.map(name).join(", ")}, whose own flow was read first and taken off`
           : ""}
@@ -346,7 +348,7 @@ function OneResult({
           <legend className="font-semibold">
             It uses
             {s.expectedSince ? (
-              <span className="text-faint font-normal"> since {s.expectedSince.slice(0, 10)}</span>
+              <span className="text-faint font-normal"> since {date(s.expectedSince.slice(0, 10))}</span>
             ) : (
               ""
             )}

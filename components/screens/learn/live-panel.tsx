@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Progress } from "@/components/kit/progress";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
@@ -15,6 +16,7 @@ import { duration, WAITS } from "./words";
 /** What a run does now, and what its baseline test saw. */
 export function LivePanel({ learning }: { learning: LearningState }) {
   const { draft, units, canEdit } = useWorkspace("draft", "units", "canEdit");
+  const { date } = useConventions();
   const { view, live, running } = learning;
   const run = view.run;
   if (!run || !("pace" in run.request)) return null;
@@ -91,7 +93,8 @@ export function LivePanel({ learning }: { learning: LearningState }) {
       {!running && run.state === "done" && (
         <p>
           Last run: {done} of {wanted} station{wanted === 1 ? "" : "s"} in {duration(run.seconds ?? 0)} of site time,{" "}
-          {showQuantity(run.litres ?? 0, "volume", units)}; {run.askedByName}, {run.endedAt?.slice(0, 10)}.
+          {showQuantity(run.litres ?? 0, "volume", units)}; {run.askedByName},{" "}
+          {run.endedAt ? date(run.endedAt.slice(0, 10)) : ""}.
           {run.leftIds.length > 0 ? ` The window left ${run.leftIds.length}.` : ""}
         </p>
       )}

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
@@ -23,6 +24,7 @@ export function SetsPanel({
   onChoose: (sets: string[][]) => void;
 }) {
   const { draft, units, canEdit, date } = useWorkspace("draft", "units", "canEdit", "date");
+  const { date: write } = useConventions();
   const night = useNight();
   const changes = useChanges();
   const [ticked, setTicked] = useState<ReadonlySet<string> | null>(null);
@@ -53,7 +55,7 @@ export function SetsPanel({
   return (
     <div className="grid xl:grid-cols-2 gap-x-8 gap-y-4">
       <section aria-label="Sets of the night" className="min-w-0">
-        <h3 className="text-lg">Sets of the night of {date}</h3>
+        <h3 className="text-lg">Sets of the night of {write(date)}</h3>
         {sets.length === 0 ? (
           <p className="text-faint">No stations with a flow figure run together on this date.</p>
         ) : (

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Table } from "@/components/kit/table";
 import { useEffect, useState } from "react";
 import { request } from "@/components/data/request";
@@ -30,6 +31,7 @@ export function StationPast({
   base: string;
 }) {
   const { units, version } = useWorkspace("units", "version");
+  const { date } = useConventions();
   const [figures, setFigures] = useState<Figure[] | null>(null);
   // Taking or undoing makes a revision, and with it new history.
   // biome-ignore lint/correctness/useExhaustiveDependencies: taking or undoing makes a revision, and with it new history
@@ -70,7 +72,7 @@ export function StationPast({
                 .slice(0, 12)
                 .map((f) => (
                   <tr key={`${f.version}${f.figure}`}>
-                    <td className="whitespace-nowrap">{f.at.slice(0, 10)}</td>
+                    <td className="whitespace-nowrap">{date(f.at.slice(0, 10))}</td>
                     <td>
                       {KIND[f.figure]}
                       {f.inUse ? ", used" : ""}
@@ -103,6 +105,7 @@ function PastChart({
   proposed: { meanLpm: number; at: string } | null;
   units: UnitSystem;
 }) {
+  const { date } = useConventions();
   const times = [...figures.map((f) => Date.parse(f.at)), ...(proposed ? [Date.parse(proposed.at)] : [])];
   const [from, to] = [Math.min(...times), Math.max(...times)];
   const flows = [...figures.map((f) => f.lpm), ...(proposed ? [proposed.meanLpm] : [])];
@@ -151,7 +154,7 @@ function PastChart({
             stroke="var(--water)"
           />
           <circle cx={x(f.at)} cy={y(f.lpm)} r="3.5" fill="var(--water)">
-            <title>{f.at.slice(0, 10)}</title>
+            <title>{date(f.at.slice(0, 10))}</title>
           </circle>
         </g>
       ))}
@@ -159,7 +162,7 @@ function PastChart({
         .filter((f) => f.figure === "entered")
         .map((f) => (
           <rect key={f.version} x={x(f.at) - 3.5} y={y(f.lpm) - 3.5} width="7" height="7" fill="var(--ink)">
-            <title>{f.at.slice(0, 10)}</title>
+            <title>{date(f.at.slice(0, 10))}</title>
           </rect>
         ))}
       {proposed && (
@@ -173,10 +176,10 @@ function PastChart({
         />
       )}
       <text x="44" y={H - 4} fontSize="11" fill="var(--faint)">
-        {new Date(from).toISOString().slice(0, 10)}
+        {date(new Date(from).toISOString().slice(0, 10))}
       </text>
       <text x={W - 12} y={H - 4} fontSize="11" textAnchor="end" fill="var(--faint)">
-        {new Date(to).toISOString().slice(0, 10)}
+        {date(new Date(to).toISOString().slice(0, 10))}
       </text>
     </svg>
   );

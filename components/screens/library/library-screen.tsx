@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { FileButton } from "@/components/kit/file-button";
 import { Input } from "@/components/kit/inputs";
@@ -18,6 +19,7 @@ type Import = { kept: number; refused: { line: number; problem: string }[]; item
 /** The organisation's own devices, and the generic ones to begin with. */
 export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string }) {
   const { items, problem, drop, adopt } = useLibrary();
+  const { date } = useConventions();
   const [report, setReport] = useState<Import | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
   const [find, setFind] = useState("");
@@ -110,7 +112,7 @@ export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string 
                   <td>{sheetWords(i.body)}</td>
                   <td>{i.note}</td>
                   <td className="text-faint">
-                    {i.keptBy}, {i.keptAt.slice(0, 10)}
+                    {i.keptBy}, {date(i.keptAt.slice(0, 10))}
                   </td>
                   {canEdit && (
                     <td>

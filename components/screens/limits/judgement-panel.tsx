@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { ThumbsUp } from "lucide-react";
 
 import { Mark } from "@/components/kit/notice";
@@ -19,6 +20,7 @@ import type { JudgementAnswer } from "@/workers/compute.worker";
 /** The five starting points and what stands now, in figures, on one night; what Presa would take and why; what would make unseen breaks seen. */
 export function JudgementPanel() {
   const { draft, date, units, canEdit, edit } = useWorkspace("draft", "date", "units", "canEdit", "edit");
+  const { date: write } = useConventions();
   const {
     value: found,
     share,
@@ -45,7 +47,7 @@ export function JudgementPanel() {
   return (
     <section aria-label="Starting points compared" className="border-t-2 border-base-content pt-2 mt-4">
       <div className="flex flex-wrap items-center gap-3 mb-1">
-        <h3 className="text-lg">Starting points compared, on the night of {date}</h3>
+        <h3 className="text-lg">Starting points compared, on the night of {write(date)}</h3>
         {share === null ? (
           <Button onClick={() => void work()}>
             {!found && "Work it out"}

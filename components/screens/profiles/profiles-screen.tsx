@@ -159,7 +159,7 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
             </div>
             {draft.flowLimits && (
               <fieldset className="mt-2 grid grid-cols-2 gap-3 md:grid-cols-5">
-                <legend className="text-sm text-faint">What limits it takes; empty: any</legend>
+                <legend className="mb-1 text-sm text-faint">What limits it takes; empty: any</legend>
                 {RANGES.flatMap(([from, to, label, unit, most]) =>
                   [from, to].map((key) => (
                     <NumberField

@@ -34,6 +34,7 @@ export function PageHead({
   }, [title]);
   return (
     <>
+      <p className="print-only mx-4 border-b border-base-content font-semibold">Presa · {title}</p>
       <header className="no-print sticky top-0 z-30 flex h-14 items-center gap-5 border-b border-base-content bg-base-200 px-4">
         <span className="text-lg font-semibold">Presa</span>
         <nav aria-label="Pages" className="flex min-w-0 gap-1 overflow-x-auto">

@@ -14,7 +14,7 @@ import { useTheme } from "./use-theme";
 export function TopRow({ onKeys, onSites }: { onKeys: () => void; onSites: () => void }) {
   const { draft } = useWorkspace("draft");
   return (
-    <header className="sticky top-0 z-30 flex h-14 items-center gap-4 border-b border-base-content bg-base-200 px-4">
+    <header className="no-print sticky top-0 z-30 flex h-14 items-center gap-4 border-b border-base-content bg-base-200 px-4">
       <div className="flex min-w-0 items-center gap-1">
         <Button
           rank="quiet"

@@ -17,7 +17,7 @@ export function WithInspector({
       <div className="min-w-0">{children}</div>
       <aside
         aria-label={label}
-        className="min-w-0 lg:sticky lg:top-[6.5rem] lg:max-h-[calc(100dvh-10rem)] lg:self-start lg:overflow-y-auto lg:border-l lg:border-base-300 lg:pl-4"
+        className="no-print min-w-0 lg:sticky lg:top-[6.5rem] lg:max-h-[calc(100dvh-10rem)] lg:self-start lg:overflow-y-auto lg:border-l lg:border-base-300 lg:pl-4"
       >
         {inspector}
       </aside>

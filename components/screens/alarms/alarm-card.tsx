@@ -136,7 +136,7 @@ function ToDo({ alarm, people, act, onCleared }: Props & { onCleared: () => void
   const tooShort = cause.trim().length < 3;
   return (
     <form
-      className="mt-1 flex flex-wrap items-end gap-2"
+      className="no-print mt-1 flex flex-wrap items-end gap-2"
       onSubmit={(e) => {
         e.preventDefault();
         void act(alarm, { action: "clear", cause, ...(relearn && repaired ? { repaired } : {}) }).then(
@@ -210,7 +210,7 @@ function NoteForm({ alarm, act }: Props) {
   };
   return (
     <form
-      className="mt-1 flex flex-wrap items-end gap-2"
+      className="no-print mt-1 flex flex-wrap items-end gap-2"
       onSubmit={(e) => {
         e.preventDefault();
         void send({ action: cleared ? "reopen" : "note", words: note });
@@ -261,7 +261,7 @@ function After(props: Props) {
           Repaired? Learn it again
         </ButtonLink>
       )}
-      <details className="mt-1">
+      <details className="no-print mt-1">
         <summary className="cursor-pointer">Note, picture, open again</summary>
         <NoteForm {...props} />
       </details>

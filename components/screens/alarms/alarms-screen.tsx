@@ -70,7 +70,7 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
         }
       />
       <main id="main" className="px-4 pb-6">
-        <div className="mb-2 flex flex-wrap items-end gap-3">
+        <div className="no-print mb-2 flex flex-wrap items-end gap-3">
           <ChoiceField label="State" className="w-36" value={state} options={STATES} onCommit={setState} />
           <ChoiceField
             label="Kind"

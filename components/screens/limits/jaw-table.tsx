@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
@@ -7,7 +8,7 @@ import { useWorkspace } from "@/components/draft/site-draft";
 
 import type { StationSight } from "@/core/limits/sight";
 import type { Station } from "@/core/site-file/schema";
-import { showQuantity } from "@/core/units/units";
+
 import type { Company } from "../../pictures/jaw/jaw-scale";
 
 type Props = {
@@ -21,9 +22,10 @@ type Props = {
 
 /** The jaw as a table: the same figures, each limit to be typed. */
 export function JawTable({ rows, company, watched, selected, onSelect, inherits }: Props) {
-  const { draft, edit, canEdit, units } = useWorkspace("draft", "edit", "canEdit", "units");
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
   const stations = new Map(draft.stations.map((s) => [s.id, s]));
-  const flow = (v: number): string => showQuantity(v, "flow", units, 1);
+  const { figure, unit } = useConventions();
+  const flow = (v: number): string => figure(v, "flow", 1);
   const put = (id: string, values: Patch<Station>): void =>
     edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === id ? patched(s, values) : s)) }));
   return (
@@ -32,7 +34,7 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
         <thead>
           <tr>
             <th>Station</th>
-            <th className="text-right">Expected</th>
+            <th className="text-right">Expected, {unit("flow")}</th>
             <th className="text-right">Trips below</th>
             <th className="text-right">Trips above</th>
             <th>Low, %</th>
@@ -56,7 +58,7 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
             );
             return (
               <tr key={s.id} aria-selected={selected === s.id}>
-                <td>
+                <td className="whitespace-nowrap">
                   <Button rank="quiet" onClick={() => onSelect(s.id)}>
                     {s.number} {s.name}
                   </Button>

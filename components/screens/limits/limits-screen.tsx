@@ -9,12 +9,14 @@ import { Button } from "@/components/kit/button";
 import { WithInspector } from "@/components/kit/inspector";
 import { Segments } from "@/components/kit/segments";
 import { isTyping } from "@/components/kit/typing";
+import { usePrinting } from "@/components/kit/use-printing";
 import { Jaw } from "@/components/pictures/jaw/jaw";
 import type { Company } from "@/components/pictures/jaw/jaw-scale";
 import { JawKey } from "@/components/pictures/jaw/jaw-key";
+import { RESPONSES } from "@/components/words/response-words";
 import { sightOf, type StationSight } from "@/core/limits/sight";
 import { watchedByStation } from "@/core/limits/watched";
-import type { SiteFile } from "@/core/site-file/schema";
+import type { Policy, SiteFile } from "@/core/site-file/schema";
 import { HandWateringPanel } from "./hand-watering-panel";
 import { InheritedPanel } from "./inherited-panel";
 import { JawTable } from "./jaw-table";
@@ -101,6 +103,7 @@ export function LimitsScreen() {
 
 function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) {
   const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
+  const printing = usePrinting();
   const night = useNight();
   const [company, setCompany] = useScreenParam<Company>("judged", "alone");
   const [selected, setSelected] = useScreenParam<string>("at", "", { add: false });
@@ -135,8 +138,12 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
         </>
       }
     >
+      <p className="print-only">{policyWords(draft.policy)}</p>
       <div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1">
-        <Segments label="Judged" options={COMPANY} at={company} onChange={setCompany} />
+        <div className="no-print">
+          <Segments label="Judged" options={COMPANY} at={company} onChange={setCompany} />
+        </div>
+        <span className="print-only">Judged: {COMPANY.find((c) => c.id === company)?.label.toLowerCase()}.</span>
         <p>
           A broken outlet unseen at <strong>{count((r) => r.alone.seesOutlet)}</strong> of {rows.length} alone,{" "}
           <strong>{count((r) => r.fullest.seesOutlet)}</strong> in the fullest set; a lateral at{" "}
@@ -144,7 +151,7 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
           <strong>{count((r) => r.best.seesLateral)}</strong>.
         </p>
       </div>
-      {asTable ? (
+      {asTable || printing ? (
         <JawTable
           rows={rows}
           company={company}
@@ -173,4 +180,12 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
       )}
     </WithInspector>
   );
+}
+
+/** The limits of the site in one line, for paper. */
+function policyWords(policy: Policy): string {
+  const response = (of: Policy["highResponse"]): string => RESPONSES.find(([id]) => id === of)?.[1] ?? of;
+  const figures =
+    policy.basis === "graded" ? "graded by total flow" : `+${policy.highPercent} %, −${policy.lowPercent} %`;
+  return `Limits of the site: ${figures}, for ${policy.persistenceS} s. When high: ${response(policy.highResponse)}; when low: ${response(policy.lowResponse)}.`;
 }

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
@@ -34,6 +35,7 @@ const DIFFERENCE: Record<DifferenceCode, string> = {
 /** The sheet that someone takes to a controller, to print or as CSV: programs, start times, days, minutes, in the controller's order. */
 export function SetupSheetView() {
   const { draft, date, units } = useWorkspace("draft", "date", "units");
+  const { date: write } = useConventions();
   const changes = useChanges();
   const night = useNight();
   const [id, setId] = useState(draft.controllers[0]?.id ?? "");
@@ -93,7 +95,7 @@ export function SetupSheetView() {
         {sheet.stations.length} stations · seasonal {sheet.seasonalPercent} %
         {controller.maxStationsAtOnce ? ` · at most ${controller.maxStationsAtOnce} at once` : ""}
         {draft.site.maxStationsAtOnce ? ` · site at most ${draft.site.maxStationsAtOnce} at once` : ""}
-        {controller.off ? " · OFF" : ""}. Times as on {date}.
+        {controller.off ? " · OFF" : ""}. Times as on {write(date)}.
       </p>
       {profile && (
         <div className="my-1 border-l-4 border-base-content pl-3">

@@ -7,6 +7,8 @@ import { useScreenParam } from "@/components/frame/use-screen-param";
 import { Button } from "@/components/kit/button";
 import { FileButton } from "@/components/kit/file-button";
 import { Input } from "@/components/kit/inputs";
+import { usePrinting } from "@/components/kit/use-printing";
+import { StationsOnPaper } from "./stations-on-paper";
 import { WithInspector } from "@/components/kit/inspector";
 import { Problem } from "@/components/kit/notice";
 import { fileStem, saveText } from "@/components/kit/save-file";
@@ -31,6 +33,7 @@ export function StationsScreen() {
   const grid = useGrid();
   const [aids, setAids] = useScreenParam<"" | "on">("aids", "", { add: false });
   const [asked] = useScreenParam<string>("at", "", { add: false });
+  const printing = usePrinting();
   const goTo = useRef(grid.goTo);
   useEffect(() => {
     goTo.current = grid.goTo;
@@ -132,7 +135,7 @@ export function StationsScreen() {
           ) : undefined
         }
       />
-      <p className="mb-2 text-xs text-faint">
+      <p className="no-print mb-2 text-xs text-faint">
         Type or press Enter to edit; paste rows from a spreadsheet, with or without headings; Shift+arrows mark rows:
         typing changes all of them, Ctrl+D fills down. A heading sorts.
       </p>
@@ -155,13 +158,16 @@ export function StationsScreen() {
           onCancel={grid.refuse}
         />
       )}
-      {chosen && aids === "on" ? (
-        <WithInspector label="Aids" inspector={<StationSheet key={chosen.id} station={chosen} />}>
-          {table}
-        </WithInspector>
-      ) : (
-        table
-      )}
+      {printing && <StationsOnPaper />}
+      <div className="no-print">
+        {chosen && aids === "on" ? (
+          <WithInspector label="Aids" inspector={<StationSheet key={chosen.id} station={chosen} />}>
+            {table}
+          </WithInspector>
+        ) : (
+          table
+        )}
+      </div>
     </>
   );
 }

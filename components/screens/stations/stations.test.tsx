@@ -1,4 +1,4 @@
-import { fireEvent, screen, within } from "@testing-library/react";
+import { act, fireEvent, screen, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { SiteFile } from "@/core/site-file/schema";
 import { renderOnSite, type SiteAround } from "@/testing/site-around";
@@ -125,5 +125,23 @@ describe("the grid of stations", () => {
     await user.keyboard("X{Enter}{Delete}");
     expect(now().stations[0]?.name).toBe("S1");
     expect(screen.queryByRole("button", { name: "Station" })).toBeNull();
+  });
+});
+
+describe("stations on paper", () => {
+  it("are all there as a table while the page is printed, without columns in which nothing stands", async () => {
+    renderOnSite(smallSite(), <StationsScreen />);
+    expect(screen.queryByRole("table", { name: "Stations" })).toBeNull();
+    act(() => {
+      window.dispatchEvent(new Event("beforeprint"));
+    });
+    const table = screen.getByRole("table", { name: "Stations" });
+    expect(within(table).getAllByRole("row")).toHaveLength(4);
+    expect(within(table).getByRole("columnheader", { name: "Design, L/min" })).toBeInTheDocument();
+    expect(within(table).queryByRole("columnheader", { name: /^Soak/ })).toBeNull();
+    act(() => {
+      window.dispatchEvent(new Event("afterprint"));
+    });
+    expect(screen.queryByRole("table", { name: "Stations" })).toBeNull();
   });
 });

@@ -60,7 +60,7 @@ test("from what is ready to flows that are taken, undone, and kept in the histor
   await expect(one.getByRole("radio", { name: /by hand/ })).toBeChecked();
   await one.getByRole("radio", { name: /learned/ }).check();
   await save(page);
-  await expect(one.getByText(/since \d{4}-\d\d-\d\d/)).toBeVisible();
+  await expect(one.getByText(/since \d/)).toBeVisible();
   await page.getByRole("button", { name: "1 S1" }).click();
   await one.getByRole("button", { name: "Undo taking it" }).click();
   await expect(page.getByRole("cell", { name: "taken" })).toHaveCount(1);

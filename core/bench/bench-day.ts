@@ -1,5 +1,5 @@
 import { addDays, type EpochS, instantOf } from "../dates/wall-time.ts";
-import { Night } from "../dispatch/night.ts";
+import { BenchNight } from "./bench-night.ts";
 import { withInherited } from "../judge/policy-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { FileProblem } from "../site-file/parse-site.ts";
@@ -23,7 +23,7 @@ export type BenchDay = {
   site: SiteFile;
   w: Waterworks;
   zone: string;
-  night: Night;
+  night: BenchNight;
   plant: Plant;
   controller: BenchController;
   begin: EpochS;
@@ -40,7 +40,7 @@ export function beginBenchDay(
   const w = waterworks(site);
   const { date } = options;
   const zone = site.site.timeZone;
-  const night = new Night(w, date);
+  const night = new BenchNight(w, date);
   const begin = instantOf(zone, date, "00:00");
   const resolved = resolveFaults(site, options.faults ?? [], date, night.starts[0]?.at ?? begin);
   if (!resolved.ok) return resolved;

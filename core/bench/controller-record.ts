@@ -1,5 +1,5 @@
 import type { EpochS } from "../dates/wall-time.ts";
-import type { Night } from "../dispatch/night.ts";
+import type { BenchNight } from "./bench-night.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { policyOfSet } from "../judge/policy-of.ts";
 import type { Alarm, AlarmKind, AlarmNote } from "../judge/alarm.ts";
@@ -44,24 +44,17 @@ export abstract class ControllerRecord {
   }[] = [];
   readonly systems: SystemState[];
   readonly w: Waterworks;
-  readonly night: Night;
+  readonly night: BenchNight;
+  /** Nothing fills, varies or needs time to make pressure. */
+  readonly exact: boolean;
   /** Something was locked, stopped or freed: dispatch looks again this second. */
   dirty = false;
   lastSeen: PlantSecond | undefined;
 
   /** What is open and running from now on. */
   abstract get now(): Commands;
-  /** Begins to find and isolate among a set. */
-  abstract search(
-    system: SystemState,
-    point: number,
-    kind: "high" | "low",
-    set: Entry[],
-    key: string,
-    now: EpochS,
-  ): void;
-
-  constructor(w: Waterworks, night: Night) {
+  constructor(w: Waterworks, night: BenchNight, exact: boolean) {
+    this.exact = exact;
     this.w = w;
     this.night = night;
     this.systems = systemStates(w);

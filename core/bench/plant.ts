@@ -1,29 +1,21 @@
 import { faultSpec } from "./faults/kinds.ts";
 import { ActiveFaults } from "./faults/active.ts";
-import { staticPressureKpa } from "../ceilings/ceilings.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { CapacityCalendar } from "../dispatch/capacity.ts";
-import { afterDevice, pumpHeadM } from "../hydraulics/device-loss.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
-import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
-import { ASSUMED_STATIC_KPA, BenchNetwork, type OpenSolution, type OpenState } from "./bench-network.ts";
+import { BenchNetwork, type OpenSolution, type OpenState } from "./bench-network.ts";
+import { carry, type Feeds, liveFeeds } from "./carry.ts";
+import { Filling } from "./filling.ts";
 import type { Fault } from "./faults/resolve.ts";
 import type { Random } from "./random.ts";
 import { SensorReadings } from "./sensor-readings.ts";
+import { SupplyPressure } from "./supply-pressure.ts";
 
 const VALVE_OPENS_S = 6;
 const VALVE_CLOSES_S = 8;
-/** A main shut for this long has drained a little and fills when opened. */
-const DRAINS_AFTER_S = 1800;
-
-/** Pressure of a supply as a share of its usual one: ± 2 % over 90 min and ± 1 % over 12 min, from a phase. */
-export const supplyVariation = (t: EpochS, phase: number): number =>
-  1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + phase) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * phase);
-
-type Feeds = { live: boolean; pocs: number[]; mains: number[] };
 type Standing = {
   commands: Commands;
   openings: number;
@@ -63,13 +55,10 @@ export class Plant {
   private readonly summedMains: number[][];
   private readonly pump: (DeviceOf<"pump"> | null)[];
   private readonly hasValve: boolean[];
-  private readonly mainHasValve: boolean[];
-  private readonly staticKpa: (number | null)[];
-  private readonly phase: number[];
   private lastPoc: number[];
-  private readonly shutSince: EpochS[];
-  private readonly openedAt: (EpochS | null)[];
-  private readonly fillS: number[];
+  private readonly pressure: SupplyPressure;
+  /** Null where mains are full. */
+  private readonly filling: Filling | null;
   private readonly sensors: SensorReadings;
   /** Null on the exact bench, where pressure only matters when it fails. */
   private readonly network: BenchNetwork | null;
@@ -81,7 +70,6 @@ export class Plant {
   private readonly w: Waterworks;
   private readonly faults: ActiveFaults;
   private readonly exact: boolean;
-  private readonly still: boolean;
   private readonly calendar: CapacityCalendar;
 
   /**
@@ -97,7 +85,6 @@ export class Plant {
     still = false,
   ) {
     this.w = w;
-    this.still = still;
     this.calendar = calendar;
     this.faults = new ActiveFaults(faults);
     this.exact = exact;
@@ -116,15 +103,10 @@ export class Plant {
     this.pump = site.pocs.map((p) => find(p.devices, "pump"));
     this.pressed = site.pocs.map((p) => find(p.devices, "pressureSensor") !== null);
     this.hasValve = site.pocs.map((p) => find(p.devices, "masterValve") !== null);
-    this.mainHasValve = site.mainlines.map((m) => find(m.devices ?? [], "masterValve") !== null);
-    this.staticKpa = site.pocs.map((p) => staticPressureKpa(site, p));
-    this.phase = site.pocs.map(() => (random ? random() * 2 * Math.PI : 0));
+    const phase = site.pocs.map(() => (random ? random() * 2 * Math.PI : 0));
+    this.pressure = new SupplyPressure(w, this.faults, phase, exact, still);
+    this.filling = exact || still ? null : new Filling(w, this.hasValve);
     this.lastPoc = site.pocs.map(() => 0);
-    this.shutSince = site.pocs.map(() => Number.NEGATIVE_INFINITY);
-    this.openedAt = site.pocs.map(() => null);
-    this.fillS = site.pocs.map((_, p) =>
-      Math.max(10, ...site.mainlines.flatMap((m, i) => ((w.pocsAbove[i] ?? []).includes(p) ? [m.fillS ?? 120] : []))),
-    );
   }
 
   /** Nothing stands open or under pressure, and no fault could make it so before `nextFaultEdge`. */
@@ -166,21 +148,21 @@ export class Plant {
     this.moveValves(t, commands);
     const { pocLive, feeds, breaks, solved } = this.stand(t, commands);
     const pressureKpa = this.pressed.map((has, p) =>
-      has && pocLive[p] ? this.pressureKpa(p, t, commands, this.lastPoc[p] as number) : 0,
+      has && pocLive[p] ? this.pressure.kpa(p, t, commands.pump, this.lastPoc[p] ?? 0) : 0,
     );
     const stationLpm = new Map<number, number>();
     const demand = site.mainlines.map(() => 0);
     let lostLpm = 0;
     let deliveredLpm = 0;
     this.sensors.nextSecond();
-    const vary = solved ? this.variation(t, commands, solved) : [];
+    const vary = solved ? this.pressure.variation(t, commands.pump, solved.pocLpm) : [];
     for (const [s, share] of this.opening) {
       const m = this.w.stationMainline[s] as number;
       if (!feeds[m]?.live || share <= 0) continue;
       const id = site.stations[s]?.id;
       const now = solved
         ? share * (vary[this.w.systemOfMainline[m] as number] as number)
-        : share * this.exactFactor(m, pocLive, t, commands);
+        : share * this.pressure.exactFactor(m, pocLive, t, commands.pump, this.lastPoc);
       const own = now * (solved ? (solved.ownLpm.get(s) ?? 0) : (this.expected[s] ?? 0) * this.faults.kept(id, t));
       const broken = now * (solved ? (solved.brokenLpm.get(s) ?? 0) : this.brokenLpm(id, t));
       if (commands.stations.has(s)) deliveredLpm += own;
@@ -207,11 +189,10 @@ export class Plant {
       lostLpm += taken - allowed;
     }
 
-    const { pocLpm, mainlineLpm } = this.carry(demand, feeds, solved);
+    const { pocLpm, mainlineLpm } = carry(this.w, demand, feeds, solved);
     for (const p of site.pocs.keys()) {
-      pocLpm[p] = (pocLpm[p] as number) + (atPoc[p] as number);
-      if (!this.exact && !this.still)
-        pocLpm[p] = (pocLpm[p] as number) + this.filling(p, t, commands, pocLive[p] as boolean);
+      const filling = this.filling?.lpm(p, t, pocLive[p] === true, commands.pocValve[p] === true) ?? 0;
+      pocLpm[p] = (pocLpm[p] ?? 0) + (atPoc[p] ?? 0) + filling;
     }
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
     const mainlineReading = this.mainSensor.map((sensor, m) =>
@@ -254,7 +235,7 @@ export class Plant {
       until: Math.min(this.nextFaultEdge(t), this.calendar.nextChange(t) ?? Number.POSITIVE_INFINITY),
       pocLive,
       breaks,
-      feeds: this.liveFeeds(pocLive, commands, t),
+      feeds: liveFeeds(this.w, pocLive, (m) => this.mainOpen(m, t, commands)),
       solved: this.network ? this.solve(this.network, t, commands, pocLive, breaks) : null,
     };
     this.standing = standing;
@@ -263,7 +244,7 @@ export class Plant {
 
   /** Pressure behind a POC as a gauge there shows it, kPa; 0 where nothing stands behind it. */
   gaugeKpa(p: number, t: EpochS, commands: Commands): number {
-    return this.standing?.pocLive[p] ? this.pressureKpa(p, t, commands, this.lastPoc[p] as number) : 0;
+    return this.standing?.pocLive[p] ? this.pressure.kpa(p, t, commands.pump, this.lastPoc[p] ?? 0) : 0;
   }
 
   private pocLive(p: number, t: EpochS, commands: Commands): boolean {
@@ -277,70 +258,16 @@ export class Plant {
     );
     if (!supplied) return false;
     const pump = this.pump[p];
-    if (!pump || this.staticKpa[p] !== null) return true;
+    if (!pump || this.pressure.staticKpa[p] !== null) return true;
     if (this.exact) return !(commands.pump[p] && this.faults.on("stopsPump", pump.id, t));
     return commands.pump[p] === true && !this.faults.on("stopsPump", pump.id, t);
   }
 
-  /** Which mainlines stand under pressure, and through which feeds. */
-  private liveFeeds(pocLive: boolean[], commands: Commands, t: EpochS): Feeds[] {
-    const known: (Feeds | undefined)[] = [];
-    const visit = (m: number): Feeds => {
-      const ready = known[m];
-      if (ready) return ready;
-      const valve = this.w.site.mainlines[m]?.devices?.find((d) => d.kind === "masterValve");
-      const open =
-        !this.mainHasValve[m] ||
-        commands.mainlineValve[m] ||
-        this.faults.on("holdsMasterValve", valve?.id, t) !== undefined;
-      const pocs = open ? (this.w.feedPocs[m] ?? []).filter((p) => pocLive[p]) : [];
-      const mains = open ? (this.w.feedMainlines[m] ?? []).filter((f) => visit(f).live) : [];
-      const made = { live: pocs.length + mains.length > 0, pocs, mains };
-      known[m] = made;
-      return made;
-    };
-    return this.w.site.mainlines.map((_, m) => visit(m));
-  }
-
-  /** Carries each mainline's demand up its live feeds, divided as the network divides it; on the exact bench by their ceilings. */
-  private carry(
-    demand: number[],
-    feeds: Feeds[],
-    solved: OpenSolution | null,
-  ): { pocLpm: number[]; mainlineLpm: number[] } {
-    const pocLpm = this.w.site.pocs.map(() => 0);
-    const mainlineLpm = this.w.site.mainlines.map(() => 0);
-    for (const [m, q] of demand.entries()) if (q > 0) this.carryUp(m, q, feeds, solved, pocLpm, mainlineLpm);
-    return { pocLpm, mainlineLpm };
-  }
-
-  private carryUp(
-    m: number,
-    q: number,
-    feeds: Feeds[],
-    solved: OpenSolution | null,
-    pocLpm: number[],
-    mainlineLpm: number[],
-  ): void {
-    mainlineLpm[m] = (mainlineLpm[m] as number) + q;
-    const { pocs, mains } = feeds[m] as Feeds;
-    const through = solved?.feedLpm[m];
-    const known = through !== undefined && (through.pocs.some((x) => x > 0) || through.mains.some((x) => x > 0));
-    const parts: number[] = [];
-    for (const p of pocs)
-      parts.push(known ? (through.pocs[(this.w.feedPocs[m] ?? []).indexOf(p)] ?? 0) : weight(this.w.pocCeiling[p]));
-    for (const f of mains)
-      parts.push(
-        known ? (through.mains[(this.w.feedMainlines[m] ?? []).indexOf(f)] ?? 0) : weight(this.w.mainlineCeiling[f]),
-      );
-    let total = 0;
-    for (const x of parts) total += x;
-    if (total <= 0) return;
-    pocs.forEach((p, i) => {
-      pocLpm[p] = (pocLpm[p] as number) + (q * (parts[i] as number)) / total;
-    });
-    for (const [i, f] of mains.entries())
-      this.carryUp(f, (q * (parts[pocs.length + i] as number)) / total, feeds, solved, pocLpm, mainlineLpm);
+  private mainOpen(m: number, t: EpochS, commands: Commands): boolean {
+    const valve = this.w.site.mainlines[m]?.devices?.find((d) => d.kind === "masterValve");
+    return (
+      !valve || commands.mainlineValve[m] === true || this.faults.on("holdsMasterValve", valve.id, t) !== undefined
+    );
   }
 
   /** Valves that open for the stations called: their own, unless wires go elsewhere. */
@@ -378,29 +305,6 @@ export class Plant {
         this.openings++;
       } else if (next !== share) this.opening.set(s, next);
     }
-  }
-
-  /** Pressure behind a POC at a flow, kPa: static with slow variation + pump head − what supply and devices lose. */
-  private pressureKpa(p: number, t: EpochS | null, commands: Commands | null, flowLpm: number): number {
-    const poc = this.w.site.pocs[p];
-    const stated = this.staticKpa[p];
-    const pump = this.pump[p];
-    let kPa = stated ?? (pump ? 0 : ASSUMED_STATIC_KPA);
-    if (t !== null) {
-      if (!this.exact && !this.still) kPa *= supplyVariation(t, this.phase[p] as number);
-      kPa -= this.faults.sum("dropsPressure", poc?.id, t);
-      for (const s of this.w.pocSources[p] ?? [])
-        kPa -= this.faults.sum("dropsPressure", this.w.site.sources[s]?.id, t);
-    }
-    const runs = t === null || (commands?.pump[p] === true && !this.faults.on("stopsPump", pump?.id, t));
-    if (pump && runs) kPa += pumpHeadM(pump, flowLpm) * KPA_PER_METRE_OF_WATER;
-    if (this.exact) return Math.max(0, kPa);
-    for (const s of this.w.pocSources[p] ?? []) {
-      const drop = this.w.site.sources[s]?.pressureDropKpaAt;
-      if (drop) kPa -= drop.dropKpa * (flowLpm / drop.flowLpm) ** 1.852;
-    }
-    for (const d of poc?.devices ?? []) kPa = afterDevice(d, kPa, flowLpm);
-    return Math.max(0, kPa);
   }
 
   /** Breaks and hoses on mains and at POCs that let water out now. */
@@ -452,81 +356,13 @@ export class Plant {
         breaks,
         pocLive,
         sourceShut,
-        mainShut: site.mainlines.map(
-          (m, i) =>
-            (this.mainHasValve[i] as boolean) &&
-            !commands.mainlineValve[i] &&
-            this.faults.on("holdsMasterValve", m.devices?.find((d) => d.kind === "masterValve")?.id, t) === undefined,
-        ),
+        mainShut: site.mainlines.map((_, m) => !this.mainOpen(m, t, commands)),
         pumpOn: site.pocs.map((_, p) => commands.pump[p] === true && !this.faults.on("stopsPump", this.pump[p]?.id, t)),
         pocDropKpa: site.pocs.map((p) => drop(p.id)),
         sourceDropKpa: site.sources.map((s) => drop(s.id)),
       }),
     );
   }
-
-  /** By connected system: √(pressure with the supply as it is now ÷ as it usually is), by what each POC gives. */
-  private variation(t: EpochS, commands: Commands, solved: OpenSolution): number[] {
-    const factor: number[] = Array.from({ length: this.w.systemCount }, () => 1);
-    if (this.still) return factor;
-    const weighed = factor.map(() => ({ sum: 0, flow: 0 }));
-    for (const p of this.w.site.pocs.keys()) {
-      const flow = solved.pocLpm[p] as number;
-      if (flow <= 0) continue;
-      const pump = this.pump[p];
-      const stated = this.staticKpa[p] ?? (pump ? 0 : ASSUMED_STATIC_KPA);
-      const head = pump && commands.pump[p] ? pumpHeadM(pump, flow) * KPA_PER_METRE_OF_WATER : 0;
-      const share = stated + head > 0 ? stated / (stated + head) : 0;
-      const of = weighed[this.w.systemOfPoc[p] as number] as { sum: number; flow: number };
-      of.sum += flow * (1 + (supplyVariation(t, this.phase[p] as number) - 1) * share);
-      of.flow += flow;
-    }
-    return weighed.map((x) => (x.flow > 0 ? Math.sqrt(x.sum / x.flow) : 1));
-  }
-
-  /** On the exact bench: √(pressure now ÷ pressure as it should be), by the best of what feeds the main. */
-  private exactFactor(m: number, pocLive: boolean[], t: EpochS, commands: Commands): number {
-    return Math.sqrt(
-      Math.max(0, ...(this.w.pocsAbove[m] ?? []).filter((p) => pocLive[p]).map((p) => this.exactShare(p, t, commands))),
-    );
-  }
-
-  /** On the exact bench only a pressure drop or a failed booster changes flow: √(what is left ÷ what there should be). */
-  private exactShare(p: number, t: EpochS, commands: Commands): number {
-    const poc = this.w.site.pocs[p];
-    const pump = this.pump[p];
-    const head = pump && commands.pump[p] ? pumpHeadM(pump, this.lastPoc[p] as number) * KPA_PER_METRE_OF_WATER : 0;
-    const normal = (this.staticKpa[p] ?? (pump ? 0 : ASSUMED_STATIC_KPA)) + head;
-    if (normal <= 0) return 1;
-    const dropped = [poc?.id, ...(this.w.pocSources[p] ?? []).map((s) => this.w.site.sources[s]?.id)].reduce(
-      (sum, id) => sum + this.faults.sum("dropsPressure", id, t),
-      0,
-    );
-    const lost = dropped + (this.faults.on("stopsPump", pump?.id, t) ? head : 0);
-    return Math.max(0, normal - lost) / normal;
-  }
-
-  private filling(p: number, t: EpochS, commands: Commands, live: boolean): number {
-    if (!live || (this.hasValve[p] && !commands.pocValve[p])) {
-      if (this.openedAt[p] !== null) this.shutSince[p] = t;
-      this.openedAt[p] = null;
-      return 0;
-    }
-    if (this.openedAt[p] === null)
-      this.openedAt[p] =
-        t - (this.shutSince[p] as number) >= DRAINS_AFTER_S && this.hasValve[p] ? t : Number.NEGATIVE_INFINITY;
-    const since = t - (this.openedAt[p] as number);
-    if (!Number.isFinite(since)) return 0;
-    const ceiling = this.w.pocCeiling[p] as number;
-    const fillS = this.fillS[p] as number;
-    if (since > 2 * fillS) return 0;
-    const extra = 0.3 * (Number.isFinite(ceiling) ? ceiling : 200) * Math.exp((-5 * since) / fillS);
-    return extra < 0.5 ? 0 : extra;
-  }
-}
-
-function weight(ceiling: number | undefined): number {
-  return ceiling !== undefined && Number.isFinite(ceiling) && ceiling > 0 ? ceiling : 1;
 }
 
 /** The sum of mainlines' own sensors; null where there are none. */

@@ -1,5 +1,5 @@
 import { type EpochS, localIso } from "../dates/wall-time.ts";
-import type { Night } from "../dispatch/night.ts";
+import type { BenchNight } from "./bench-night.ts";
 import { setLimits } from "../judge/set-limits.ts";
 import { policyOfSet } from "../judge/policy-of.ts";
 import { setRatio } from "../judge/set-ratio.ts";
@@ -229,7 +229,7 @@ class PlayedDay {
 
 function record(
   w: Waterworks,
-  night: Night,
+  night: BenchNight,
   t: EpochS,
   seen: PlantSecond,
   onSecond: SimulateOptions["onSecond"],

@@ -1,6 +1,7 @@
 import type { EpochS } from "../dates/wall-time.ts";
 import { type BurstTrip, judgeBurst, judgeOffSchedule, judgePressure, judgePumps, type Seen } from "../judge/judge.ts";
 import type { ControllerRecord } from "./controller-record.ts";
+import { beginFind } from "./find-and-isolate.ts";
 import type { SystemState } from "./system.ts";
 
 /** Burst: answered at once, as the connection says. */
@@ -18,7 +19,7 @@ function answerBurst(record: ControllerRecord, system: SystemState, tripped: Bur
   if (response === "notify") return;
   const key = `high:${system.judge.points[0]?.key}`;
   const findable = set.length > 0 && !system.search && system.points.length > 0 && !system.searched.has(key);
-  if (response === "findAndIsolate" && findable) record.search(system, 0, "high", set, key, now);
+  if (response === "findAndIsolate" && findable) beginFind(record, system, 0, "high", set, key, now);
   else if (response === "stopStation" && set.length > 0) for (const e of set) record.lockStation(e, now);
   else {
     record.stopSystem(system, now, "burst: stop all");

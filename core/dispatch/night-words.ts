@@ -1,6 +1,6 @@
 import { localClock } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import type { NightWarning } from "./night.ts";
+import type { NightWarning } from "./night-warnings.ts";
 
 /** A warning of the night in words for people. */
 export function warningWords(site: SiteFile, warning: NightWarning): string {

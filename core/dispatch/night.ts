@@ -1,12 +1,13 @@
 import { inputSignals } from "../calendar/input-signal.ts";
 import { type EpochS, addDays } from "../dates/wall-time.ts";
 import { type Interval, isInside, nextChange, openIntervals } from "../calendar/windows.ts";
-import type { FlowAssignment } from "../network/flow-assignment.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import type { DeviceOf } from "../site-file/schema.ts";
 import { CapacityCalendar } from "./capacity.ts";
-import { type BlockCode, type Entry, leftSeconds, type ProgramStart, programStarts } from "./queue.ts";
+import { FlowsNow } from "./flows-now.ts";
+import { PumpMinimums } from "./pump-minimums.ts";
+import { type BlockCode, byTurn, type Entry, leftSeconds, type ProgramStart, programStarts } from "./queue.ts";
 import { neverRuns } from "./never-runs.ts";
+import { type NightWarning, type NightWarningCode, warnOnce } from "./night-warnings.ts";
 
 export type RunRecord = {
   entry: Entry;
@@ -22,22 +23,6 @@ export type RunRecord = {
   /** Why it closed. */
   ended: "complete" | "window" | "input" | "sourceHours" | "pumpMinimum" | "deadline" | "cut" | "limit";
 };
-export type NightWarning = { code: NightWarningCode; subjectId?: string; at?: EpochS; otherAt?: EpochS };
-export type NightWarningCode =
-  | "held"
-  | "controllerOff"
-  | "startsQueue"
-  | "startCut"
-  | "startTwice"
-  | "noFlow"
-  | "lockedOut"
-  | "aboveCeiling"
-  | "noSupply"
-  | "pumpMinimum"
-  | "timeSkipped"
-  | "dayEnd";
-
-const PUMP_UNDER_MINIMUM_S = 60;
 
 /**
  * One night of one site, second by second, exactly as the handbook's section 6 dispatches it. `step(t)` does everything that
@@ -52,14 +37,14 @@ export class Night {
   readonly suspendedSystems = new Set<number>();
   readonly lockedStations: Set<number>;
   running: Entry[] = [];
-  private readonly queue: Entry[] = [];
+  protected readonly queue: Entry[] = [];
   private readonly open: Interval[][];
   private readonly pauses: { inputId: string; intervals: Interval[] }[][];
   private readonly lastClose: number[];
-  private assignments: FlowAssignment[] = [];
-  private readonly pumps: { poc: number; minLpm: number; deadline: EpochS | null }[];
+  protected readonly flows: FlowsNow;
+  private readonly pumps: PumpMinimums;
   private opened = 0;
-  private readonly w: Waterworks;
+  protected readonly w: Waterworks;
 
   constructor(w: Waterworks, date: string) {
     this.w = w;
@@ -70,11 +55,8 @@ export class Night {
     this.pauses = site.programs.map((p) => inputSignals(site, p).filter((s) => s.does === "pause"));
     this.lastClose = site.programs.map(() => Number.NEGATIVE_INFINITY);
     this.lockedStations = new Set(site.stations.flatMap((s, i) => (s.lockedOut ? [i] : [])));
-    this.pumps = site.pocs.flatMap((p, poc) =>
-      p.devices
-        .filter((d): d is DeviceOf<"pump"> => d.kind === "pump" && d.minFlowLpm !== undefined)
-        .map((d) => ({ poc, minLpm: d.minFlowLpm as number, deadline: null })),
-    );
+    this.flows = new FlowsNow(w, this.capacity, () => this.running);
+    this.pumps = new PumpMinimums(w, this.flows, () => this.running);
   }
 
   /** Nothing runs, waits or is still to start. */
@@ -104,7 +86,7 @@ export class Night {
       for (const pause of this.pauses[p] ?? []) consider(nextChange(pause.intervals, t));
       consider((this.lastClose[p] as number) + (this.w.site.programs[p]?.delayS ?? 0));
     }
-    for (const pump of this.pumps) consider(pump.deadline);
+    for (const deadline of this.pumps.deadlines()) consider(deadline);
     consider(this.capacity.nextChange(t));
     return Number.isFinite(next) ? next : null;
   }
@@ -112,7 +94,7 @@ export class Night {
   /** Closes, then window ends, then cuts, then openings (site-file#order-in-one-second). */
   step(t: EpochS): void {
     // Source hours and reserves may have changed since the last second that mattered.
-    this.assignments = [];
+    this.flows.changed();
     for (const e of this.running.filter((e) => e.openedAt + e.leftS <= t)) this.complete(e, t);
     for (const e of this.running.filter((e) => !this.isOpen(e.program, t))) this.pause(e, t, "window");
     for (const e of this.running.filter((e) => this.pausedBy(e, t) !== null)) this.pause(e, t, "input");
@@ -121,7 +103,7 @@ export class Night {
     this.beginStarts(t);
     this.pauseUnderPumpMinimum(t);
     this.openWhatFits(t);
-    this.watchPumps(t);
+    this.pumps.watch(t);
   }
 
   isOpen(program: number, t: EpochS): boolean {
@@ -166,7 +148,7 @@ export class Night {
     e.blocked = null;
     this.running = this.running.filter((r) => r !== e);
     this.lastClose[e.program] = t;
-    this.assignments = [];
+    this.flows.changed();
   }
 
   private complete(e: Entry, t: EpochS): void {
@@ -174,7 +156,7 @@ export class Night {
     this.nextCycle(e, t);
   }
 
-  private nextCycle(e: Entry, t: EpochS): void {
+  protected nextCycle(e: Entry, t: EpochS): void {
     e.cycle++;
     if (e.cycle >= e.cycles.length) {
       this.finish(e);
@@ -227,87 +209,50 @@ export class Night {
   /** Where source hours end or hand watering begins, the latest opened close until the set is allowed again. */
   private trimToCapacity(t: EpochS): void {
     if (this.running.length === 0) return;
-    for (let g = 0; g < this.capacity.groupCount; g++) {
-      const fits = (): boolean =>
-        this.capacity.assignment(g, t).assign(this.demand(this.running.filter((e) => this.groupOf(e.station) === g)));
-      while (!fits()) {
-        const mine = this.running.filter((e) => this.groupOf(e.station) === g && this.drawsOnOverloaded(e, g, t));
-        const latest = (mine.length > 0 ? mine : this.running.filter((e) => this.groupOf(e.station) === g)).reduce(
-          (a, b) => (b.openOrder > a.openOrder ? b : a),
-        );
+    for (let g = 0; g < this.capacity.groupCount; g++)
+      for (let latest = this.flows.tooMany(g, t); latest; latest = this.flows.tooMany(g, t))
         this.pause(latest, t, "sourceHours");
-      }
-    }
-  }
-
-  /** Would the set without this station's whole system be allowed more than with it? Only such a station is worth closing. */
-  private drawsOnOverloaded(e: Entry, g: number, t: EpochS): boolean {
-    const system = this.systemOf(e.station);
-    const sharesSource = this.running.filter(
-      (r) =>
-        this.groupOf(r.station) === g &&
-        (this.systemOf(r.station) === system || this.shareSource(r.station, e.station)),
-    );
-    return !this.capacity.assignment(g, t).assign(this.demand(sharesSource));
-  }
-
-  private shareSource(a: number, b: number): boolean {
-    const sources = (s: number): number[] =>
-      (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).flatMap((p) => this.w.pocSources[p] ?? []);
-    const mine = sources(a);
-    return sources(b).some((s) => mine.includes(s));
-  }
-
-  private groupOf(station: number): number {
-    return this.capacity.groupOfController[this.w.stationController[station] as number] as number;
-  }
-
-  private demand(entries: Entry[]): number[] {
-    const demand = this.w.site.mainlines.map(() => 0);
-    for (const e of entries) {
-      const m = this.w.stationMainline[e.station] as number;
-      demand[m] = (demand[m] as number) + (e.flowLpm ?? 0);
-    }
-    return demand;
   }
 
   // ---- starting ------------------------------------------------------------------------------------------------
 
   private beginStarts(t: EpochS): void {
-    for (const start of this.starts) {
-      if (start.state !== "pending" || start.at > t) continue;
-      const earlier = this.starts.filter(
-        (s) => s !== start && s.program === start.program && (s.state === "active" || s.state === "waiting"),
-      );
-      const unfinished = earlier.filter((s) => s.entries.some((e) => e.state !== "done"));
-      const subject = this.w.site.programs[start.program]?.id;
-      if (unfinished.length > 0) {
-        const heldBack = !this.isOpen(start.program, t) || !this.isOpen(start.program, t - 1);
-        if (heldBack) {
-          for (const s of unfinished) {
-            this.warn("startCut", subject, s.at, start.at);
-            this.cutStart(s, t, "cut");
-          }
-        } else this.warn("startsQueue", subject, start.at, unfinished[0]?.at);
-      }
-      start.state = "waiting";
-    }
-    for (const start of this.starts) {
-      if (start.state !== "waiting") continue;
-      const ahead = this.starts.some(
-        (s) =>
-          s.program === start.program &&
-          s !== start &&
-          (s.state === "active" || (s.state === "waiting" && this.starts.indexOf(s) < this.starts.indexOf(start))),
-      );
-      if (ahead) continue;
+    for (const start of this.starts) if (start.state === "pending" && start.at <= t) this.becomeDue(start, t);
+    this.starts.forEach((start, i) => {
+      if (start.state !== "waiting" || this.isBehindAnother(start, i)) return;
       start.state = "active";
       this.activate(start, t);
-    }
+    });
+  }
+
+  /** A start's time has come: an earlier one of its program that is held back is cut, one that still waters goes first. */
+  private becomeDue(start: ProgramStart, t: EpochS): void {
+    const unfinished = this.starts.filter(
+      (s) =>
+        s !== start &&
+        s.program === start.program &&
+        (s.state === "active" || s.state === "waiting") &&
+        s.entries.some((e) => e.state !== "done"),
+    );
+    const subject = this.w.site.programs[start.program]?.id;
+    const heldBack = !this.isOpen(start.program, t) || !this.isOpen(start.program, t - 1);
+    if (unfinished.length > 0 && !heldBack) this.warn("startsQueue", subject, start.at, unfinished[0]?.at);
+    if (heldBack)
+      for (const s of unfinished) {
+        this.warn("startCut", subject, s.at, start.at);
+        this.cutStart(s, t, "cut");
+      }
+    start.state = "waiting";
+  }
+
+  private isBehindAnother(start: ProgramStart, index: number): boolean {
+    return this.starts.some(
+      (s, i) =>
+        s !== start && s.program === start.program && (s.state === "active" || (s.state === "waiting" && i < index)),
+    );
   }
 
   private activate(start: ProgramStart, t: EpochS): void {
-    const { programs } = this.w.site;
     for (const e of start.entries) {
       if (e.state === "done") continue;
       const never = neverRuns(this.w, this.capacity, this.starts, e, this.lockedStations);
@@ -321,13 +266,7 @@ export class Night {
       e.readyAt = t;
       this.queue.push(e);
     }
-    this.queue.sort(
-      (a, b) =>
-        (programs[a.program]?.priority ?? 1) - (programs[b.program]?.priority ?? 1) ||
-        a.start.at - b.start.at ||
-        a.program - b.program ||
-        a.start.entries.indexOf(a) - b.start.entries.indexOf(b),
-    );
+    this.queue.sort(byTurn(this.w));
     if (start.entries.every((e) => e.state === "done")) start.state = "finished";
   }
 
@@ -353,24 +292,15 @@ export class Night {
     const { programs } = this.w.site;
     const added: Entry[] = [];
     const strictEnded = new Set<ProgramStart>();
-    this.tooMuch.clear();
+    this.flows.beginReading();
     for (const e of this.queue) {
       if (e.state !== "waiting") continue;
-      let code = this.whyNot(e, t, barred, strictEnded);
-      let elementId: string | undefined;
-      if (code === "programAtOnce") elementId = programs[e.program]?.id;
-      else if (code === "controllerAtOnce") elementId = programs[e.program]?.controllerId;
-      else if (code === "input") elementId = this.pausedBy(e, t) ?? undefined;
-      if (code === null && !this.fits(e, t)) {
-        code = "ceiling";
-        elementId = this.bindingId(e, t);
-      }
+      const code = this.whyNot(e, t, barred, strictEnded) ?? (this.flows.fits(e, t) ? null : "ceiling");
       if (code !== null) {
         // A soaking station is skipped, and so is one that is shut off: the others do not wait for a repair.
         if (code !== "soak" && code !== "lockedOut" && programs[e.program]?.dispatch === "strict")
           strictEnded.add(e.start);
-        if (e.blocked === null || e.blocked.code !== code || e.blocked.elementId !== elementId)
-          e.blocked = { code, since: t, ...(elementId ? { elementId } : {}) };
+        this.hold(e, code, t);
         continue;
       }
       e.state = "running";
@@ -382,6 +312,21 @@ export class Night {
     return added;
   }
 
+  /** Notes what an entry waits for, and since when. */
+  private hold(e: Entry, code: BlockCode, t: EpochS): void {
+    const elementId = this.blockingId(e, code, t);
+    if (e.blocked === null || e.blocked.code !== code || e.blocked.elementId !== elementId)
+      e.blocked = { code, since: t, ...(elementId ? { elementId } : {}) };
+  }
+
+  private blockingId(e: Entry, code: BlockCode, t: EpochS): string | undefined {
+    const program = this.w.site.programs[e.program];
+    if (code === "programAtOnce") return program?.id;
+    if (code === "controllerAtOnce") return program?.controllerId;
+    if (code === "input") return this.pausedBy(e, t) ?? undefined;
+    return code === "ceiling" ? this.flows.bindingId(e, t) : undefined;
+  }
+
   /** What keeps a waiting entry from opening now, capacity aside; null when nothing does. */
   private whyNot(e: Entry, t: EpochS, barred: Set<Entry>, strictEnded: Set<ProgramStart>): BlockCode | null {
     if (e.readyAt > t) return "soak";
@@ -391,9 +336,14 @@ export class Night {
     if (this.suspendedSystems.size > 0 && this.suspendedSystems.has(this.systemOf(e.station))) return "search";
     if (this.lockedStations.size > 0 && this.lockedStations.has(e.station)) return "lockedOut";
     if (barred.size > 0 && barred.has(e)) return "pumpMinimum";
+    const program = this.w.site.programs[e.program];
+    if (t < (this.lastClose[e.program] as number) + (program?.delayS ?? 0)) return "delay";
+    return this.keptOutByRunning(e);
+  }
+
+  /** What already runs may keep an entry out: itself, the numbers at once, a station that must run alone. */
+  private keptOutByRunning(e: Entry): BlockCode | null {
     const { site, stationController } = this.w;
-    const program = site.programs[e.program] as (typeof site.programs)[number];
-    if (t < (this.lastClose[e.program] as number) + (program.delayS ?? 0)) return "delay";
     const controller = stationController[e.station] as number;
     const system = this.systemOf(e.station);
     let inProgram = 0;
@@ -406,79 +356,20 @@ export class Night {
       // A station without any flow figure runs alone on its connected system.
       if ((e.flowLpm === null || r.flowLpm === null) && this.systemOf(r.station) === system) apart = true;
     }
-    if (inProgram >= (program.maxStationsAtOnce ?? 1)) return "programAtOnce";
+    if (inProgram >= (site.programs[e.program]?.maxStationsAtOnce ?? 1)) return "programAtOnce";
     if (this.running.length >= (site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY)) return "siteAtOnce";
     if (onController >= (site.controllers[controller]?.maxStationsAtOnce ?? Number.POSITIVE_INFINITY))
       return "controllerAtOnce";
     return apart ? "runsAlone" : null;
   }
 
-  /** Smallest flow that did not fit in this reading, by group and mainline: what is no smaller cannot fit either. */
-  private readonly tooMuch = new Map<number, number>();
-
-  private fits(e: Entry, t: EpochS): boolean {
-    const group = this.groupOf(e.station);
-    const mainline = this.w.stationMainline[e.station] as number;
-    const flow = e.flowLpm ?? 0;
-    const key = group * this.w.site.mainlines.length + mainline;
-    const known = this.tooMuch.get(key) ?? Number.POSITIVE_INFINITY;
-    if (flow < known && this.assignment(group, t).tryAdd(mainline, flow)) return true;
-    this.tooMuch.set(key, Math.min(flow, known));
-    return false;
-  }
-
-  private bindingId(e: Entry, t: EpochS): string | undefined {
-    const at = this.assignment(this.groupOf(e.station), t).binding(
-      this.w.stationMainline[e.station] as number,
-      e.flowLpm ?? 0,
-    );
-    if (!at) return undefined;
-    const { sources, pocs, mainlines } = this.w.site;
-    return { source: sources, poc: pocs, mainline: mainlines }[at.kind][at.index]?.id;
-  }
-
-  private assignment(group: number, t: EpochS): FlowAssignment {
-    const ready = this.assignments[group];
-    if (ready) return ready;
-    const made = this.capacity.assignment(group, t);
-    made.assign(this.demand(this.running.filter((e) => this.groupOf(e.station) === group)));
-    this.assignments[group] = made;
-    return made;
-  }
-
   // ---- pumps ---------------------------------------------------------------------------------------------------
-
-  private callsPump(e: Entry, poc: number): boolean {
-    return (
-      this.w.site.stations[e.station]?.usesPump !== false &&
-      (this.w.pocsAbove[this.w.stationMainline[e.station] as number] ?? []).includes(poc)
-    );
-  }
-
-  /** Pumps that run under their minimum flow with the stations now open. */
-  private pumpsUnderMinimum(t: EpochS): { poc: number; minLpm: number; deadline: EpochS | null }[] {
-    if (this.pumps.length === 0 || this.running.length === 0) return [];
-    this.assignments = [];
-    const poc = this.w.site.pocs.map(() => 0);
-    for (let g = 0; g < this.capacity.groupCount; g++) {
-      const flows = this.assignment(g, t).flows().poc;
-      for (const [p, f] of flows.entries()) poc[p] = (poc[p] as number) + f;
-    }
-    return this.pumps.filter((pump) => {
-      const flow = poc[pump.poc] as number;
-      return (
-        flow > 1e-6 &&
-        flow < pump.minLpm - 1e-6 &&
-        this.running.some((e) => e.flowLpm !== null && this.callsPump(e, pump.poc))
-      );
-    });
-  }
 
   private takeBackUnderPumpMinimum(added: Entry[], t: EpochS): Entry[] {
     const taken: Entry[] = [];
     for (;;) {
-      const under = this.pumpsUnderMinimum(t);
-      const back = added.filter((e) => !taken.includes(e) && under.some((p) => this.callsPump(e, p.poc)));
+      const under = this.pumps.under(t);
+      const back = added.filter((e) => !taken.includes(e) && under.some((p) => this.pumps.calls(e, p.poc)));
       if (back.length === 0) return taken;
       for (const e of back) {
         e.state = "waiting";
@@ -486,20 +377,13 @@ export class Night {
         taken.push(e);
       }
       this.running = this.running.filter((r) => !back.includes(r));
-      this.assignments = [];
+      this.flows.changed();
     }
   }
 
-  private watchPumps(t: EpochS): void {
-    const under = this.pumpsUnderMinimum(t);
-    for (const pump of this.pumps)
-      pump.deadline = under.includes(pump) ? (pump.deadline ?? t + PUMP_UNDER_MINIMUM_S) : null;
-  }
-
   private pauseUnderPumpMinimum(t: EpochS): void {
-    for (const pump of this.pumpsUnderMinimum(t)) {
-      if (pump.deadline === null || t < pump.deadline) continue;
-      for (const e of this.running.filter((r) => this.callsPump(r, pump.poc))) {
+    for (const pump of this.pumps.due(t)) {
+      for (const e of this.running.filter((r) => this.pumps.calls(r, pump.poc))) {
         this.warn("pumpMinimum", this.w.site.stations[e.station]?.id, t);
         this.pause(e, t, "pumpMinimum");
       }
@@ -508,76 +392,6 @@ export class Night {
   }
 
   warn(code: NightWarningCode, subjectId?: string, at?: EpochS, otherAt?: EpochS): void {
-    if (
-      this.warnings.some((w) => w.code === code && w.subjectId === subjectId && (code !== "startsQueue" || w.at === at))
-    )
-      return;
-    this.warnings.push({
-      code,
-      ...(subjectId === undefined ? {} : { subjectId }),
-      ...(at === undefined ? {} : { at }),
-      ...(otherAt === undefined ? {} : { otherAt }),
-    });
-  }
-
-  // ---- for the bench's controller ------------------------------------------------------------------------------
-
-  /** Credits seconds watered outside dispatch (a station's test) to what an entry had left. */
-  credit(e: Entry, seconds: number, t: EpochS): void {
-    if (e.state === "done") return;
-    e.deliveredS += seconds;
-    e.leftS -= seconds;
-    e.readyAt = t;
-    if (e.leftS <= 0) this.nextCycle(e, t);
-  }
-
-  /** Are stations of this system still to come tonight, waiting or in a later start? */
-  moreToCome(system: number): boolean {
-    const mine = (e: Entry): boolean =>
-      e.state !== "done" && this.systemOf(e.station) === system && !this.lockedStations.has(e.station);
-    return this.starts.some((s) => s.state !== "finished" && s.entries.some(mine));
-  }
-
-  /** Entries in the order in which the queue is read. */
-  inQueueOrder(entries: Entry[]): Entry[] {
-    return [...entries].sort((a, b) => this.queue.indexOf(a) - this.queue.indexOf(b));
-  }
-
-  /** Locks a station out: what it still had to water is a shortfall. */
-  lockStation(station: number, t: EpochS): void {
-    this.lockedStations.add(station);
-    this.abandonWhere((e) => e.station === station, t);
-  }
-
-  /** Closes a station for `seconds`: a lockout that ends by itself. */
-  restStation(station: number, seconds: number, t: EpochS): void {
-    for (const e of this.queue) if (e.station === station) e.readyAt = Math.max(e.readyAt, t + seconds);
-  }
-
-  /** Locks mainlines and POCs out; every station that they leave without water is a shortfall. */
-  lockElements(elements: { mainlines: number[]; pocs: number[] }, t: EpochS): void {
-    for (const m of elements.mainlines) this.capacity.lockedMainlines.add(m);
-    for (const p of elements.pocs) this.capacity.lockedPocs.add(p);
-    this.assignments = [];
-    this.abandonWhere((e) => neverRuns(this.w, this.capacity, this.starts, e, this.lockedStations) === "lockedOut", t);
-  }
-
-  /** Ends the night of some mainlines. */
-  stopMains(mains: ReadonlySet<number>, t: EpochS): void {
-    this.abandonWhere((e) => mains.has(this.w.stationMainline[e.station] as number), t);
-  }
-
-  /** Ends a connected system's night. */
-  stopSystem(system: number, t: EpochS): void {
-    this.suspendedSystems.add(system);
-    this.abandonWhere((e) => this.systemOf(e.station) === system, t);
-  }
-
-  private abandonWhere(of: (e: Entry) => boolean, t: EpochS): void {
-    for (const start of this.starts)
-      for (const e of start.entries)
-        if (start.state !== "finished" && e.state !== "done" && of(e)) this.abandon(e, t, "limit");
-    for (const start of this.starts)
-      if (start.state === "active" && start.entries.every((e) => e.state === "done")) start.state = "finished";
+    warnOnce(this.warnings, code, subjectId, at, otherAt);
   }
 }

@@ -141,3 +141,13 @@ export function leftSeconds(entry: Entry): number {
   if (entry.state === "done") return 0;
   return entry.leftS + entry.cycles.slice(entry.cycle + 1).reduce((a, b) => a + b, 0);
 }
+
+/** Order of the queue: priority of the program, time of the start, then the order in the site file. */
+export function byTurn({ site: { programs } }: Waterworks): (a: Entry, b: Entry) => number {
+  const priority = (e: Entry): number => programs[e.program]?.priority ?? 1;
+  return (a, b) =>
+    priority(a) - priority(b) ||
+    a.start.at - b.start.at ||
+    a.program - b.program ||
+    a.start.entries.indexOf(a) - b.start.entries.indexOf(b);
+}

@@ -1,5 +1,6 @@
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
-import { Plant, supplyVariation } from "../bench/plant.ts";
+import { Plant } from "../bench/plant.ts";
+import { supplyVariation } from "../bench/supply-pressure.ts";
 import { READING_NOISE } from "../bench/sensor-readings.ts";
 import { normal, randomFrom } from "../bench/random.ts";
 import { isDue } from "../calendar/due.ts";

@@ -1,0 +1,59 @@
+import type { Waterworks } from "../network/waterworks.ts";
+import type { OpenSolution } from "./bench-network.ts";
+
+/** Through which POCs and mainlines a mainline stands under pressure, if it does. */
+export type Feeds = { live: boolean; pocs: number[]; mains: number[] };
+
+/** Which mainlines stand under pressure, and through which feeds. */
+export function liveFeeds(w: Waterworks, pocLive: readonly boolean[], mainOpen: (m: number) => boolean): Feeds[] {
+  const known: (Feeds | undefined)[] = [];
+  const visit = (m: number): Feeds => {
+    const ready = known[m];
+    if (ready) return ready;
+    const open = mainOpen(m);
+    const pocs = open ? (w.feedPocs[m] ?? []).filter((p) => pocLive[p]) : [];
+    const mains = open ? (w.feedMainlines[m] ?? []).filter((f) => visit(f).live) : [];
+    const made = { live: pocs.length + mains.length > 0, pocs, mains };
+    known[m] = made;
+    return made;
+  };
+  return w.site.mainlines.map((_, m) => visit(m));
+}
+
+/** Carries each mainline's demand, L/min, up its live feeds, divided as the network divides it; on the exact bench by their ceilings. */
+export function carry(
+  w: Waterworks,
+  demand: readonly number[],
+  feeds: readonly Feeds[],
+  solved: OpenSolution | null,
+): { pocLpm: number[]; mainlineLpm: number[] } {
+  const pocLpm = w.site.pocs.map(() => 0);
+  const mainlineLpm = w.site.mainlines.map(() => 0);
+  const up = (m: number, q: number): void => {
+    mainlineLpm[m] = (mainlineLpm[m] ?? 0) + q;
+    const { pocs, mains } = feeds[m] ?? { pocs: [], mains: [] };
+    const parts = shares(w, m, pocs, mains, solved);
+    let total = 0;
+    for (const x of parts) total += x;
+    if (total <= 0) return;
+    for (const [i, p] of pocs.entries()) pocLpm[p] = (pocLpm[p] ?? 0) + (q * (parts[i] ?? 0)) / total;
+    for (const [i, f] of mains.entries()) up(f, (q * (parts[pocs.length + i] ?? 0)) / total);
+  };
+  for (const [m, q] of demand.entries()) if (q > 0) up(m, q);
+  return { pocLpm, mainlineLpm };
+}
+
+/** Weight of each feed of a mainline, POCs first: its flow where the network is known, else its ceiling. */
+function shares(w: Waterworks, m: number, pocs: number[], mains: number[], solved: OpenSolution | null): number[] {
+  const through = solved?.feedLpm[m];
+  if (through && (through.pocs.some((x) => x > 0) || through.mains.some((x) => x > 0)))
+    return [
+      ...pocs.map((p) => through.pocs[(w.feedPocs[m] ?? []).indexOf(p)] ?? 0),
+      ...mains.map((f) => through.mains[(w.feedMainlines[m] ?? []).indexOf(f)] ?? 0),
+    ];
+  return [...pocs.map((p) => weight(w.pocCeiling[p])), ...mains.map((f) => weight(w.mainlineCeiling[f]))];
+}
+
+function weight(ceiling: number | undefined): number {
+  return ceiling !== undefined && Number.isFinite(ceiling) && ceiling > 0 ? ceiling : 1;
+}

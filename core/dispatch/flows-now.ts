@@ -1,0 +1,114 @@
+import type { EpochS } from "../dates/wall-time.ts";
+import type { FlowAssignment } from "../network/flow-assignment.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import type { CapacityCalendar } from "./capacity.ts";
+import type { Entry } from "./queue.ts";
+
+/** What the running stations ask of each dispatch group now, and what still fits beside them (site-file#windows). */
+export class FlowsNow {
+  private assignments: FlowAssignment[] = [];
+  /** Smallest flow that did not fit in this reading, by group and mainline: what is no smaller cannot fit either. */
+  private readonly tooMuch = new Map<number, number>();
+  private readonly w: Waterworks;
+  private readonly capacity: CapacityCalendar;
+  private readonly running: () => Entry[];
+
+  constructor(w: Waterworks, capacity: CapacityCalendar, running: () => Entry[]) {
+    this.w = w;
+    this.capacity = capacity;
+    this.running = running;
+  }
+
+  /** Stations opened or closed, or what is open to them changed: nothing worked out before holds. */
+  changed(): void {
+    this.assignments = [];
+  }
+
+  /** The queue is read once more from its head. */
+  beginReading(): void {
+    this.tooMuch.clear();
+  }
+
+  /** Adds the entry's flow to its group if that is allowed; says whether it was. */
+  fits(e: Entry, t: EpochS): boolean {
+    const group = this.groupOf(e);
+    const mainline = this.mainlineOf(e);
+    const flow = e.flowLpm ?? 0;
+    const key = group * this.w.site.mainlines.length + mainline;
+    const known = this.tooMuch.get(key) ?? Number.POSITIVE_INFINITY;
+    if (flow < known && this.assignment(group, t).tryAdd(mainline, flow)) return true;
+    this.tooMuch.set(key, Math.min(flow, known));
+    return false;
+  }
+
+  /** Id of the source, POC or mainline whose ceiling keeps the entry from opening. */
+  bindingId(e: Entry, t: EpochS): string | undefined {
+    const at = this.assignment(this.groupOf(e), t).binding(this.mainlineOf(e), e.flowLpm ?? 0);
+    if (!at) return undefined;
+    const { sources, pocs, mainlines } = this.w.site;
+    return { source: sources, poc: pocs, mainline: mainlines }[at.kind][at.index]?.id;
+  }
+
+  /** Flow through each POC, L/min. */
+  pocLpm(t: EpochS): number[] {
+    const poc = this.w.site.pocs.map(() => 0);
+    for (let g = 0; g < this.capacity.groupCount; g++)
+      for (const [p, f] of this.assignment(g, t).flows().poc.entries()) poc[p] = (poc[p] ?? 0) + f;
+    return poc;
+  }
+
+  /** Of a group that is no longer allowed to run all its stations: the latest opened one worth closing; null when it is allowed. */
+  tooMany(group: number, t: EpochS): Entry | null {
+    const mine = this.running().filter((e) => this.groupOf(e) === group);
+    if (this.allowed(group, t, mine)) return null;
+    const drawing = mine.filter((e) => this.drawsOnOverloaded(e, mine, group, t));
+    return (drawing.length > 0 ? drawing : mine).reduce((a, b) => (b.openOrder > a.openOrder ? b : a));
+  }
+
+  /** Would the set without this station's whole system be allowed more than with it? Only such a station is worth closing. */
+  private drawsOnOverloaded(e: Entry, mine: Entry[], group: number, t: EpochS): boolean {
+    const system = this.w.systemOfMainline[this.mainlineOf(e)];
+    const sharing = mine.filter(
+      (r) => this.w.systemOfMainline[this.mainlineOf(r)] === system || this.shareSource(r, e),
+    );
+    return !this.allowed(group, t, sharing);
+  }
+
+  private shareSource(a: Entry, b: Entry): boolean {
+    const sources = (e: Entry): number[] =>
+      (this.w.pocsAbove[this.mainlineOf(e)] ?? []).flatMap((p) => this.w.pocSources[p] ?? []);
+    const mine = sources(a);
+    return sources(b).some((s) => mine.includes(s));
+  }
+
+  private allowed(group: number, t: EpochS, entries: Entry[]): boolean {
+    return this.capacity.assignment(group, t).assign(this.demand(entries));
+  }
+
+  private assignment(group: number, t: EpochS): FlowAssignment {
+    const ready = this.assignments[group];
+    if (ready) return ready;
+    const made = this.capacity.assignment(group, t);
+    made.assign(this.demand(this.running().filter((e) => this.groupOf(e) === group)));
+    this.assignments[group] = made;
+    return made;
+  }
+
+  /** Demand by mainline, L/min. */
+  private demand(entries: Entry[]): number[] {
+    const demand = this.w.site.mainlines.map(() => 0);
+    for (const e of entries) {
+      const m = this.mainlineOf(e);
+      demand[m] = (demand[m] ?? 0) + (e.flowLpm ?? 0);
+    }
+    return demand;
+  }
+
+  private mainlineOf(e: Entry): number {
+    return this.w.stationMainline[e.station] as number;
+  }
+
+  private groupOf(e: Entry): number {
+    return this.capacity.groupOfController[this.w.stationController[e.station] as number] as number;
+  }
+}

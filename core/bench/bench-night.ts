@@ -39,9 +39,8 @@ export class BenchNight extends Night {
 
   /** Locks mainlines and POCs out; every station that they leave without water is a shortfall. */
   lockElements(elements: { mainlines: number[]; pocs: number[] }, t: EpochS): void {
-    for (const m of elements.mainlines) this.capacity.lockedMainlines.add(m);
-    for (const p of elements.pocs) this.capacity.lockedPocs.add(p);
-    this.flows.changed();
+    this.capacity.lock(elements);
+    this.flows.capacityChanged();
     this.abandonWhere((e) => neverRuns(this.w, this.capacity, this.starts, e, this.lockedStations) === "lockedOut", t);
   }
 

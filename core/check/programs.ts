@@ -247,15 +247,18 @@ function programShares(w: Waterworks): Finding[] {
   return found;
 }
 
+const NONE: ReadonlySet<number> = new Set();
+
 /** Stations that no company brings over their pump's minimum on any night of the programs as they stand. */
 function pumpMinimums(w: Waterworks): Finding[] {
   const { site } = w;
+  if (!site.pocs.some((p) => p.devices.some((d) => d.kind === "pump" && d.minFlowLpm))) return [];
   const { w: ww, date, starts } = everyNight(site);
   const capacity = new CapacityCalendar(ww, date);
   const named = new Set<number>();
   for (const start of starts)
     for (const e of start.entries)
-      if (neverRuns(ww, capacity, starts, e, new Set()) === "pumpMinimum") named.add(e.station);
+      if (!named.has(e.station) && neverRuns(ww, capacity, starts, e, NONE) === "pumpMinimum") named.add(e.station);
   return [...named].map((s) => {
     const station = site.stations[s] as Station;
     return finding(

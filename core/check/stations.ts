@@ -42,8 +42,8 @@ export function checkStations(w: Waterworks): Finding[] {
       );
     const mainline = w.stationMainline[i] as number;
     const group = alone.groupOfController[w.stationController[i] as number] as number;
-    if (flow && !alone.assignment(group, null).tryAdd(mainline, flow.lpm)) {
-      const reachable = alone.assignment(group, null).tryAdd(mainline, 1e-3);
+    if (flow && !alone.everGives(group, mainline, flow.lpm)) {
+      const reachable = alone.everGives(group, mainline, 1e-3);
       const name = site.mainlines[mainline]?.name ?? "";
       if (reachable)
         found.push(

@@ -4,6 +4,8 @@ import type { Weekday } from "./weekday.ts";
 /** Instants are whole seconds since 1970-01-01T00:00Z everywhere in core. */
 export type EpochS = number;
 
+const DAY_S = 86_400;
+
 /** Monday first, as everywhere. */
 export const WEEKDAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
 
@@ -12,6 +14,16 @@ export const WEEKDAYS: Weekday[] = ["mon", "tue", "wed", "thu", "fri", "sat", "s
  * is the first (site-file#exact-rules).
  */
 export function instantOf(timeZone: string, date: string, hhmm: string): EpochS {
+  const asUtc = Date.parse(`${date}T${hhmm}Z`) / 1000;
+  if (Number.isInteger(asUtc) && new Date(asUtc * 1000).toISOString().startsWith(`${date}T${hhmm}`)) {
+    const offset = offsetS(timeZone, asUtc - DAY_S);
+    // The same a day before and after: no clock change is near.
+    if (offset === offsetS(timeZone, asUtc + DAY_S)) return asUtc - offset;
+  }
+  return instantNearChange(timeZone, date, hhmm);
+}
+
+function instantNearChange(timeZone: string, date: string, hhmm: string): EpochS {
   const plain = Temporal.PlainDateTime.from(`${date}T${hhmm}`);
   const earlier = plain.toZonedDateTime(timeZone, { disambiguation: "earlier" });
   if (earlier.toPlainDateTime().equals(plain)) return Math.floor(earlier.epochMilliseconds / 1000);

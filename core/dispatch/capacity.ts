@@ -31,8 +31,10 @@ export function drawsOn(w: Waterworks, controller: number): Draws {
 export class CapacityCalendar {
   readonly groupOfController: number[];
   readonly groupCount: number;
-  readonly lockedPocs: Set<number>;
-  readonly lockedMainlines: Set<number>;
+  private readonly shutPocs: Set<number>;
+  private readonly shutMainlines: Set<number>;
+  /** By group: everything open at its most. */
+  private widest: (FlowAssignment | undefined)[] = [];
   private readonly sourceHours: (Interval[] | null)[];
   private readonly reserves: { poc: number; lpm: number; hours: Interval[] }[];
   private readonly ownHours: { group: number; hours: Interval[]; draws: Draws }[];
@@ -48,8 +50,8 @@ export class CapacityCalendar {
     this.reserves = site.pocs.flatMap((p, poc) =>
       (p.handWatering ?? []).map((h) => ({ poc, lpm: h.flowLpm, hours: windowIntervals(zone, [h.window], first, 5) })),
     );
-    this.lockedPocs = new Set(site.pocs.flatMap((p, i) => (p.lockedOut ? [i] : [])));
-    this.lockedMainlines = new Set(site.mainlines.flatMap((m, i) => (m.lockedOut ? [i] : [])));
+    this.shutPocs = new Set(site.pocs.flatMap((p, i) => (p.lockedOut ? [i] : [])));
+    this.shutMainlines = new Set(site.mainlines.flatMap((m, i) => (m.lockedOut ? [i] : [])));
     let groups = 1;
     this.groupOfController = site.controllers.map((c) => (isUnlinked(c) ? groups++ : 0));
     this.groupCount = groups;
@@ -95,6 +97,28 @@ export class CapacityCalendar {
     return shares;
   }
 
+  get lockedPocs(): ReadonlySet<number> {
+    return this.shutPocs;
+  }
+
+  get lockedMainlines(): ReadonlySet<number> {
+    return this.shutMainlines;
+  }
+
+  /** Locks elements out for the rest of the night. */
+  lock(elements: { mainlines: number[]; pocs: number[] }): void {
+    for (const m of elements.mainlines) this.shutMainlines.add(m);
+    for (const p of elements.pocs) this.shutPocs.add(p);
+    this.widest = [];
+  }
+
+  /** Could a group ever give a mainline alone `lpm`, every source in its hours and nothing reserved? */
+  everGives(group: number, mainline: number, lpm: number): boolean {
+    const widest = this.widest[group] ?? this.assignment(group, null);
+    this.widest[group] = widest;
+    return widest.alone(mainline, lpm);
+  }
+
   /** Hand-watering flow reserved at a POC now, L/min. */
   reserveLpm(poc: number, at: EpochS): number {
     return this.reserves.reduce((sum, r) => sum + (r.poc === poc && isInside(r.hours, at) ? r.lpm : 0), 0);
@@ -125,10 +149,10 @@ export class CapacityCalendar {
           : part(c, share.source[i] as number),
       ),
       poc: this.w.pocCeiling.map((c, i) =>
-        this.lockedPocs.has(i) ? 0 : part(at === null ? c : c - this.reserveLpm(i, at), share.poc[i] as number),
+        this.shutPocs.has(i) ? 0 : part(at === null ? c : c - this.reserveLpm(i, at), share.poc[i] as number),
       ),
       mainline: this.w.mainlineCeiling.map((c, i) =>
-        this.lockedMainlines.has(i) ? 0 : part(c, share.mainline[i] as number),
+        this.shutMainlines.has(i) ? 0 : part(c, share.mainline[i] as number),
       ),
     };
   }

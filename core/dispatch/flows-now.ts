@@ -4,9 +4,13 @@ import type { Waterworks } from "../network/waterworks.ts";
 import type { CapacityCalendar } from "./capacity.ts";
 import type { Entry } from "./queue.ts";
 
+/** An assignment of a group, valid as long as its capacities are; fresh: it carries what runs now. */
+type Held = { assignment: FlowAssignment; from: EpochS; until: EpochS; fresh: boolean };
+
 /** What the running stations ask of each dispatch group now, and what still fits beside them (site-file#windows). */
 export class FlowsNow {
-  private assignments: FlowAssignment[] = [];
+  /** By group; made anew when what is open to it changes, assigned anew when what runs has changed. */
+  private assignments: (Held | undefined)[] = [];
   /** Smallest flow that did not fit in this reading, by group and mainline: what is no smaller cannot fit either. */
   private readonly tooMuch = new Map<number, number>();
   private readonly w: Waterworks;
@@ -19,8 +23,13 @@ export class FlowsNow {
     this.running = running;
   }
 
-  /** Stations opened or closed, or what is open to them changed: nothing worked out before holds. */
+  /** Stations opened or closed. */
   changed(): void {
+    for (const held of this.assignments) if (held) held.fresh = false;
+  }
+
+  /** Something was locked out. */
+  capacityChanged(): void {
     this.assignments = [];
   }
 
@@ -60,7 +69,10 @@ export class FlowsNow {
   /** Of a group that is no longer allowed to run all its stations: the latest opened one worth closing; null when it is allowed. */
   tooMany(group: number, t: EpochS): Entry | null {
     const mine = this.running().filter((e) => this.groupOf(e) === group);
-    if (this.allowed(group, t, mine)) return null;
+    if (this.allowed(group, t, mine)) {
+      this.held(group, t).fresh = true;
+      return null;
+    }
     const drawing = mine.filter((e) => this.drawsOnOverloaded(e, mine, group, t));
     return (drawing.length > 0 ? drawing : mine).reduce((a, b) => (b.openOrder > a.openOrder ? b : a));
   }
@@ -82,14 +94,27 @@ export class FlowsNow {
   }
 
   private allowed(group: number, t: EpochS, entries: Entry[]): boolean {
-    return this.capacity.assignment(group, t).assign(this.demand(entries));
+    const held = this.held(group, t);
+    held.fresh = false;
+    return held.assignment.assign(this.demand(entries));
   }
 
   private assignment(group: number, t: EpochS): FlowAssignment {
-    const ready = this.assignments[group];
-    if (ready) return ready;
-    const made = this.capacity.assignment(group, t);
-    made.assign(this.demand(this.running().filter((e) => this.groupOf(e) === group)));
+    const held = this.held(group, t);
+    if (!held.fresh) held.assignment.assign(this.demand(this.running().filter((e) => this.groupOf(e) === group)));
+    held.fresh = true;
+    return held.assignment;
+  }
+
+  private held(group: number, t: EpochS): Held {
+    const known = this.assignments[group];
+    if (known && t >= known.from && t < known.until) return known;
+    const made = {
+      assignment: this.capacity.assignment(group, t),
+      from: t,
+      until: this.capacity.nextChange(t) ?? Number.POSITIVE_INFINITY,
+      fresh: false,
+    };
     this.assignments[group] = made;
     return made;
   }

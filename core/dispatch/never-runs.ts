@@ -2,6 +2,9 @@ import type { Waterworks } from "../network/waterworks.ts";
 import type { CapacityCalendar } from "./capacity.ts";
 import type { Entry, ProgramStart } from "./queue.ts";
 
+/** Any water at all, L/min. */
+const ANY_LPM = 1e-3;
+
 /**
  * Why an entry can never run tonight, whatever runs beside it: locked out, no supply, alone above a ceiling, or a pump minimum that no
  * companions reach. Such an entry is a shortfall from the start of its program and holds nothing else back. Null: it can.
@@ -11,20 +14,18 @@ export function neverRuns(
   capacity: CapacityCalendar,
   starts: ProgramStart[],
   entry: Entry,
-  lockedStations: Set<number>,
+  lockedStations: ReadonlySet<number>,
 ): "lockedOut" | "noSupply" | "aboveCeiling" | "pumpMinimum" | null {
   const mainline = w.stationMainline[entry.station] as number;
   if (lockedStations.has(entry.station) || capacity.lockedMainlines.has(mainline)) return "lockedOut";
   const group = capacity.groupOfController[w.stationController[entry.station] as number] as number;
-  const alone = capacity.assignment(group, null);
-  if (!alone.tryAdd(mainline, 1e-3)) {
+  if (!capacity.everGives(group, mainline, ANY_LPM)) {
     const locked =
       (w.pocsAbove[mainline] ?? []).some((p) => capacity.lockedPocs.has(p)) ||
       (w.mainsAbove[mainline] ?? []).some((m) => capacity.lockedMainlines.has(m));
     return locked ? "lockedOut" : "noSupply";
   }
-  if (entry.flowLpm !== null && !capacity.assignment(group, null).tryAdd(mainline, entry.flowLpm))
-    return "aboveCeiling";
+  if (entry.flowLpm !== null && !capacity.everGives(group, mainline, entry.flowLpm)) return "aboveCeiling";
   return pumpNeverReached(w, capacity, starts, entry) ? "pumpMinimum" : null;
 }
 

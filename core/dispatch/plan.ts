@@ -67,7 +67,10 @@ export function plan(site: SiteFile, date: string): Plan {
   return planOf(w, night);
 }
 
-export function planOf(w: Waterworks, night: Night): Plan {
+export const planOf = (w: Waterworks, night: Night): Plan => playedPlan(w, night).plan;
+
+/** The plan of a night that has been played, and the flows it was made from. */
+export function playedPlan(w: Waterworks, night: Night): { plan: Plan; moments: FlowMoment[] } {
   const { site } = w;
   const iso = (at: EpochS): string => localIso(site.site.timeZone, at);
   const runs = [...night.runs].sort((a, b) => a.start - b.start || a.end - b.end);
@@ -75,7 +78,8 @@ export function planOf(w: Waterworks, night: Night): Plan {
   const first = night.starts[0]?.at ?? null;
   const makespanS = finish !== null && first !== null ? finish - first : 0;
   const bound = lowerBoundS(w, night.capacity, runs);
-  return {
+  const moments = flowMoments(w, night, runs);
+  const plan: Plan = {
     runs: runs.map((r) => ({
       stationId: site.stations[r.station]?.id as string,
       programId: site.programs[r.program]?.id as string,
@@ -92,7 +96,7 @@ export function planOf(w: Waterworks, night: Night): Plan {
     ratio: bound > 0 ? makespanS / bound : null,
     lateStartBoundS: lateStartBoundS(w, night.capacity, night.starts, runs, bound),
     shortfalls: shortfalls(site, night),
-    peaks: peaks(w, night, runs).map((p) => ({ ...p, at: iso(p.at) })),
+    peaks: peaks(w, moments).map((p) => ({ ...p, at: iso(p.at) })),
     warnings: night.warnings.map((warning) => ({
       code: warning.code,
       ...(warning.subjectId === undefined ? {} : { subjectId: warning.subjectId }),
@@ -100,6 +104,7 @@ export function planOf(w: Waterworks, night: Night): Plan {
       message: warningWords(site, warning),
     })),
   };
+  return { plan, moments };
 }
 
 function shortfalls(site: SiteFile, night: Night): Plan["shortfalls"] {
@@ -152,10 +157,8 @@ export function flowMoments(w: Waterworks, night: Night, runs: RunRecord[]): Flo
 
 function peaks(
   w: Waterworks,
-  night: Night,
-  runs: RunRecord[],
+  moments: FlowMoment[],
 ): { id: string; lpm: number; ceilingLpm: number | null; at: EpochS }[] {
-  const moments = flowMoments(w, night, runs);
   const lists = { source: w.site.sources, poc: w.site.pocs, mainline: w.site.mainlines };
   return (["source", "poc", "mainline"] as const).flatMap((kind) =>
     lists[kind].flatMap((element, i) => {

@@ -59,6 +59,7 @@ export class PumpMinimums {
 
   /** Pumps that have been under their minimum for as long as they may. */
   due(t: EpochS): PumpMinimum[] {
+    if (!this.pumps.some((pump) => pump.deadline !== null && t >= pump.deadline)) return [];
     return this.under(t).filter((pump) => pump.deadline !== null && t >= pump.deadline);
   }
 

@@ -71,8 +71,10 @@ function arcsOf(w: Waterworks): Arcs {
  */
 export class FlowAssignment {
   private readonly arcs: Arcs;
-  private residual: Float64Array;
+  private readonly residual: Float64Array;
   private readonly initial: Float64Array;
+  /** Residual before the station that is being added. */
+  private readonly before: Float64Array;
   private readonly mark: Int32Array;
   private round = 0;
   private readonly w: Waterworks;
@@ -87,18 +89,25 @@ export class FlowAssignment {
     for (const kind of ["source", "poc", "mainline"] as const)
       for (const [i, a] of this.arcs[kind].entries()) this.initial[a] = slack(capacities[kind][i] ?? 0);
     this.residual = this.initial.slice();
+    this.before = this.initial.slice();
+  }
+
+  /** Could a mainline alone be given `lpm`, with nothing else running? What was assigned is dropped. */
+  alone(mainline: number, lpm: number): boolean {
+    this.residual.set(this.initial);
+    return this.tryAdd(mainline, lpm);
   }
 
   /** Adds `lpm` of demand on a mainline if a way for it exists; false, and nothing changed, if not. */
   tryAdd(mainline: number, lpm: number): boolean {
-    const before = this.residual.slice();
+    this.before.set(this.residual);
     let left = lpm;
     const target = this.outOf(mainline);
     while (left > FLOW_TOLERANCE_LPM / 10) {
       this.round++;
       const pushed = this.push(0, target, left);
       if (pushed <= 0) {
-        this.residual = before;
+        this.residual.set(this.before);
         return false;
       }
       left -= pushed;
@@ -134,7 +143,7 @@ export class FlowAssignment {
    * before the next is asked. False when not all demand could be placed.
    */
   assign(demandByMainline: number[]): boolean {
-    this.residual = this.initial.slice();
+    this.residual.set(this.initial);
     const { source, order } = this.arcs;
     for (const s of order) this.residual[source[s] as number] = 0;
     const left = [...demandByMainline];

@@ -1,5 +1,5 @@
 import { addDays, monthOf } from "../dates/wall-time.ts";
-import { flowMoments, planOf, playNight } from "../dispatch/plan.ts";
+import { playedPlan, playNight } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
@@ -42,8 +42,7 @@ export function outlook(site: SiteFile, first: string, days: number, onDay?: (do
 
 function dayOutlook(w: Waterworks, date: string): DayOutlook {
   const night = playNight(w, date);
-  const plan = planOf(w, night);
-  const moments = flowMoments(w, night, [...night.runs]);
+  const { plan, moments } = playedPlan(w, night);
   const sourceL = w.site.sources.map(() => 0);
   moments.forEach((m, i) => {
     const until = moments[i + 1]?.at ?? m.at;

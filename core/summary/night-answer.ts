@@ -1,4 +1,4 @@
-import { type FlowMoment, flowMoments, type Plan, planOf, playNight } from "../dispatch/plan.ts";
+import { type FlowMoment, type Plan, playedPlan, playNight } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { type NightSummary, nightSummary } from "./night-summary.ts";
@@ -9,7 +9,6 @@ export type NightAnswer = { plan: Plan; moments: FlowMoment[]; summary: NightSum
 /** The night of a local date, played once for all that is shown of it. */
 export function nightAnswer(site: SiteFile, date: string): NightAnswer {
   const w = waterworks(site);
-  const night = playNight(w, date);
-  const plan = planOf(w, night);
-  return { plan, moments: flowMoments(w, night, [...night.runs]), summary: nightSummary(site, date, plan) };
+  const { plan, moments } = playedPlan(w, playNight(w, date));
+  return { plan, moments, summary: nightSummary(site, date, plan) };
 }

@@ -35,10 +35,7 @@ export function conventions(system: UnitSystem): Conventions {
     figure: (value, quantity, digits) =>
       digits === undefined
         ? significant(toShown(value, quantity, system))
-        : toShown(value, quantity, system).toLocaleString("en-US", {
-            minimumFractionDigits: digits,
-            maximumFractionDigits: digits,
-          }),
+        : showNumber(toShown(value, quantity, system), digits, digits),
     unit: (quantity) => unitLabel(quantity, system),
     fromShown: (value, quantity) => fromShown(value, quantity, system),
     date: (iso) => writeDate(iso, system),

@@ -52,7 +52,14 @@ export function showQuantity(value: number, quantity: Quantity, system: UnitSyst
   return `${showNumber(toShown(value, quantity, system), digits ?? unit.digits)} ${unit.label}`;
 }
 
-/** A number with grouping and at most `digits` decimals. */
-export function showNumber(value: number, digits = 0): string {
-  return value.toLocaleString("en-US", { maximumFractionDigits: digits, minimumFractionDigits: 0 });
+/** Making a number format costs more than using it a hundred times: one is made for each number of decimals. */
+const formats = new Map<string, Intl.NumberFormat>();
+
+/** A number with grouping, at most `digits` decimals and at least `least`. */
+export function showNumber(value: number, digits = 0, least = 0): string {
+  const key = `${least}/${digits}`;
+  const format =
+    formats.get(key) ?? new Intl.NumberFormat("en-US", { maximumFractionDigits: digits, minimumFractionDigits: least });
+  formats.set(key, format);
+  return format.format(value);
 }

@@ -1,5 +1,8 @@
 import pg from "pg";
 import { databaseUrl } from "./connection.ts";
+import { type Ask, oneAtATime } from "./one-at-a-time.ts";
+
+type Held = { client: pg.Client; ask: Ask; ready: Promise<unknown> };
 
 /**
  * Things that only one process may do at a time, by name: locks of the database on a connection of their own, which fall with whoever holds them.
@@ -8,7 +11,7 @@ import { databaseUrl } from "./connection.ts";
  * @param onLost the connection broke and every lock with it: others may hold them now
  */
 export class Exclusive {
-  private client: pg.Client | null = null;
+  private held: Held | null = null;
   private readonly area: string;
   private readonly onLost: () => void;
 
@@ -19,36 +22,38 @@ export class Exclusive {
 
   /** True when this process holds the name from now on. */
   async take(name: string): Promise<boolean> {
-    const client = await this.connected();
-    const { rows } = await client.query("select pg_try_advisory_lock(hashtext($1), hashtext($2)) as mine", [
-      this.area,
-      name,
-    ]);
+    const { ask, ready } = this.connection();
+    await ready;
+    const { rows } = await ask("select pg_try_advisory_lock(hashtext($1), hashtext($2)) as mine", [this.area, name]);
     return rows[0]?.mine === true;
   }
 
   async leave(name: string): Promise<void> {
-    await this.client
-      ?.query("select pg_advisory_unlock(hashtext($1), hashtext($2))", [this.area, name])
-      .catch(() => {});
+    await this.held?.ask("select pg_advisory_unlock(hashtext($1), hashtext($2))", [this.area, name]).catch(() => {});
   }
 
   async end(): Promise<void> {
-    const { client } = this;
-    this.client = null;
-    await client?.end().catch(() => {});
+    const { held } = this;
+    this.held = null;
+    await held?.client.end().catch(() => {});
   }
 
-  private async connected(): Promise<pg.Client> {
-    if (this.client) return this.client;
+  private connection(): Held {
+    if (this.held) return this.held;
     const client = new pg.Client({ connectionString: databaseUrl() });
-    client.on("error", () => {
-      if (this.client !== client) return;
-      this.client = null;
+    const lost = (): void => {
+      if (this.held?.client !== client) return;
+      this.held = null;
       this.onLost();
+    };
+    client.on("error", lost);
+    const ready = client.connect();
+    // One that never came about is tried anew by whoever asks next.
+    ready.catch(() => {
+      if (this.held?.client === client) this.held = null;
     });
-    await client.connect();
-    this.client = client;
-    return client;
+    const held = { client, ready, ask: oneAtATime(client, ready) };
+    this.held = held;
+    return held;
   }
 }

@@ -1,11 +1,14 @@
 import pg from "pg";
 import { databaseUrl, db } from "./connection.ts";
+import { type Ask, oneAtATime } from "./one-at-a-time.ts";
 
 type Hear = (payload: string) => void;
-type Ear = { client: pg.Client; ready: Promise<void> };
+/** Who hears a channel, and when it is heard. */
+type Channel = { hears: Set<Hear>; ready: Promise<unknown> };
+type Ear = { client: pg.Client; ready: Promise<void>; ask: Ask };
 
 /** One listening connection a process, however many listen: every stream hears through it. */
-const heard = new Map<string, Set<Hear>>();
+const heard = new Map<string, Channel>();
 let ear: Ear | null = null;
 /** After a lost connection, tried again so often, ms. */
 const AGAIN_MS = 1000;
@@ -15,7 +18,7 @@ const channelOf = (topic: string): string => `presa_${topic.replace(/[^a-z0-9]/g
 function open(): Ear {
   const client = new pg.Client({ connectionString: databaseUrl() });
   client.on("notification", ({ channel, payload }) => {
-    for (const hear of [...(heard.get(channel) ?? [])]) hear(payload ?? "{}");
+    for (const hear of [...(heard.get(channel)?.hears ?? [])]) hear(payload ?? "{}");
   });
   const lost = (): void => {
     if (ear?.client !== client) return;
@@ -26,12 +29,14 @@ function open(): Ear {
   };
   client.on("error", lost);
   client.on("end", lost);
+  const connected = client.connect();
+  const ask = oneAtATime(client, connected);
   const ready = (async () => {
-    await client.connect();
-    for (const channel of heard.keys()) await client.query(`listen ${channel}`);
+    await connected;
+    await Promise.all([...heard.keys()].map((channel) => ask(`listen ${channel}`)));
   })();
   ready.catch(lost);
-  return { client, ready };
+  return { client, ready, ask };
 }
 
 async function reopened(): Promise<void> {
@@ -39,7 +44,7 @@ async function reopened(): Promise<void> {
   ear = open();
   await ear.ready.then(
     () => {
-      for (const all of heard.values()) for (const hear of [...all]) hear(JSON.stringify({ type: "watching" }));
+      for (const { hears } of heard.values()) for (const hear of [...hears]) hear(JSON.stringify({ type: "watching" }));
     },
     () => {},
   );
@@ -47,23 +52,20 @@ async function reopened(): Promise<void> {
 
 /** Hears what is told of a topic from now on, in this process or any other. The answer ends it. */
 export async function listen(topic: string, hear: Hear): Promise<() => void> {
-  const channel = channelOf(topic);
-  const all = heard.get(channel) ?? new Set<Hear>();
-  const first = all.size === 0;
-  all.add(hear);
-  heard.set(channel, all);
+  const name = channelOf(topic);
+  const channel = heard.get(name) ?? { hears: new Set<Hear>(), ready: Promise.resolve() };
+  const first = channel.hears.size === 0;
+  channel.hears.add(hear);
+  heard.set(name, channel);
   if (!ear) ear = open();
-  else if (first) {
-    const { client, ready } = ear;
-    await ready;
-    await client.query(`listen ${channel}`);
-  }
-  await ear?.ready;
+  else if (first) channel.ready = ear.ask(`listen ${name}`);
+  await ear.ready;
+  await channel.ready;
   return () => {
-    all.delete(hear);
-    if (all.size > 0 || heard.get(channel) !== all) return;
-    heard.delete(channel);
-    ear?.client.query(`unlisten ${channel}`).catch(() => {});
+    channel.hears.delete(hear);
+    if (channel.hears.size > 0 || heard.get(name) !== channel) return;
+    heard.delete(name);
+    ear?.ask(`unlisten ${name}`).catch(() => {});
   };
 }
 

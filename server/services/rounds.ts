@@ -11,9 +11,11 @@ export async function rounds(user: SignedIn, now: Date): Promise<RoundsRow[]> {
   const made: RoundsRow[] = [];
   for (const row of rows) {
     const file = decodeSiteFile(row.siteFile);
+    const night = localDate(file.site.timeZone, now.getTime() / 1000);
     let summary = row.summary as NightSummary | null;
-    if (!summary || row.summaryVersion !== row.version) {
-      summary = nightSummary(file, localDate(file.site.timeZone, now.getTime() / 1000));
+    // One kept before the site's own midnight is of the night before.
+    if (!summary || row.summaryVersion !== row.version || summary.date !== night) {
+      summary = nightSummary(file, night);
       await saveSummary(user.organisationId, row.id, row.version, today, summary);
     }
     const learned = file.stations.flatMap((s) => (s.learned ? [s.learned.at] : [])).sort();

@@ -45,6 +45,15 @@ export function betterSite(site: SiteFile, date: string, options: SearchOptions)
   return search.run();
 }
 
+type Scored = { tuning: Tuning; score: NightScore };
+/** One set of programs on trial, and how a tuning of it is scored; `beat`: a score that it must beat to be of any use. */
+type Trial = {
+  base: SiteFile;
+  fast: FastNight | null;
+  filed: Tuning;
+  evaluate: (tuning: Tuning, beat?: NightScore) => NightScore;
+};
+
 class Search {
   private readonly original: SiteFile;
   private best: SiteFile;
@@ -112,6 +121,13 @@ class Search {
 
   /** Tunes one set of programs; `most` tries, absent: until told to stop or nothing more comes of it. */
   private tune(base: SiteFile, most = Number.POSITIVE_INFINITY): void {
+    const trial = this.trial(base);
+    const all = trial.fast && most === Number.POSITIVE_INFINITY ? everyOrder(trial.filed, this.allowed) : null;
+    if (trial.fast && all) this.tryAll(trial, trial.fast, all);
+    else this.climb(trial, this.tries + most);
+  }
+
+  private trial(base: SiteFile): Trial {
     const w = waterworks(base);
     const fast = FastNight.of(w, this.date);
     const filed: Tuning = fast
@@ -127,60 +143,64 @@ class Search {
       this.consider(base, fast, tuning, score);
       return score;
     };
-    const length = (p: number): number => filed[p]?.order.length ?? 0;
-    const all = fast && most === Number.POSITIVE_INFINITY ? everyOrder(filed, this.allowed) : null;
-    if (fast && all) {
-      for (const tuning of openings(base, fast, filed, this.allowed)) evaluate(tuning);
-      const isRepeat = repeats(filed, fast);
-      for (const tuning of all) {
-        if (this.options.shouldStop()) return;
-        if (isRepeat(tuning)) continue;
-        if (!this.allowed.atOnce) evaluate(tuning, this.bestScore);
-        else
-          tryNumbersAtOnce(tuning, (t) => {
-            evaluate(t, this.bestScore);
-            return fast.usedAtOnce;
-          });
-      }
-      return;
+    return { base, fast, filed, evaluate };
+  }
+
+  /** Every order there is, after the classic ones. */
+  private tryAll({ base, filed, evaluate }: Trial, fast: FastNight, all: Iterable<Tuning>): void {
+    for (const tuning of openings(base, fast, filed, this.allowed)) evaluate(tuning);
+    const isRepeat = repeats(filed, fast);
+    for (const tuning of all) {
+      if (this.options.shouldStop()) return;
+      if (isRepeat(tuning)) continue;
+      if (!this.allowed.atOnce) evaluate(tuning, this.bestScore);
+      else
+        tryNumbersAtOnce(tuning, (t) => {
+          evaluate(t, this.bestScore);
+          return fast.usedAtOnce;
+        });
     }
-    const until = this.tries + most;
-    let begun = filed;
-    let begunScore = evaluate(filed);
+  }
+
+  /** Late-acceptance hill climbing from the best of the classic orders, begun anew from the best so far where it is stuck. */
+  private climb(trial: Trial, until: number): void {
+    const { base, fast, filed, evaluate } = trial;
+    let best: Scored = { tuning: filed, score: evaluate(filed) };
     for (const tuning of openings(base, fast, filed, this.allowed)) {
       if (this.done() || this.tries >= until) break;
       const score = evaluate(tuning);
-      if (compareScores(score, begunScore) < 0) {
-        begun = tuning;
-        begunScore = score;
-      }
+      if (compareScores(score, best.score) < 0) best = { tuning, score };
     }
-    const changeable = filed.map((_, p) => p).filter((p) => length(p) > 0);
+    const changeable = filed.flatMap((t, p) => (t.order.length > 0 ? [p] : []));
     if (changeable.length === 0) return;
-    for (let rounds = 0; rounds < 60 && !this.done() && this.tries < until; rounds++) {
-      let now = begun;
-      evaluate(now);
-      let cost = guide(begunScore, fast);
-      let critical = fast?.lastMain ?? null;
-      const memory = new Float64Array(MEMORY).fill(cost);
-      for (let n = 0, stuck = 0; stuck < STUCK && !this.done() && this.tries < until; n++) {
-        const candidate = moved(now, changeable, this.allowed, this.random, fast, critical);
-        const score = evaluate(candidate);
-        const asked = guide(score, fast);
-        if (compareScores(score, begunScore) < 0) {
-          begun = candidate;
-          begunScore = score;
-          stuck = 0;
-        } else stuck++;
-        const slot = n % MEMORY;
-        if (asked <= cost || asked <= (memory[slot] as number)) {
-          now = candidate;
-          cost = asked;
-          critical = fast?.lastMain ?? null;
-        }
-        if (cost < (memory[slot] as number)) memory[slot] = cost;
+    for (let rounds = 0; rounds < 60 && !this.done() && this.tries < until; rounds++)
+      best = this.climbOnce(trial, best, changeable, until);
+  }
+
+  private climbOnce({ fast, evaluate }: Trial, from: Scored, changeable: number[], until: number): Scored {
+    let best = from;
+    let now = from.tuning;
+    evaluate(now);
+    let cost = guide(from.score, fast);
+    let critical = fast?.lastMain ?? null;
+    const memory = new Float64Array(MEMORY).fill(cost);
+    for (let n = 0, stuck = 0; stuck < STUCK && !this.done() && this.tries < until; n++) {
+      const tuning = moved(now, changeable, this.allowed, this.random, fast, critical);
+      const score = evaluate(tuning);
+      const asked = guide(score, fast);
+      const better = compareScores(score, best.score) < 0;
+      if (better) best = { tuning, score };
+      stuck = better ? 0 : stuck + 1;
+      const slot = n % MEMORY;
+      const before = memory[slot] ?? cost;
+      if (asked <= cost || asked <= before) {
+        now = tuning;
+        cost = asked;
+        critical = fast?.lastMain ?? null;
       }
+      if (cost < before) memory[slot] = cost;
     }
+    return best;
   }
 }
 
@@ -244,22 +264,35 @@ function moved(
   if (allowed.priority && changeable.length > 1 && (dice < 0.1 || !allowed.order))
     return put({ priority: 1 + at(changeable.length) });
   if (!allowed.order || t.order.length < 2) return tuning;
-  const order = [...t.order];
-  // Mostly on the main that closed last: elsewhere a change seldom moves the end.
-  const there =
-    fast && critical !== null && random() < 0.8
-      ? order.flatMap((place, i) => (fast.mainOf(p, place) === critical ? [i] : []))
-      : [];
-  const spot = (): number => (there.length > 1 ? (there[at(there.length)] as number) : at(order.length));
-  const from = spot();
+  return put({ order: reordered(t.order, dice, random, onCritical(t.order, p, fast, critical, random)) });
+}
+
+/** Places in an order of what runs on the main that closed last, mostly: elsewhere a change seldom moves the end. */
+function onCritical(
+  order: number[],
+  program: number,
+  fast: FastNight | null,
+  critical: number | null,
+  random: Random,
+): number[] {
+  if (!fast || critical === null || random() >= 0.8) return [];
+  return order.flatMap((place, i) => (fast.mainOf(program, place) === critical ? [i] : []));
+}
+
+/** Two swapped, or one or a few taken elsewhere; among `there` where that has a choice. */
+function reordered(from: number[], dice: number, random: Random, there: number[]): number[] {
+  const order = [...from];
+  const at = (n: number): number => Math.floor(random() * n);
+  const spot = (): number => (there.length > 1 ? (there[at(there.length)] ?? 0) : at(order.length));
+  const first = spot();
   if (dice < 0.5) {
-    const to = spot();
-    [order[from], order[to]] = [order[to] as number, order[from] as number];
+    const second = spot();
+    [order[first], order[second]] = [order[second] ?? 0, order[first] ?? 0];
   } else {
-    const taken = order.splice(from, dice < 0.9 ? 1 : 1 + at(3));
+    const taken = order.splice(first, dice < 0.9 ? 1 : 1 + at(3));
     order.splice(Math.min(order.length, spot()), 0, ...taken);
   }
-  return put({ order });
+  return order;
 }
 
 const firstStart = (program: Program): string => startsOn(program)[0] as string;
@@ -269,39 +302,39 @@ function changedPrograms(site: SiteFile, date: string, allowed: Allowed, random:
   const due = duePrograms(site, date)
     .map((d) => d.program)
     .filter((p) => startsOn(p).length === 1 && p.runs.length > 0);
+  const pairs = due.flatMap((a) => due.filter((b) => a !== b && areAlike(a, b)).map((b) => ({ a, b })));
   const pick = <T>(list: T[]): T | undefined => list[Math.floor(random() * list.length)];
-  const same = (a: unknown, b: unknown): boolean => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
-  const pairs = due.flatMap((a) =>
-    due
-      .filter(
-        (b) =>
-          a !== b &&
-          a.controllerId === b.controllerId &&
-          same(a.days, b.days) &&
-          same(a.windows, b.windows) &&
-          same(a.closedHours, b.closedHours) &&
-          same(
-            [a.seasonalPercent, a.monthlyPercent, a.from, a.until],
-            [b.seasonalPercent, b.monthlyPercent, b.from, b.until],
-          ),
-      )
-      .map((b) => ({ a, b })),
-  );
-  const move = allowed.moves && pairs.length > 0 && (!allowed.starts || random() < 0.5);
-  if (move) {
-    const pair = pick(pairs);
-    const run = pair ? pick(pair.a.runs) : undefined;
-    if (!pair || !run || pair.b.runs.some((r) => r.stationId === run.stationId)) return site;
-    return {
-      ...site,
-      programs: site.programs.map((p) => {
-        if (p.id === pair.a.id) return { ...p, runs: p.runs.filter((r) => r !== run) };
-        return p.id === pair.b.id ? { ...p, runs: [...p.runs, run] } : p;
-      }),
-    };
-  }
+  if (allowed.moves && pairs.length > 0 && (!allowed.starts || random() < 0.5)) return withOneMoved(site, pairs, pick);
+  return allowed.starts && due.length >= 2 ? withOtherStart(site, due, pick) : null;
+}
+
+/** Could a station run in either of two programs and be watered on the same days in the same hours? */
+function areAlike(a: Program, b: Program): boolean {
+  const of = (p: Program): string =>
+    JSON.stringify([
+      p.controllerId,
+      ...[p.days, p.windows, p.closedHours, p.seasonalPercent, p.monthlyPercent, p.from, p.until].map((x) => x ?? null),
+    ]);
+  return of(a) === of(b);
+}
+
+type Pick = <T>(list: T[]) => T | undefined;
+
+function withOneMoved(site: SiteFile, pairs: { a: Program; b: Program }[], pick: Pick): SiteFile {
+  const pair = pick(pairs);
+  const run = pair ? pick(pair.a.runs) : undefined;
+  if (!pair || !run || pair.b.runs.some((r) => r.stationId === run.stationId)) return site;
+  return {
+    ...site,
+    programs: site.programs.map((p) => {
+      if (p.id === pair.a.id) return { ...p, runs: p.runs.filter((r) => r !== run) };
+      return p.id === pair.b.id ? { ...p, runs: [...p.runs, run] } : p;
+    }),
+  };
+}
+
+function withOtherStart(site: SiteFile, due: Program[], pick: Pick): SiteFile | null {
   const later = due.filter((p) => due.some((q) => firstStart(q) < firstStart(p)));
-  if (!allowed.starts || due.length < 2) return null;
   const program = pick(later.length > 0 ? later : due);
   const start = pick([...new Set(due.map(firstStart))].filter((s) => program && s !== firstStart(program)));
   if (!program || !start) return null;

@@ -1,5 +1,6 @@
 import { networkModel, type HydraulicModel } from "../hydraulics/network-model.ts";
-import { OpenNetwork, type Outlet } from "../hydraulics/open-network.ts";
+import { OpenNetwork } from "../hydraulics/open-network.ts";
+import type { Outlet } from "../hydraulics/open-set.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";

@@ -2,7 +2,7 @@ import { weekMinutes } from "../calendar/week-grid.ts";
 import { type Draws, drawsOn, isUnlinked } from "../dispatch/capacity.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Controller, SiteFile, WaterWindow } from "../site-file/schema.ts";
-import { addressConflicts, wiredThings } from "../wiring/addresses.ts";
+import { addressConflicts, type Wired, wiredThings } from "../wiring/addresses.ts";
 import { controllerLoad } from "../wiring/load.ts";
 import { wireState } from "../wiring/wire-reading.ts";
 import { type Finding, finding } from "./finding.ts";
@@ -94,93 +94,110 @@ function overlaps(a: WaterWindow[], b: WaterWindow[]): boolean {
 }
 
 function wires(site: SiteFile): Finding[] {
-  const found: Finding[] = [];
   const things = wiredThings(site);
-  for (const c of addressConflicts(things))
+  return [
+    ...addressConflicts(things).map((c) => {
+      const [field, word] = c.code === "addressTwice" ? ["address", "Address"] : ["serial", "Serial number"];
+      return finding(
+        "error",
+        c.code,
+        `${c.second.path}.${field}`,
+        c.second.id,
+        `${word} ${c.value} is on ${c.first.label} and again on ${c.second.label}. Both would answer; give one its own.`,
+      );
+    }),
+    ...site.controllers.flatMap((c, i) => {
+      const mine = things.filter((t) => t.controllerId === c.id);
+      return [...overCurrent(site, i), ...(c.powered === "battery" ? coilsOnBattery(c, mine) : [])];
+    }),
+    ...site.controllers.flatMap((c) =>
+      c.powered === "mains"
+        ? coilsOnMains(
+            c,
+            things.filter((t) => t.controllerId === c.id),
+          )
+        : [],
+    ),
+    ...things.flatMap((t) => wireReading(site, t)),
+  ];
+}
+
+/** The first three by name. */
+const firstThree = (things: readonly Wired[]): string =>
+  things
+    .slice(0, 3)
+    .map((t) => t.label)
+    .join(", ");
+
+function overCurrent(site: SiteFile, index: number): Finding[] {
+  const c = site.controllers[index];
+  if (!c) return [];
+  const load = controllerLoad(site, c);
+  if (load.budgetMa === null || load.totalMa <= load.budgetMa + 1e-9) return [];
+  return [
+    finding(
+      "warning",
+      "overCurrent",
+      `controllers[${index}].budgetMa`,
+      c.id,
+      `${c.name} may have to hold ${Math.round(load.totalMa)} mA (${load.stationsAtOnce} station${load.stationsAtOnce === 1 ? "" : "s"} at once, master valves and pump relays with them${load.typical ? "; some at typical figures" : ""}); it gives ${load.budgetMa} mA. Let fewer run at once.`,
+    ),
+  ];
+}
+
+/** A battery moves latching coils only. */
+function coilsOnBattery(c: Controller, mine: readonly Wired[]): Finding[] {
+  const found: Finding[] = [];
+  const ac = mine.filter((t) => t.coil === "ac24");
+  if (ac.length > 0)
     found.push(
       finding(
         "error",
-        c.code,
-        `${c.second.path}.${c.code === "addressTwice" ? "address" : "serial"}`,
-        c.second.id,
-        `${c.code === "addressTwice" ? "Address" : "Serial number"} ${c.value} is on ${c.first.label} and again on ${c.second.label}. Both would answer; give one its own.`,
+        "acOnBattery",
+        ac[0]?.path ?? "",
+        ac[0]?.id ?? c.id,
+        `${c.name} runs on a battery and drives latching DC coils only; ${firstThree(ac)}${ac.length > 3 ? ` and ${ac.length - 3} more` : ""} ${ac.length === 1 ? "has a 24 V AC coil" : "have 24 V AC coils"} and would never open.`,
       ),
     );
-  site.controllers.forEach((c, i) => {
-    const load = controllerLoad(site, c);
-    if (load.budgetMa !== null && load.totalMa > load.budgetMa + 1e-9)
-      found.push(
-        finding(
-          "warning",
-          "overCurrent",
-          `controllers[${i}].budgetMa`,
-          c.id,
-          `${c.name} may have to hold ${Math.round(load.totalMa)} mA (${load.stationsAtOnce} station${load.stationsAtOnce === 1 ? "" : "s"} at once, master valves and pump relays with them${load.typical ? "; some at typical figures" : ""}); it gives ${load.budgetMa} mA. Let fewer run at once.`,
-        ),
-      );
-    if (c.powered !== "battery") return;
-    const ac = things.filter((t) => t.controllerId === c.id && t.coil === "ac24");
-    if (ac.length > 0)
-      found.push(
-        finding(
-          "error",
-          "acOnBattery",
-          ac[0]?.path ?? "",
-          ac[0]?.id ?? c.id,
-          `${c.name} runs on a battery and drives latching DC coils only; ${ac
-            .slice(0, 3)
-            .map((t) => t.label)
-            .join(
-              ", ",
-            )}${ac.length > 3 ? ` and ${ac.length - 3} more` : ""} ${ac.length === 1 ? "has a 24 V AC coil" : "have 24 V AC coils"} and would never open.`,
-        ),
-      );
-    const unknown = things.filter(
-      (t) => t.controllerId === c.id && t.coil === null && (t.kind === "station" || t.kind === "masterValve"),
+  const unknown = mine.filter((t) => t.coil === null && (t.kind === "station" || t.kind === "masterValve"));
+  if (unknown.length > 0)
+    found.push(
+      finding(
+        "note",
+        "coilUnknown",
+        unknown[0]?.path ?? "",
+        c.id,
+        `${c.name} runs on a battery; the coils of ${unknown.length} valve${unknown.length === 1 ? "" : "s"} on it are not recorded. They must be latching DC.`,
+      ),
     );
-    if (unknown.length > 0)
-      found.push(
-        finding(
-          "note",
-          "coilUnknown",
-          unknown[0]?.path ?? "",
-          c.id,
-          `${c.name} runs on a battery; the coils of ${unknown.length} valve${unknown.length === 1 ? "" : "s"} on it are not recorded. They must be latching DC.`,
-        ),
-      );
-  });
-  for (const c of site.controllers.filter((x) => x.powered === "mains")) {
-    const latching = things.filter((t) => t.controllerId === c.id && t.coil === "dcLatching");
-    if (latching.length > 0)
-      found.push(
-        finding(
-          "warning",
-          "latchingOnMains",
-          latching[0]?.path ?? "",
-          latching[0]?.id ?? c.id,
-          `${c.name} gives 24 V AC; ${latching
-            .map((t) => t.label)
-            .slice(0, 3)
-            .join(
-              ", ",
-            )} ${latching.length === 1 ? "has a latching DC coil" : "have latching DC coils"}, which AC does not move.`,
-        ),
-      );
-  }
-  for (const t of things) {
-    const state = wireState(
-      site,
-      t.id,
-      t.coil ?? (site.controllers.find((c) => c.id === t.controllerId)?.powered === "battery" ? "dcLatching" : "ac24"),
-    );
-    if (!state || (state.meaning === "good" && !state.runHigh)) continue;
-    const words = {
-      short: "a short: coil or wire",
-      open: "an open circuit: cut wire, bad splice or burnt coil",
-      high: "too high: a corroded splice or a long thin run",
-      good: `good, but its wire run takes ${Math.round(state.runOhm ?? 0)} Ω: look for a bad splice`,
-    }[state.meaning];
-    found.push(finding("warning", "wireReading", t.path, t.id, `${t.label}: its last resistance reading is ${words}.`));
-  }
   return found;
+}
+
+/** Alternating current does not move latching coils. */
+function coilsOnMains(c: Controller, mine: readonly Wired[]): Finding[] {
+  const latching = mine.filter((t) => t.coil === "dcLatching");
+  if (latching.length === 0) return [];
+  return [
+    finding(
+      "warning",
+      "latchingOnMains",
+      latching[0]?.path ?? "",
+      latching[0]?.id ?? c.id,
+      `${c.name} gives 24 V AC; ${firstThree(latching)} ${latching.length === 1 ? "has a latching DC coil" : "have latching DC coils"}, which AC does not move.`,
+    ),
+  ];
+}
+
+/** A resistance that is not what coil and wire should have. */
+function wireReading(site: SiteFile, t: Wired): Finding[] {
+  const onBattery = site.controllers.find((c) => c.id === t.controllerId)?.powered === "battery";
+  const state = wireState(site, t.id, t.coil ?? (onBattery ? "dcLatching" : "ac24"));
+  if (!state || (state.meaning === "good" && !state.runHigh)) return [];
+  const words = {
+    short: "a short: coil or wire",
+    open: "an open circuit: cut wire, bad splice or burnt coil",
+    high: "too high: a corroded splice or a long thin run",
+    good: `good, but its wire run takes ${Math.round(state.runOhm ?? 0)} Ω: look for a bad splice`,
+  }[state.meaning];
+  return [finding("warning", "wireReading", t.path, t.id, `${t.label}: its last resistance reading is ${words}.`)];
 }

@@ -37,27 +37,32 @@ export type Plan = {
 /** Plays one night to its end. All starts of the local date; no faults, no alarms. */
 export function playNight(w: Waterworks, date: string): Night {
   const night = new Night(w, date);
-  const { site } = w;
-  const hold = siteHold(site, date);
-  if (hold) night.warn("held", site.site.id);
-  for (const c of site.controllers)
-    if (c.off && site.programs.some((p) => p.controllerId === c.id)) night.warn("controllerOff", c.id);
-  for (const p of hold ? [] : site.programs)
-    if (p.enabled !== false && isHeld(p, date) && isDue({ ...p, holdUntil: undefined }, date)) night.warn("held", p.id);
-  if (!hold)
-    for (const { program } of duePrograms(site, date))
-      for (const hhmm of startsOn(program))
-        if (isSkippedWallTime(site.site.timeZone, date, hhmm)) night.warn("timeSkipped", program.id);
-  for (const p of hold ? [] : duePrograms(site, date)) {
-    const instants = startsOn(p.program).map((hhmm) => instantOf(site.site.timeZone, date, hhmm));
-    if (new Set(instants).size < instants.length) night.warn("startTwice", p.program.id);
-  }
+  warnBefore(night, w.site, date);
   let t: EpochS | null = night.starts[0]?.at ?? null;
   while (t !== null) {
     night.step(t);
     t = night.nextEventAt(t);
   }
   return night;
+}
+
+/** What is known of a night before it begins: who is off, and starts that a clock change skips or doubles. */
+function warnBefore(night: Night, site: SiteFile, date: string): void {
+  const hold = siteHold(site, date);
+  if (hold) night.warn("held", site.site.id);
+  for (const c of site.controllers)
+    if (c.off && site.programs.some((p) => p.controllerId === c.id)) night.warn("controllerOff", c.id);
+  if (hold) return;
+  for (const p of site.programs)
+    if (p.enabled !== false && isHeld(p, date) && isDue({ ...p, holdUntil: undefined }, date)) night.warn("held", p.id);
+  const due = duePrograms(site, date).map(({ program }) => program);
+  const { timeZone } = site.site;
+  for (const p of due)
+    for (const hhmm of startsOn(p)) if (isSkippedWallTime(timeZone, date, hhmm)) night.warn("timeSkipped", p.id);
+  for (const p of due) {
+    const instants = startsOn(p).map((hhmm) => instantOf(timeZone, date, hhmm));
+    if (new Set(instants).size < instants.length) night.warn("startTwice", p.id);
+  }
 }
 
 /** The plan of a local date as the command line prints it (handbook#6-dispatch, site-file#commands). */

@@ -170,28 +170,34 @@ export class DrillBench {
   private look(cause: Cause | null, standing: Standing, subjectId: string, seen: PlantSecond): Look {
     const here = cause?.subjectId === subjectId ? cause.kind : null;
     const s = this.w.stationIndex.get(subjectId);
-    if (s !== undefined) {
-      const flow = seen.stationLpm.get(s) ?? 0;
-      const usual =
-        this.settled(null, { ...standing, open: [...new Set([...standing.open, subjectId])] }).seen.stationLpm.get(s) ??
-        0;
-      const comes = flow > 0.05 * Math.max(usual, 1e-9) && flow > 0.1;
-      if (!standing.open.includes(subjectId)) return comes ? "runsUncalled" : "shutAndDry";
-      if (!comes) return "nothingComes";
-      if (here === "brokenLateral") return "wellsUp";
-      if (here === "brokenOutlet") return "jet";
-      return flow < 0.85 * usual ? "weak" : "asItShould";
-    }
+    if (s !== undefined) return this.lookAtStation(here, standing, s, subjectId, seen);
     if (this.w.mainlineIndex.has(subjectId))
       return here === "mainlineBreak" && seen.lostLpm > 0 ? "wetGround" : "dryGround";
     const p = this.w.pocIndex.get(subjectId);
     if (p === undefined) return "nothingToSee";
-    const pump = this.site.pocs[p]?.devices.find((d) => d.kind === "pump");
-    if (here === "handWatering" && (seen.pocLpm[p] as number) > 0) return "hose";
+    if (here === "handWatering" && (seen.pocLpm[p] ?? 0) > 0) return "hose";
     if (here === "supplyClosed") return "supplyShut";
-    if (cause?.kind === "pumpFailed" && cause.subjectId === pump?.id && standing.pumps.includes(pump.id))
-      return "pumpStill";
-    return "nothingToSee";
+    const pump = this.site.pocs[p]?.devices.find((d) => d.kind === "pump");
+    const stands = cause?.kind === "pumpFailed" && cause.subjectId === pump?.id && standing.pumps.includes(pump.id);
+    return stands ? "pumpStill" : "nothingToSee";
+  }
+
+  private lookAtStation(
+    here: Cause["kind"] | null,
+    standing: Standing,
+    station: number,
+    id: string,
+    seen: PlantSecond,
+  ): Look {
+    const flow = seen.stationLpm.get(station) ?? 0;
+    const called = this.settled(null, { ...standing, open: [...new Set([...standing.open, id])] });
+    const usual = called.seen.stationLpm.get(station) ?? 0;
+    const comes = flow > 0.05 * Math.max(usual, 1e-9) && flow > 0.1;
+    if (!standing.open.includes(id)) return comes ? "runsUncalled" : "shutAndDry";
+    if (!comes) return "nothingComes";
+    if (here === "brokenLateral") return "wellsUp";
+    if (here === "brokenOutlet") return "jet";
+    return flow < 0.85 * usual ? "weak" : "asItShould";
   }
 
   private faults(cause: Cause | null): Fault[] {

@@ -16,10 +16,10 @@ export type Row = {
 };
 
 /** Against the way of a check valve, m per L/min: nothing to speak of passes. */
-export const AGAINST = 1e3;
+const AGAINST = 1e3;
 /** A joint has no loss; this little keeps the equations solvable, m per L/min. */
-export const JOINT = 1e-7;
-export const EXPONENT = 1.852;
+const JOINT = 1e-7;
+const EXPONENT = 1.852;
 
 export function oneWay(l: ModelLink): boolean {
   return l.kind === "joint" || l.kind === "pump" || l.kind === "bypass";
@@ -57,7 +57,7 @@ export function lossOf(link: ModelLink): Omit<Row, "from" | "to" | "parts"> {
 }
 
 /** Loss of what has a curve of its own, in its own direction, m; a pump's is negative. */
-export function curveLoss(
+function curveLoss(
   link: ModelLink,
   flow: number,
   headBefore: number,
@@ -98,4 +98,33 @@ export function curveLoss(
 export function outletLoss(flow: number, coefficient: number): { loss: number; slope: number } {
   if (flow <= 0) return { loss: AGAINST * flow, slope: AGAINST };
   return { loss: (flow / coefficient) ** 2, slope: Math.max((2 * flow) / coefficient ** 2, 1e-9) };
+}
+
+/** Loss of a row at a flow, m, and its slope, m per L/min. */
+export function rowLoss(
+  model: HydraulicModel,
+  row: Row,
+  flow: number,
+  headFrom: number,
+  headTo: number,
+): { loss: number; slope: number } {
+  const size = Math.abs(flow);
+  const power = row.pipe * size ** (EXPONENT - 1);
+  let loss = power * flow + row.square * size * flow + JOINT * flow;
+  let slope = EXPONENT * power + 2 * row.square * size + JOINT;
+  if (row.fixedM > 0) {
+    const root = Math.sqrt(flow * flow + 1);
+    loss += (row.fixedM * flow) / root;
+    slope += row.fixedM / root ** 3;
+  }
+  for (const { link, sign } of row.curves) {
+    const own = curveLoss(link, sign * flow, sign === 1 ? headFrom : headTo, model);
+    loss += sign * own.loss;
+    slope += own.slope;
+  }
+  if ((flow < 0 && !row.backward) || (flow > 0 && !row.forward)) {
+    loss += AGAINST * flow;
+    slope += AGAINST;
+  }
+  return { loss, slope: Math.max(slope, 1e-9) };
 }

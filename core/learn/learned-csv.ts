@@ -1,6 +1,6 @@
 import { csvLine } from "../exports/csv.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { SiteFile } from "../site-file/schema.ts";
+import type { SiteFile, Station } from "../site-file/schema.ts";
 import type { LearnResult } from "./events.ts";
 import { csvRows, figureIn, guessColumns } from "./csv-rows.ts";
 import { FLOW_UNITS, type FlowUnit, unitInHeading } from "./flow-units.ts";
@@ -69,46 +69,56 @@ export function parseLearnedCsv(
   const used = unitInHeading(head[flow] as string) ?? unit;
   const list: LearnedList = { results: [], refused: [], unit: used };
   for (const [i, row] of rows.entries()) {
-    const line = i + 2;
-    const wanted = (station >= 0 ? row[station] : row[name]) ?? "";
-    const plain = wanted.replace(/^'(?=[=+\-@])/, "");
-    const found = site.stations.filter(
-      (s) => String(s.number) === plain || s.name.toLowerCase() === plain.toLowerCase(),
-    );
-    const named =
-      found.length > 1 && name >= 0
-        ? found.filter((s) => s.name.toLowerCase() === (row[name] ?? "").toLowerCase())
-        : found;
-    const one = named[0];
-    if (!one || named.length > 1) {
-      list.refused.push({
-        line,
-        problem: one
-          ? `“${wanted}” is ${named.length} stations of this site; add their names.`
-          : `There is no station “${wanted}” on this site.`,
-      });
-      continue;
-    }
-    const value = row[flow] ?? "";
-    if (value === "") continue;
-    const lpm = figureIn(value) * FLOW_UNITS[used];
-    const spread = sd >= 0 && (row[sd] ?? "") !== "" ? figureIn(row[sd] as string) * FLOW_UNITS[used] : 0;
-    if (!(lpm > 0) || !(spread >= 0)) {
-      list.refused.push({ line, problem: `“${value}” is not a flow over 0.` });
-      continue;
-    }
-    if (list.results.some((r) => r.stationId === one.id)) {
-      list.refused.push({ line, problem: `Station ${one.number} is in the list twice.` });
-      continue;
-    }
-    list.results.push({
-      stationId: one.id,
-      verdict: "accepted",
-      meanLpm: lpm,
-      sdLpm: spread,
-      samples: 1,
-      secondsToSteady: null,
-    });
+    const read = learnedRow(site, row, { station, name, flow, sd }, used);
+    if (read === null) continue;
+    if ("problem" in read) list.refused.push({ line: i + 2, problem: read.problem });
+    else if (list.results.some((r) => r.stationId === read.stationId)) {
+      const { number } = site.stations.find((s) => s.id === read.stationId) ?? {};
+      list.refused.push({ line: i + 2, problem: `Station ${number} is in the list twice.` });
+    } else list.results.push(read);
   }
   return { ok: true, list };
+}
+
+type Places = { station: number; name: number; flow: number; sd: number };
+
+/** One line: the station's figure, what is wrong with it, or null where there is no figure. */
+function learnedRow(
+  site: SiteFile,
+  row: readonly string[],
+  at: Places,
+  unit: FlowUnit,
+): LearnedList["results"][number] | { problem: string } | null {
+  const of = (place: number): string => (place >= 0 ? (row[place] ?? "") : "");
+  const station = stationIn(site, of(at.station >= 0 ? at.station : at.name), of(at.name));
+  if ("problem" in station) return station;
+  const value = of(at.flow);
+  if (value === "") return null;
+  const lpm = figureIn(value) * FLOW_UNITS[unit];
+  const spread = of(at.sd) === "" ? 0 : figureIn(of(at.sd)) * FLOW_UNITS[unit];
+  if (!(lpm > 0) || !(spread >= 0)) return { problem: `“${value}” is not a flow over 0.` };
+  return {
+    stationId: station.id,
+    verdict: "accepted",
+    meanLpm: lpm,
+    sdLpm: spread,
+    samples: 1,
+    secondsToSteady: null,
+  };
+}
+
+/** The station of a number or name; of several with that number the one of that name. */
+function stationIn(site: SiteFile, wanted: string, name: string): Station | { problem: string } {
+  // A spreadsheet guards what looks like a formula with an apostrophe.
+  const plain = wanted.replace(/^'(?=[=+\-@])/, "");
+  const found = site.stations.filter((s) => String(s.number) === plain || s.name.toLowerCase() === plain.toLowerCase());
+  const named =
+    found.length > 1 && name !== "" ? found.filter((s) => s.name.toLowerCase() === name.toLowerCase()) : found;
+  const [one, another] = named;
+  if (one && !another) return one;
+  return {
+    problem: one
+      ? `“${wanted}” is ${named.length} stations of this site; add their names.`
+      : `There is no station “${wanted}” on this site.`,
+  };
 }

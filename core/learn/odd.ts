@@ -51,6 +51,9 @@ export const ODD_SHARE = 0.15;
 const PAST_SHARE = 0.1;
 const ODD_Z = 3.5;
 /** So many of a kind make a comparison. */
+/** Two flows that are one, and a flow that is the sum of two, as shares. */
+const SAME_FLOW = 0.015;
+const SUM_OF_FLOWS = 0.025;
 const LEAST_ALIKE = 5;
 const LEAST_FOR_FACTOR = 4;
 /** Stations agree on one factor when their ratios spread by no more than this (1.4826 · median absolute deviation ÷ median). */
@@ -156,7 +159,7 @@ export function oddOnes(
         referenceLpm,
         ratio: meanLpm / referenceLpm,
         z: kind?.z ?? null,
-        causes: causesOf(site, station, meanLpm, referenceLpm, against, flow, past.get(l.stationId) ?? []),
+        causes: causesOf({ site, station, meanLpm, referenceLpm, against, flow, past: past.get(l.stationId) ?? [] }),
       },
     ];
   });
@@ -213,80 +216,114 @@ function kindsOf(stations: Station[], flow: ReadonlyMap<string, number>): Map<st
   return found;
 }
 
-function causesOf(
-  site: SiteFile,
-  station: Station,
-  meanLpm: number,
-  referenceLpm: number,
-  against: Odd["against"],
-  flow: ReadonlyMap<string, number>,
-  past: readonly PastFigure[],
-): Cause[] {
-  const scored: { score: number; cause: Cause }[] = [];
-  const add = (score: number, code: CauseCode, more: Omit<Cause, "code"> = {}): void => {
-    scored.push({ score, cause: { code, ...more } });
-  };
-  const outlet = BROKEN_OUTLET_LPM[station.emitter ?? "other"];
-  const neighbours = site.stations.filter((s) => s.id !== station.id && s.controllerId === station.controllerId);
+/** What is known of a station whose figure is odd. */
+type OddFigure = {
+  site: SiteFile;
+  station: Station;
+  meanLpm: number;
+  referenceLpm: number;
+  against: Odd["against"];
+  flow: ReadonlyMap<string, number>;
+  past: readonly PastFigure[];
+};
+type Scored = { score: number; cause: Cause };
+const scored = (score: number, code: CauseCode, more: Omit<Cause, "code"> = {}): Scored => ({
+  score,
+  cause: { code, ...more },
+});
+
+/** What it may be, the likeliest first. */
+function causesOf(odd: OddFigure): Cause[] {
+  const causes = [
+    ...sameValve(odd),
+    ...(odd.meanLpm > odd.referenceLpm ? causesOfMore(odd) : causesOfLess(odd)),
+    ...wrongDesign(odd),
+  ];
+  return causes.sort((a, b) => b.score - a.score).map((c) => c.cause);
+}
+
+/** The neighbour on the controller that fits, the nearest in number first, and how telling a match within a tolerance is: next to it in the box, or one that chance would hardly give among so few. */
+function neighbour(
+  { site, station }: OddFigure,
+  tolerance: number,
+  fits: (s: Station) => boolean,
+): { id: string; telling: number } | null {
   const near = (s: Station): number => 1 / (1 + Math.abs(s.number - station.number));
-  const pick = (fits: (s: Station) => boolean): Station | undefined =>
-    neighbours.filter(fits).sort((a, b) => near(b) - near(a))[0];
-  /** How telling a match is: next to it in the box, or one that chance would hardly give among so few neighbours. */
-  const telling = (s: Station, tolerance: number): number =>
-    Math.max(near(s), (1 - 2 * tolerance) ** neighbours.length);
-  // Two station numbers that read the same, one of them not its own flow: wires on one valve.
-  const same = pick((s) => {
-    const other = flow.get(s.id);
+  const all = site.stations.filter((s) => s.id !== station.id && s.controllerId === station.controllerId);
+  const found = all.filter(fits).sort((a, b) => near(b) - near(a))[0];
+  return found ? { id: found.id, telling: Math.max(near(found), (1 - 2 * tolerance) ** all.length) } : null;
+}
+
+/** Two station numbers that read the same, one of them not its own flow: wires on one valve. */
+function sameValve(odd: OddFigure): Scored[] {
+  const same = neighbour(odd, SAME_FLOW, (s) => {
+    const other = odd.flow.get(s.id);
     return (
       other !== undefined &&
-      Math.abs(other / meanLpm - 1) < 0.015 &&
+      Math.abs(other / odd.meanLpm - 1) < SAME_FLOW &&
       Math.abs(other / (s.designFlowLpm ?? other) - 1) < ODD_SHARE
     );
   });
-  if (same) add(0.5 + telling(same, 0.015), "sameValve", { otherId: same.id });
-  const trend =
-    past.length >= 3 &&
-    past.every((p, i) => i === 0 || p.meanLpm <= (past[i - 1] as PastFigure).meanLpm * 1.005) &&
-    meanLpm <= (past[past.length - 1] as PastFigure).meanLpm;
-  if (meanLpm > referenceLpm) {
-    const excess = meanLpm - referenceLpm;
-    const both = pick((s) => {
-      const other = s.designFlowLpm ?? flow.get(s.id);
-      return other !== undefined && Math.abs((referenceLpm + other) / meanLpm - 1) < 0.025;
-    });
-    if (both) add(0.4 + telling(both, 0.025), "wiredTogether", { otherId: both.id });
-    const outlets = Math.round(excess / outlet);
-    if (outlets >= 1 && Math.abs(excess / outlet - outlets) < 0.3)
-      add(outlets <= 2 ? 0.85 : 0.45, "brokenOutlet", { outlets });
-    if (Math.abs(excess / (BROKEN_LATERAL_SHARE * referenceLpm) - 1) < 0.25) add(0.8, "brokenLateral");
-    add(0.5, "largerNozzles");
-    add(0.35, "leak");
-    if (against.includes("past") && !against.includes("alike")) add(0.3, "pressureRose");
-  } else {
-    const missing = 1 - meanLpm / referenceLpm;
-    const onMain = site.stations
-      .filter((s) => s.mainlineId === station.mainlineId && s.id !== station.id)
-      .flatMap((s) => {
-        const f = flow.get(s.id);
-        return f !== undefined && s.designFlowLpm ? [f / s.designFlowLpm] : [];
-      });
-    if (onMain.length >= 3 && median(onMain) < 0.93) add(0.9, "lowPressure");
-    else add(0.25, "lowPressure");
-    if (trend) add(0.95, "wear");
-    const slow = station.emitter === "drip" || station.emitter === "bubbler";
-    add(slow ? 0.8 : 0.4, "cloggedFilter");
-    const outlets = Math.round((referenceLpm - meanLpm) / outlet);
-    if (!slow && outlets >= 1) add(0.45, "cloggedOutlets", { outlets });
-    add(missing > 0.4 ? 0.75 : 0.6, "throttled");
-    add(missing > 0.4 ? 0.7 : 0.5, "halfOpen");
-    add(0.3, "wrongNozzles");
-  }
-  if (
-    against.includes("design") &&
-    !against.includes("past") &&
-    station.learned &&
-    Math.abs(meanLpm / station.learned.meanLpm - 1) < 0.03
-  )
-    add(0.82, "wrongDesign");
-  return scored.sort((a, b) => b.score - a.score).map((s) => s.cause);
+  return same ? [scored(0.5 + same.telling, "sameValve", { otherId: same.id })] : [];
+}
+
+function causesOfMore(odd: OddFigure): Scored[] {
+  const { station, meanLpm, referenceLpm, against, flow } = odd;
+  const found: Scored[] = [];
+  const excess = meanLpm - referenceLpm;
+  const both = neighbour(odd, SUM_OF_FLOWS, (s) => {
+    const other = s.designFlowLpm ?? flow.get(s.id);
+    return other !== undefined && Math.abs((referenceLpm + other) / meanLpm - 1) < SUM_OF_FLOWS;
+  });
+  if (both) found.push(scored(0.4 + both.telling, "wiredTogether", { otherId: both.id }));
+  const outlet = BROKEN_OUTLET_LPM[station.emitter ?? "other"];
+  const outlets = Math.round(excess / outlet);
+  if (outlets >= 1 && Math.abs(excess / outlet - outlets) < 0.3)
+    found.push(scored(outlets <= 2 ? 0.85 : 0.45, "brokenOutlet", { outlets }));
+  if (Math.abs(excess / (BROKEN_LATERAL_SHARE * referenceLpm) - 1) < 0.25) found.push(scored(0.8, "brokenLateral"));
+  found.push(scored(0.5, "largerNozzles"), scored(0.35, "leak"));
+  if (against.includes("past") && !against.includes("alike")) found.push(scored(0.3, "pressureRose"));
+  return found;
+}
+
+function causesOfLess(odd: OddFigure): Scored[] {
+  const { station, meanLpm, referenceLpm } = odd;
+  const muchMissing = 1 - meanLpm / referenceLpm > 0.4;
+  const slow = station.emitter === "drip" || station.emitter === "bubbler";
+  const outlets = Math.round((referenceLpm - meanLpm) / BROKEN_OUTLET_LPM[station.emitter ?? "other"]);
+  return [
+    scored(mainIsLow(odd) ? 0.9 : 0.25, "lowPressure"),
+    ...(hasFallen(odd) ? [scored(0.95, "wear")] : []),
+    scored(slow ? 0.8 : 0.4, "cloggedFilter"),
+    ...(!slow && outlets >= 1 ? [scored(0.45, "cloggedOutlets", { outlets })] : []),
+    scored(muchMissing ? 0.75 : 0.6, "throttled"),
+    scored(muchMissing ? 0.7 : 0.5, "halfOpen"),
+    scored(0.3, "wrongNozzles"),
+  ];
+}
+
+/** Do the others on its main flow less than designed, too? */
+function mainIsLow({ site, station, flow }: OddFigure): boolean {
+  const others = site.stations.filter((s) => s.mainlineId === station.mainlineId && s.id !== station.id);
+  const shares = others.flatMap((s) => {
+    const lpm = flow.get(s.id);
+    return lpm !== undefined && s.designFlowLpm ? [lpm / s.designFlowLpm] : [];
+  });
+  return shares.length >= 3 && median(shares) < 0.93;
+}
+
+/** Has it fallen from learning to learning? */
+function hasFallen({ past, meanLpm }: OddFigure): boolean {
+  const last = past.at(-1);
+  if (past.length < 3 || !last || meanLpm > last.meanLpm) return false;
+  return past.every((p, i) => {
+    const before = past[i - 1];
+    return !before || p.meanLpm <= before.meanLpm * 1.005;
+  });
+}
+
+/** Odd against its design only, and as it was learned before: the design figure is wrong. */
+function wrongDesign({ station, meanLpm, against }: OddFigure): Scored[] {
+  const asBefore = station.learned && Math.abs(meanLpm / station.learned.meanLpm - 1) < 0.03;
+  return asBefore && against.includes("design") && !against.includes("past") ? [scored(0.82, "wrongDesign")] : [];
 }

@@ -1,3 +1,4 @@
+import type { EpochS } from "../dates/wall-time.ts";
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import { Plant } from "../bench/plant.ts";
 import { supplyVariation } from "../bench/supply-pressure.ts";
@@ -217,52 +218,16 @@ function falseTripsOf(
     const phase = Array.from({ length: w.systemCount }, () => random() * 2 * Math.PI);
     const off = w.site.stations.map((_, s) => 1 + (spread[s] as number) * normal(random));
     stretches.forEach((stretch, i) => {
-      const sum = stretch.stations.reduce((total, s) => total + (expected[s] as number), 0);
-      const really =
-        sum > 0
-          ? stretch.stations.reduce((total, s) => total + (expected[s] as number) * (off[s] as number), 0) / sum
-          : 1;
-      const base = (limits[0]?.[i] as SetLimits | undefined)?.expectedLpm as number;
-      const drawn = base * shareDrawn(night, i) * really;
-      const judges = policies.flatMap((policy, k) => {
-        const limit = limits[k]?.[i] as SetLimits;
-        const strays = drawn * (1 + STRAYS) > limit.highLpm || drawn * (1 - STRAYS) < limit.lowLpm;
-        return limit.judged && isJudged(stretch, policy) && strays
-          ? [
-              {
-                k,
-                limit,
-                policy,
-                high: CALM,
-                low: CALM,
-                retests: policy.retest ? 1 : 0,
-                from: stretch.judgedFrom,
-                waitS: (policy.retestWaitS ?? 60) + stretch.judgedFrom - stretch.from,
-              },
-            ]
-          : [];
-      });
+      const base = limits[0]?.[i]?.expectedLpm ?? 0;
+      const drawn = base * shareDrawn(night, i) * reallyDrawn(stretch, expected, off);
+      const judges = policies.flatMap((policy, k) => judgeOf(stretch, policy, k, limits[k]?.[i], drawn));
       if (judges.length === 0) return;
       // Its own noise, so that a figure does not hang on which other policies were asked for.
       const noise = randomFrom(seed * 104_729 + n * 3001 + i);
       for (let t = stretch.judgedFrom; t < stretch.to; t++) {
-        const reading =
-          drawn * Math.sqrt(supplyVariation(t, phase[stretch.system] as number)) * (1 + READING_NOISE * normal(noise));
-        for (const j of judges) {
-          if (t < j.from) continue;
-          const high = judgeReading(j.high, reading - j.limit.highLpm, j.policy);
-          const low = judgeReading(j.low, j.limit.lowLpm - reading, j.policy);
-          [j.high, j.low] = [high.state, low.state];
-          if (!high.trips && !low.trips) continue;
-          if (j.retests > 0) {
-            // Closed, waited, run again: the count begins anew after another hold-off.
-            j.retests--;
-            j.from = t + 1 + j.waitS;
-            [j.high, j.low] = [CALM, CALM];
-            continue;
-          }
-          trips[j.k] = (trips[j.k] as number) + 1;
-        }
+        const supply = Math.sqrt(supplyVariation(t, phase[stretch.system] ?? 0));
+        const reading = drawn * supply * (1 + READING_NOISE * normal(noise));
+        for (const judge of judges) if (tripsNow(judge, reading, t)) trips[judge.k] = (trips[judge.k] ?? 0) + 1;
       }
     });
   }
@@ -271,6 +236,67 @@ function falseTripsOf(
     const [low, high] = poisson95(count);
     return { perSeason: count * scale, low: low * scale, high: high * scale, nights, seasonNights: night.seasonNights };
   });
+}
+
+/** One policy's judging of a stretch. */
+type StretchJudge = {
+  /** Place of the policy. */
+  k: number;
+  limit: SetLimits;
+  policy: Policy;
+  high: typeof CALM;
+  low: typeof CALM;
+  /** Trips that do not count yet. */
+  retests: number;
+  from: EpochS;
+  waitS: number;
+};
+
+/** Flow of a stretch with each station off by its own share, as a share of what is expected. */
+function reallyDrawn(stretch: Stretch, expected: readonly number[], off: readonly number[]): number {
+  const sum = stretch.stations.reduce((total, s) => total + (expected[s] ?? 0), 0);
+  if (sum <= 0) return 1;
+  return stretch.stations.reduce((total, s) => total + (expected[s] ?? 0) * (off[s] ?? 1), 0) / sum;
+}
+
+/** Whoever judges the stretch and could trip at all. */
+function judgeOf(
+  stretch: Stretch,
+  policy: Policy,
+  k: number,
+  limit: SetLimits | undefined,
+  drawnLpm: number,
+): StretchJudge[] {
+  if (!limit?.judged || !isJudged(stretch, policy)) return [];
+  const strays = drawnLpm * (1 + STRAYS) > limit.highLpm || drawnLpm * (1 - STRAYS) < limit.lowLpm;
+  if (!strays) return [];
+  return [
+    {
+      k,
+      limit,
+      policy,
+      high: CALM,
+      low: CALM,
+      retests: policy.retest ? 1 : 0,
+      from: stretch.judgedFrom,
+      waitS: (policy.retestWaitS ?? 60) + stretch.judgedFrom - stretch.from,
+    },
+  ];
+}
+
+/** Judges one second; true when a trip counts. */
+function tripsNow(judge: StretchJudge, readingLpm: number, t: EpochS): boolean {
+  if (t < judge.from) return false;
+  const high = judgeReading(judge.high, readingLpm - judge.limit.highLpm, judge.policy);
+  const low = judgeReading(judge.low, judge.limit.lowLpm - readingLpm, judge.policy);
+  [judge.high, judge.low] = [high.state, low.state];
+  if (!high.trips && !low.trips) return false;
+  if (judge.retests === 0) return true;
+  // Closed, waited, run again: the count begins anew after another hold-off.
+  judge.retests--;
+  judge.from = t + 1 + judge.waitS;
+  [judge.high, judge.low] = [CALM, CALM];
+  return false;
 }
 
 /** Exact 95 % interval of a Poisson mean of which `count` were seen, by the Wilson–Hilferty approximation of χ². */

@@ -99,50 +99,45 @@ function compareFields(
     const [x, y] = [was[key], now[key]];
     // Since when a figure is used goes with the change of the figure.
     if (same(x, y) || key === "expectedSince") continue;
-    if ((key === "devices" || key === "pipes") && Array.isArray(x ?? []) && Array.isArray(y ?? [])) {
-      compareLists(
-        `${path}.${key}`,
-        `${who}: ${key === "pipes" ? "pipe" : "device"}`,
-        (x ?? []) as Item[],
-        (y ?? []) as Item[],
-        site,
-        changes,
-      );
-      continue;
-    }
-    if (key === "checks") {
-      compareRecords<DeviceCheck>(
-        `${path}.checks`,
-        `${who}: check`,
-        (x ?? []) as DeviceCheck[],
-        (y ?? []) as DeviceCheck[],
-        (c) => `${c.check.replace(/([A-Z])/g, " $1").toLowerCase()} ${c.ok ? "in order" : "NOT in order"}`,
-        changes,
-      );
-      continue;
-    }
-    if (key === "provings") {
-      compareRecords<Proving>(
-        `${path}.provings`,
-        who,
-        (x ?? []) as Proving[],
-        (y ?? []) as Proving[],
-        (p) =>
-          `proved with ${p.tests.length} test${p.tests.length > 1 ? "s" : ""}, worst ${p.worstPercent.toFixed(2)} %`,
-        changes,
-      );
-      continue;
-    }
-    if (key === "runs") {
-      compareRuns(`${path}.runs`, who, (x ?? []) as Run[], (y ?? []) as Run[], site, changes);
-      continue;
-    }
-    changes.push({
-      path: `${path}.${key}`,
-      words: `${who}: ${keyWords(key)} ${valueWords(key, x)} → ${valueWords(key, y)}`,
-    });
+    const compare = PARTS[key];
+    if (compare && Array.isArray(x ?? []) && Array.isArray(y ?? []))
+      compare(`${path}.${key}`, who, x ?? [], y ?? [], site, changes);
+    else
+      changes.push({
+        path: `${path}.${key}`,
+        words: `${who}: ${keyWords(key)} ${valueWords(key, x)} → ${valueWords(key, y)}`,
+      });
   }
 }
+
+type CompareParts = (path: string, who: string, was: unknown, now: unknown, site: SiteFile, changes: Change[]) => void;
+
+/** Fields whose parts are told one by one. */
+const PARTS: Readonly<Record<string, CompareParts>> = {
+  devices: (path, who, was, now, site, changes) =>
+    compareLists(path, `${who}: device`, was as Item[], now as Item[], site, changes),
+  pipes: (path, who, was, now, site, changes) =>
+    compareLists(path, `${who}: pipe`, was as Item[], now as Item[], site, changes),
+  checks: (path, who, was, now, _, changes) =>
+    compareRecords<DeviceCheck>(
+      path,
+      `${who}: check`,
+      was as DeviceCheck[],
+      now as DeviceCheck[],
+      (c) => `${c.check.replace(/([A-Z])/g, " $1").toLowerCase()} ${c.ok ? "in order" : "NOT in order"}`,
+      changes,
+    ),
+  provings: (path, who, was, now, _, changes) =>
+    compareRecords<Proving>(
+      path,
+      who,
+      was as Proving[],
+      now as Proving[],
+      (p) => `proved with ${p.tests.length} test${p.tests.length > 1 ? "s" : ""}, worst ${p.worstPercent.toFixed(2)} %`,
+      changes,
+    ),
+  runs: (path, who, was, now, site, changes) => compareRuns(path, who, was as Run[], now as Run[], site, changes),
+};
 
 function nameOf(site: SiteFile, id: string): string {
   const station = site.stations.find((s) => s.id === id);

@@ -81,45 +81,51 @@ function inOrder(links: InpLink[], begin: string): InpLink[] {
 
 /** Points every link away from the water; where two ways meet, the network has a loop, which one-way feeds cannot fully say. */
 function oriented(network: InpNetwork, unfit: Unfit[]): InpLink[] {
-  const order = new Map<string, number>();
-  const queue: string[] = [];
-  const near = new Map<string, InpLink[]>();
-  for (const l of network.links) for (const end of [l.from, l.to]) near.set(end, [...(near.get(end) ?? []), l]);
-  const reach = (id: string): void => {
-    if (order.has(id)) return;
-    order.set(id, order.size);
-    queue.push(id);
-  };
-  for (const n of network.nodes.values()) if (isSource(n)) reach(n.id);
-  const sources = queue.length;
-  for (let i = 0; i < queue.length; i++)
-    for (const l of near.get(queue[i] as string) ?? []) {
-      const other = l.from === queue[i] ? l.to : l.from;
-      const against = l.to === queue[i] && (l.kind !== "pipe" || l.check);
-      if (!against) reach(other);
-    }
+  const order = byReach(network);
   for (const n of network.nodes.values())
     if (!order.has(n.id)) unfit.push({ code: "unreached", section: "JUNCTIONS", line: n.line, subject: n.id });
   const kept = network.links.flatMap((l) => {
     const [a, b] = [order.get(l.from), order.get(l.to)];
     if (a === undefined || b === undefined) return [];
     if (a < b) return [l];
-    if (l.kind !== "pipe" || l.check) {
+    if (isOneWay(l)) {
       unfit.push({ code: "checkValve", section: "PIPES", line: l.line, subject: l.id });
       return [];
     }
     return [{ ...l, from: l.to, to: l.from }];
   });
-  const loops = kept.length - (order.size - sources);
-  if (loops > 0) {
-    const into = new Map<string, InpLink[]>();
-    for (const l of kept) into.set(l.to, [...(into.get(l.to) ?? []), l]);
-    for (const [node, ways] of into)
-      if (ways.length > 1)
-        for (const l of ways.slice(1))
-          unfit.push({ code: "loop", section: "PIPES", line: l.line, subject: `${l.id} into ${node}` });
-  }
-  return kept.sort((x, y) => (order.get(x.from) as number) - (order.get(y.from) as number));
+  const sources = [...network.nodes.values()].filter(isSource).length;
+  if (kept.length > order.size - sources) unfit.push(...loopsIn(kept));
+  return kept.sort((x, y) => (order.get(x.from) ?? 0) - (order.get(y.from) ?? 0));
+}
+
+const isOneWay = (l: InpLink): boolean => l.kind !== "pipe" || l.check;
+
+/** Nodes in the order in which water from the sources reaches them. */
+function byReach(network: InpNetwork): Map<string, number> {
+  const near = new Map<string, InpLink[]>();
+  for (const l of network.links) for (const end of [l.from, l.to]) near.set(end, [...(near.get(end) ?? []), l]);
+  const reached = [...network.nodes.values()].filter(isSource).map((n) => n.id);
+  const order = new Map(reached.map((id, i) => [id, i]));
+  for (const at of reached)
+    for (const l of near.get(at) ?? []) {
+      const other = l.from === at ? l.to : l.from;
+      if (order.has(other) || (l.to === at && isOneWay(l))) continue;
+      order.set(other, order.size);
+      reached.push(other);
+    }
+  return order;
+}
+
+/** Every further way into a node that has one already. */
+function loopsIn(links: readonly InpLink[]): Unfit[] {
+  const into = new Map<string, InpLink[]>();
+  for (const l of links) into.set(l.to, [...(into.get(l.to) ?? []), l]);
+  return [...into].flatMap(([node, ways]) =>
+    ways
+      .slice(1)
+      .map((l): Unfit => ({ code: "loop", section: "PIPES", line: l.line, subject: `${l.id} into ${node}` })),
+  );
 }
 
 function foreignGroups(network: InpNetwork, unfit: Unfit[]): Group[] {
@@ -130,54 +136,67 @@ function foreignGroups(network: InpNetwork, unfit: Unfit[]): Group[] {
     outOf.set(l.from, [...(outOf.get(l.from) ?? []), l]);
     into.set(l.to, (into.get(l.to) ?? 0) + 1);
   }
-  const through = (id: string): boolean =>
-    (outOf.get(id) ?? []).length === 1 && into.get(id) === 1 && !isSource(network.nodes.get(id));
-  const groups: Group[] = [];
-  const used = new Set<InpLink>();
-  for (const first of links.filter((l) => isSource(network.nodes.get(l.from)))) {
-    const chain = [first];
-    for (let at = first.to; through(at) && (network.nodes.get(at)?.demandLpm ?? 0) === 0; ) {
-      const next = (outOf.get(at) as InpLink[])[0] as InpLink;
-      chain.push(next);
-      at = next.to;
-    }
-    const devices = chain.slice(0, chain.findLastIndex((l) => l.kind !== "pipe") + 1);
-    for (const l of devices) used.add(l);
+  /** The one link that goes on from a node that nothing else joins. */
+  const onward = (id: string): InpLink | undefined => {
+    const ways = outOf.get(id) ?? [];
+    return ways.length === 1 && into.get(id) === 1 && !isSource(network.nodes.get(id)) ? ways[0] : undefined;
+  };
+  const connections = links
+    .filter((l) => isSource(network.nodes.get(l.from)))
+    .map((first) => connectionGroup(network, first, onward));
+  const mains = mainGroups(links, connections, onward);
+  return withMeetings([...connections, ...mains], into, network);
+}
+
+type Onward = (node: string) => InpLink | undefined;
+
+/** What stands between a source and its main: up to the last piece that is no pipe, as far as nothing is drawn. */
+function connectionGroup(network: InpNetwork, first: InpLink, onward: Onward): Group {
+  const chain = [first];
+  for (let next = onward(first.to); next && drawsNothing(network, next.from); next = onward(next.to)) chain.push(next);
+  return {
+    key: `poc ${first.id}`,
+    kind: "poc",
+    name: `Connection ${first.from}`,
+    begin: first.from,
     // Without devices the connection still stands between the source and its main, at the main's beginning.
-    groups.push({
-      key: `poc ${first.id}`,
-      kind: "poc",
-      name: `Connection ${first.from}`,
-      begin: first.from,
-      links: devices,
-      feedNodes: [],
-      sourceNodes: [first.from],
-    });
-  }
-  const ends = new Set(groups.map((g) => g.links.at(-1)?.to ?? g.begin));
-  const start = (l: InpLink): boolean => ends.has(l.from) || !through(l.from) || l.kind !== "pipe";
-  for (const first of links) {
-    if (used.has(first)) continue;
+    links: chain.slice(0, chain.findLastIndex((l) => l.kind !== "pipe") + 1),
+    feedNodes: [],
+    sourceNodes: [first.from],
+  };
+}
+
+const drawsNothing = (network: InpNetwork, node: string): boolean => (network.nodes.get(node)?.demandLpm ?? 0) === 0;
+
+/** The rest of the links in mains, each as long as nothing joins it, branches off or begins a piece that is no pipe. */
+function mainGroups(links: readonly InpLink[], connections: readonly Group[], onward: Onward): Group[] {
+  const used = new Set(connections.flatMap((g) => g.links));
+  const ends = new Set(connections.map((g) => g.links.at(-1)?.to ?? g.begin));
+  const begins = (l: InpLink): boolean => ends.has(l.from) || !onward(l.from) || l.kind !== "pipe";
+  const goesOn = (chain: readonly InpLink[], next: InpLink | undefined): next is InpLink => {
+    if (!next || used.has(next)) return false;
+    return !begins(next) || (next.kind !== "pipe" && chain.every((l) => l.kind !== "pipe"));
+  };
+  return links.flatMap((first): Group[] => {
+    if (used.has(first)) return [];
     const chain = [first];
     used.add(first);
-    for (let at = first.to; through(at); ) {
-      const next = (outOf.get(at) as InpLink[])[0] as InpLink;
-      if (used.has(next) || (start(next) && !(next.kind !== "pipe" && chain.every((l) => l.kind !== "pipe")))) break;
+    for (let next = onward(first.to); goesOn(chain, next); next = onward(next.to)) {
       chain.push(next);
       used.add(next);
-      at = next.to;
     }
-    groups.push({
-      key: `main ${first.id}`,
-      kind: "mainline",
-      name: `Main ${first.id}`,
-      begin: first.from,
-      links: chain,
-      feedNodes: [first.from],
-      sourceNodes: [],
-    });
-  }
-  return withMeetings(groups, into, network);
+    return [
+      {
+        key: `main ${first.id}`,
+        kind: "mainline",
+        name: `Main ${first.id}`,
+        begin: first.from,
+        links: chain,
+        feedNodes: [first.from],
+        sourceNodes: [],
+      },
+    ];
+  });
 }
 
 /** A node where several ways end and none goes on still needs an element, or its draw would hang on one of them only. */

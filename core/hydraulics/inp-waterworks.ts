@@ -1,19 +1,14 @@
-import { insideDiameterMm } from "../ceilings/ceilings.ts";
-import { pipeC } from "../pipes/pipe-table.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import { type FileProblem, parseSite } from "../site-file/parse-site.ts";
-import type { Device, DeviceOf, Mainline, Pipe, Poc, SiteFile, Source, Station } from "../site-file/schema.ts";
+import type { Device, Mainline, Pipe, Poc, SiteFile, Source, Station } from "../site-file/schema.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
-import { pumpHeadM } from "./device-loss.ts";
+import { pieceOf, rounded, THROTTLE_AT_LPM } from "./inp-piece.ts";
 import { type Group, groupsOf, isSource } from "./inp-groups.ts";
 import { type InpLink, type InpNetwork, type InpNode, parseInp, type Unfit } from "./inp-parse.ts";
-import { JOINT_M, LARGE_LPM, NEUTRAL_MM, supplyDropKpa, withoutRamp } from "./inp-write.ts";
+import { JOINT_M, NEUTRAL_MM, supplyDropKpa } from "./inp-write.ts";
 
-const GRAVITY = 9.80665;
 /** A stretch shorter than this is a joint, not a pipe, m. */
 const NOTHING_M = 0.02;
-/** Loss of a throttle is stated at this flow, L/min. */
-const THROTTLE_AT_LPM = 100;
 
 export type InpImport = { site: SiteFile; added: string[]; changed: string[]; unfit: Unfit[] };
 
@@ -114,12 +109,12 @@ class Importer {
     const at = before.pressureDropKpaAt?.flowLpm ?? THROTTLE_AT_LPM;
     this.put(this.site.sources, {
       ...before,
-      elevationM: round(elevationM),
+      elevationM: rounded(elevationM),
       ...(staticPressureKpa > 1e-6 || before.staticPressureKpa !== undefined
-        ? { staticPressureKpa: round(Math.max(0, staticPressureKpa)) }
+        ? { staticPressureKpa: rounded(Math.max(0, staticPressureKpa)) }
         : {}),
       ...(supply?.kind === "pipe"
-        ? { pressureDropKpaAt: { flowLpm: at, dropKpa: round(supplyDropKpa(supply.lengthM, at)) } }
+        ? { pressureDropKpaAt: { flowLpm: at, dropKpa: rounded(supplyDropKpa(supply.lengthM, at)) } }
         : {}),
     });
   }
@@ -133,7 +128,7 @@ class Importer {
     this.put(this.site.pocs, {
       ...(before ?? { id, name: g.name || id }),
       sourceIds: [...new Set(g.sourceNodes.flatMap((n) => this.idOfSource.get(n) ?? []))],
-      elevationM: round(
+      elevationM: rounded(
         g.links.length === 0 && isSource(this.network.nodes.get(g.begin)) ? this.sourceLevel(g.begin) : taggedLevel,
       ),
       devices: this.devices(g.links, before?.devices ?? []),
@@ -148,7 +143,7 @@ class Importer {
     const id = this.idOfGroup.get(g.key) as string;
     const before = this.site.mainlines.find((m) => m.id === id);
     const feeds = g.feedNodes.flatMap((node) => this.feedsAt(node, g));
-    const taps = new Set(feeds.flatMap((f) => (f.alongM === null ? [] : [round(f.alongM)])));
+    const taps = new Set(feeds.flatMap((f) => (f.alongM === null ? [] : [rounded(f.alongM)])));
     if (taps.size > 1 || (taps.size === 1 && feeds.some((f) => f.alongM === null && f.main)))
       this.unfit.push({ code: "severalTaps", section: "PIPES", line: g.links[0]?.line ?? 0, subject: g.name });
     const devices = this.devices(g.links, [...(before?.devices ?? []), ...(before?.pipes ?? [])]);
@@ -160,7 +155,7 @@ class Importer {
     this.put(this.site.mainlines, {
       ...rest,
       feedIds: [...new Set(feeds.map((f) => f.id))],
-      elevationM: round(
+      elevationM: rounded(
         this.network.nodes.get(g.links[0] && !g.links[0].tag ? g.links[0].to : g.begin)?.elevationM ?? 0,
       ),
       pipes: devices.filter((d): d is Pipe => d.kind === "pipe"),
@@ -192,13 +187,13 @@ class Importer {
       if (l.tag && (kind === "joint" || !deviceId)) continue;
       const last = made[made.length - 1];
       if (l.kind === "pipe" && last?.kind === "pipe" && deviceId && last.id === deviceId) {
-        last.lengthM = round(last.lengthM + l.lengthM);
-        if (l.minorK > 0) last.minorLossK = round((last.minorLossK ?? 0) + l.minorK);
+        last.lengthM = rounded(last.lengthM + l.lengthM);
+        if (l.minorK > 0) last.minorLossK = rounded((last.minorLossK ?? 0) + l.minorK);
         continue;
       }
       const old = before.find((d) => d.id === deviceId);
       const id = old ? old.id : this.elementId(deviceId || l.id, []);
-      made.push(device(l, id, name || undefined, deviceKind, old));
+      made.push(pieceOf(l, { id, name: name || undefined, kind: deviceKind, old }));
     }
     // Pieces that take no pressure are not in the network; they stay where they stood.
     before.forEach((d, i) => {
@@ -246,17 +241,15 @@ class Importer {
     this.put(this.site.stations, {
       ...(before ?? { id, number, name: n.tag?.[3] || `Station ${n.id}`, controllerId }),
       mainlineId,
-      elevationM: round(n.elevationM),
-      alongM: round(alongM),
+      elevationM: rounded(n.elevationM),
+      alongM: rounded(alongM),
       ...(n.demandLpm > 0 && (known === undefined || Math.abs(known - n.demandLpm) > 1e-6)
-        ? { designFlowLpm: round(n.demandLpm) }
+        ? { designFlowLpm: rounded(n.demandLpm) }
         : {}),
     } satisfies Station);
   }
 }
 
-const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.max(a, b);
-const round = (v: number): number => Number(v.toPrecision(10));
 const takesNoPressure = (d: Device): boolean =>
   d.kind === "pressureSensor" ||
   d.kind === "flowSensor" ||
@@ -277,100 +270,4 @@ function alongOf(g: Group, node: string): number | null {
     if (l.to === node) return along;
   }
   return null;
-}
-
-/** The piece that a link stands for. `old`: the site's own piece of that id, whose other figures stay. */
-function device(
-  l: InpLink,
-  id: string,
-  name: string | undefined,
-  deviceKind: string | undefined,
-  old: Device | undefined,
-): Device {
-  const same = <K extends Device["kind"]>(kind: K): DeviceOf<K> | undefined =>
-    old?.kind === kind ? (old as DeviceOf<K>) : undefined;
-  const label = name ? { name } : {};
-  switch (l.kind) {
-    case "pipe": {
-      const before = same("pipe");
-      const known = before ? insideDiameterMm(before) : null;
-      return {
-        ...(before ?? {
-          id,
-          ...label,
-          kind: "pipe" as const,
-          material: "as imported",
-          series: "–",
-          nominal: `${round(l.insideMm)} mm`,
-        }),
-        lengthM: round(l.lengthM),
-        ...(known !== null && near(known, l.insideMm) ? {} : { insideDiameterMm: round(l.insideMm) }),
-        ...(before && near(pipeC(before), l.c) ? {} : { hazenWilliamsC: round(l.c) }),
-        ...(l.minorK > 0 ? { minorLossK: round(l.minorK) } : {}),
-      } as Pipe;
-    }
-    case "pump": {
-      const before = same("pump");
-      // A curve of the site's own that is the same to the solver stays as its data sheet gives it.
-      if (before && l.points.every((p) => Math.abs(pumpHeadM(before, p.flowLpm) - Math.max(0, p.headM)) < 0.01))
-        return before;
-      return {
-        ...(before ?? { id, ...label, kind: "pump" as const }),
-        parallel: undefined,
-        curve: l.points.map((p) => ({ flowLpm: round(p.flowLpm), headM: round(Math.max(0, p.headM)) })),
-      };
-    }
-    case "regulator":
-      return { ...(same("regulator") ?? { id, ...label, kind: "regulator" as const }), setKpa: round(l.setKpa) };
-    case "fixedLoss":
-      if (old?.kind === "backflow" || deviceKind === "backflow")
-        return {
-          ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }),
-          lossPoints: [{ flowLpm: 0, lossKpa: round(l.lossKpa) }],
-        };
-      return { ...(same("fixedLoss") ?? { id, ...label, kind: "fixedLoss" as const }), lossKpa: round(l.lossKpa) };
-    case "lossCurve": {
-      const points = withoutRamp(l.points).map((p) => ({ flowLpm: round(p.flowLpm), lossKpa: round(p.lossKpa) }));
-      const level = points[0]?.lossKpa ?? 0;
-      if (
-        old?.kind !== "backflow" &&
-        deviceKind !== "backflow" &&
-        points.every((p) => Math.abs(p.lossKpa - level) < 1e-6)
-      )
-        return { ...(same("fixedLoss") ?? { id, ...label, kind: "fixedLoss" as const }), lossKpa: level };
-      return {
-        ...(same("backflow") ?? { id, ...label, kind: "backflow" as const }),
-        lossPoints: points.filter((p) => p.flowLpm < LARGE_LPM),
-      };
-    }
-    case "throttle": {
-      const lossAt = (lpm: number): number => {
-        const v = lpm / 60_000 / ((Math.PI / 4) * (l.insideMm / 1000) ** 2);
-        return ((l.k * v * v) / (2 * GRAVITY)) * KPA_PER_METRE_OF_WATER;
-      };
-      if (old?.kind === "meter" || deviceKind === "meter") {
-        const at = same("meter")?.lossKpaAt?.flowLpm ?? THROTTLE_AT_LPM;
-        return {
-          ...(same("meter") ?? { id, ...label, kind: "meter" as const }),
-          lossKpaAt: { flowLpm: at, lossKpa: round(lossAt(at)) },
-        };
-      }
-      if (old?.kind === "masterValve" || deviceKind === "masterValve")
-        return {
-          ...(same("masterValve") ?? { id, ...label, kind: "masterValve" as const, normally: "closed" as const }),
-          kv: round(6 * Math.sqrt(1 / (lossAt(100) / 100))),
-        };
-      return {
-        id,
-        ...label,
-        kind: "pipe",
-        material: "valve, as imported",
-        series: "–",
-        nominal: `${round(l.insideMm)} mm`,
-        lengthM: 0,
-        insideDiameterMm: round(l.insideMm),
-        minorLossK: round(l.k),
-      };
-    }
-  }
 }

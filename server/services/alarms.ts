@@ -64,73 +64,80 @@ export async function actOnAlarm(
   const done = await inTransaction(async () => {
     const alarm = isUuid(alarmId) && isUuid(siteId) ? await alarmById(user.organisationId, siteId, alarmId) : null;
     if (!alarm) throw new AppError("notFound", "There is no such alarm on this site.");
-    const afterwards = act.action === "note" || act.action === "photo" || act.action === "reopen";
-    if (alarm.state === "cleared" && !afterwards)
-      throw new AppError("conflict", `This alarm was cleared by ${alarm.clearedByName ?? "someone"} already.`);
-    if (alarm.state !== "cleared" && act.action === "reopen")
-      throw new AppError("conflict", "This alarm is open already.");
-    let site = await loadSite(user, siteId);
-    const now = new Date();
-    const entry = (action: NewEntry["action"], more: Partial<NewEntry> = {}): Promise<void> =>
-      insertAlarmEntry({
-        organisationId: user.organisationId,
-        alarmId: alarm.id,
-        userId: user.userId,
-        action,
-        ...more,
-      });
-    switch (act.action) {
-      case "acknowledge":
-        await updateAlarm(alarm.id, { state: "acknowledged", acknowledgedBy: user.userId, acknowledgedAt: now });
-        await entry("acknowledged");
-        break;
-      case "assign": {
-        const to = act.to === null ? null : (await colleagues(user.organisationId)).find((c) => c.id === act.to);
-        if (to === undefined) throw new AppError("badRequest", "There is no such person in your organisation.");
-        await updateAlarm(alarm.id, { assignedTo: to?.id ?? null });
-        await entry("assigned", { words: to?.name ?? "nobody" });
-        break;
-      }
-      case "cause":
-        await updateAlarm(alarm.id, { cause: act.cause });
-        await entry("cause", { words: act.cause });
-        break;
-      case "note":
-        await entry("note", { words: act.words });
-        break;
-      case "photo":
-        await entry("photo", { words: act.words, photo: picture(act.data, act.type), photoType: act.type });
-        break;
-      case "clear":
-        await updateAlarm(alarm.id, {
-          state: "cleared",
-          cause: act.cause,
-          clearedBy: user.userId,
-          clearedAt: now,
-          ...(alarm.acknowledgedAt ? {} : { acknowledgedBy: user.userId, acknowledgedAt: now }),
-        });
-        await entry("cleared", { words: act.cause });
-        site = await freed(user, site, alarm, act.cause, act.repaired === true ? now : null);
-        break;
-      case "reopen":
-        await updateAlarm(alarm.id, {
-          state: "open",
-          clearedBy: null,
-          clearedAt: null,
-          acknowledgedBy: null,
-          acknowledgedAt: null,
-        });
-        await entry("reopened", { words: act.words });
-        if (alarm.locked.length > 0)
-          site = await amendSite(user, siteId, `Alarm opened again: ${act.words}`, (file) =>
-            withLocks(file, alarm.locked, true),
-          );
-        break;
-    }
+    mustBeOpenFor(alarm, act.action);
+    const site = await carryOut(user, alarm, act, await loadSite(user, siteId));
     return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as Alarm, site };
   });
   await alarmsChanged(user.organisationId);
   return done;
+}
+
+/** A cleared alarm takes notes and pictures, and can be opened again; nothing else. */
+function mustBeOpenFor(alarm: Alarm, action: AlarmAction["action"]): void {
+  const afterwards = action === "note" || action === "photo" || action === "reopen";
+  if (alarm.state === "cleared" && !afterwards)
+    throw new AppError("conflict", `This alarm was cleared by ${alarm.clearedByName ?? "someone"} already.`);
+  if (alarm.state !== "cleared" && action === "reopen") throw new AppError("conflict", "This alarm is open already.");
+}
+
+/** Does it to the alarm, and to the site where it frees or locks something. */
+async function carryOut(
+  user: SignedIn,
+  alarm: Alarm,
+  act: z.output<typeof alarmAction>,
+  site: LoadedSite,
+): Promise<LoadedSite> {
+  const now = new Date();
+  const entry = (action: NewEntry["action"], more: Partial<NewEntry> = {}): Promise<void> =>
+    insertAlarmEntry({ organisationId: user.organisationId, alarmId: alarm.id, userId: user.userId, action, ...more });
+  switch (act.action) {
+    case "acknowledge":
+      await updateAlarm(alarm.id, { state: "acknowledged", acknowledgedBy: user.userId, acknowledgedAt: now });
+      await entry("acknowledged");
+      break;
+    case "assign": {
+      const to = act.to === null ? null : (await colleagues(user.organisationId)).find((c) => c.id === act.to);
+      if (to === undefined) throw new AppError("badRequest", "There is no such person in your organisation.");
+      await updateAlarm(alarm.id, { assignedTo: to?.id ?? null });
+      await entry("assigned", { words: to?.name ?? "nobody" });
+      break;
+    }
+    case "cause":
+      await updateAlarm(alarm.id, { cause: act.cause });
+      await entry("cause", { words: act.cause });
+      break;
+    case "note":
+      await entry("note", { words: act.words });
+      break;
+    case "photo":
+      await entry("photo", { words: act.words, photo: picture(act.data, act.type), photoType: act.type });
+      break;
+    case "clear":
+      await updateAlarm(alarm.id, {
+        state: "cleared",
+        cause: act.cause,
+        clearedBy: user.userId,
+        clearedAt: now,
+        ...(alarm.acknowledgedAt ? {} : { acknowledgedBy: user.userId, acknowledgedAt: now }),
+      });
+      await entry("cleared", { words: act.cause });
+      return freed(user, site, alarm, act.cause, act.repaired === true ? now : null);
+    case "reopen":
+      await updateAlarm(alarm.id, {
+        state: "open",
+        clearedBy: null,
+        clearedAt: null,
+        acknowledgedBy: null,
+        acknowledgedAt: null,
+      });
+      await entry("reopened", { words: act.words });
+      if (alarm.locked.length > 0)
+        return amendSite(user, site.id, `Alarm opened again: ${act.words}`, (file) =>
+          withLocks(file, alarm.locked, true),
+        );
+      break;
+  }
+  return site;
 }
 
 async function freed(

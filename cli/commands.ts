@@ -1,0 +1,170 @@
+import { simulate } from "../core/bench/simulate.ts";
+import { ceilings } from "../core/ceilings/ceilings.ts";
+import { check } from "../core/check/check.ts";
+import { localIso } from "../core/dates/wall-time.ts";
+import { plan } from "../core/dispatch/plan.ts";
+import { csvLine } from "../core/exports/csv.ts";
+import type { PressureStudy } from "../core/hydraulics/pressures.ts";
+import { learn } from "../core/learn/learn.ts";
+import { comparePolicies, readPolicies } from "../core/limits/compare.ts";
+import { betterNight } from "../core/optimize/better-night.ts";
+import { calibrate, type CalibrateRefusal } from "../core/sensors/calibrate.ts";
+import type { SiteFile } from "../core/site-file/schema.ts";
+import {
+  needDate,
+  positive,
+  readJson,
+  readSite,
+  readTests,
+  RequestError,
+  say,
+  UsageError,
+  wholeNumber,
+  writeWhole,
+} from "./input.ts";
+
+export type Values = {
+  date?: string | undefined;
+  optimize?: boolean | undefined;
+  seconds?: string | undefined;
+  stations?: string | undefined;
+  faults?: string | undefined;
+  policies?: string | undefined;
+  seed?: string | undefined;
+  exact?: boolean | undefined;
+  readings?: string | undefined;
+};
+/** What a command writes on standard output, as JSON or as it is; and its exit code. */
+export type Written = { json: unknown; exit?: 0 | 1 } | { text: string };
+type Command = (file: string, values: Values) => Written | Promise<Written>;
+
+const DEFAULT_SECONDS = 2;
+const DAY_OF_LEARNING = "2001-01-01";
+
+/** Every command by its name (site-file#commands). */
+export const COMMANDS: Readonly<Record<string, Command>> = {
+  async check(file) {
+    const site = readSite(file);
+    const { pressureFindings } = await import("../core/check/pressure.ts");
+    const findings = [...check(site), ...(await pressureFindings(site))];
+    for (const f of findings) say(`${f.severity}: ${f.message}`);
+    return { json: { findings }, exit: findings.some((f) => f.severity === "error") ? 1 : 0 };
+  },
+
+  ceilings: (file) => ({ json: { elements: ceilings(readSite(file)) } }),
+
+  async pressures(file, { date }) {
+    const site = readSite(file);
+    const { pressureStudy } = await import("../core/hydraulics/pressures.ts");
+    return { json: pressuresOut(site, await pressureStudy(site, date === undefined ? null : needDate(date))) };
+  },
+
+  async inp(file) {
+    const { exportInp } = await import("../core/hydraulics/inp-write.ts");
+    return { text: exportInp(readSite(file)) };
+  },
+
+  plan(file, values) {
+    const site = readSite(file);
+    const date = needDate(values.date);
+    if (!values.optimize) return { json: plan(site, date) };
+    const seconds = values.seconds === undefined ? DEFAULT_SECONDS : positive(values.seconds, "--seconds");
+    const until = performance.now() + 1000 * seconds;
+    return { json: betterNight(site, date, { seed: 1, shouldStop: () => performance.now() >= until }) };
+  },
+
+  learn(file, values) {
+    const outcome = learn(readSite(file), {
+      date: values.date === undefined ? DAY_OF_LEARNING : needDate(values.date),
+      ...(values.stations === undefined ? {} : { stationIds: values.stations.split(",").filter((s) => s !== "") }),
+      ...playing(values),
+    });
+    if (!outcome.ok) throw new RequestError(outcome.problem);
+    return { json: outcome.result };
+  },
+
+  simulate(file, values) {
+    const site = readSite(file);
+    const rows: string[] = [];
+    const outcome = simulate(site, {
+      date: needDate(values.date),
+      ...playing(values),
+      ...(values.readings === undefined ? {} : { onSecond: (row) => rows.push(readingLine(site, row)) }),
+    });
+    if (!outcome.ok) throw refused(outcome);
+    if (values.readings !== undefined) {
+      const flows = site.pocs.map((p) => `${p.id} L/min`);
+      const heading = csvLine(["at", ...flows, "expected L/min", "high L/min", "low L/min"]);
+      writeWhole(values.readings, `${heading}\n${rows.join("\n")}\n`);
+    }
+    const { trace: _, ...result } = outcome.result;
+    return { json: result };
+  },
+
+  compare(file, values) {
+    const site = readSite(file);
+    if (values.faults === undefined || values.policies === undefined)
+      throw new UsageError("compare needs --faults and --policies");
+    const asked = readPolicies(site, readJson(values.policies));
+    if (!asked.ok) throw new RequestError(asked.problem);
+    const outcome = comparePolicies(site, {
+      date: needDate(values.date),
+      policies: asked.policies,
+      ...playing(values),
+      faults: readJson(values.faults),
+    });
+    if (!outcome.ok) throw refused(outcome);
+    return { json: { rows: outcome.rows } };
+  },
+
+  calibrate(file) {
+    const outcome = calibrate(readTests(file));
+    if (outcome.ok) return { json: outcome.value };
+    const { code, path } = outcome.refusal;
+    throw new RequestError({ code, path, message: REFUSALS[code] });
+  },
+};
+
+/** How a night or a learning is played. */
+function playing({ faults, seed, exact }: Values): { faults?: unknown; seed?: number; exact: boolean } {
+  return {
+    ...(faults === undefined ? {} : { faults: readJson(faults) }),
+    ...(seed === undefined ? {} : { seed: wholeNumber(seed, "--seed") }),
+    exact: exact === true,
+  };
+}
+
+function refused(outcome: { problem: RequestError["problem"] } | object): RequestError {
+  return new RequestError(
+    "problem" in outcome ? outcome.problem : { code: "cancelled", path: "", message: "Cancelled." },
+  );
+}
+
+type Second = { at: number; readingLpm: number[]; expectedLpm: number; highLpm: number | null; lowLpm: number | null };
+
+function readingLine(site: SiteFile, row: Second): string {
+  return [
+    localIso(site.site.timeZone, row.at),
+    ...row.readingLpm.map((r) => r.toFixed(2)),
+    row.expectedLpm.toFixed(2),
+    row.highLpm?.toFixed(2) ?? "",
+    row.lowLpm?.toFixed(2) ?? "",
+  ].join(",");
+}
+
+/** Instants as everywhere in the output: local ISO 8601 with offset. */
+function pressuresOut(site: SiteFile, study: PressureStudy): unknown {
+  return {
+    ...study,
+    night: study.night.map((n) => ({ ...n, at: n.at === null ? null : localIso(site.site.timeZone, n.at) })),
+  };
+}
+
+const REFUSALS: Record<CalibrateRefusal["code"], string> = {
+  noTests: "There is no test to fit. Run a steady flow and read the meter over a measured time.",
+  testNotPositive: "Hz, litres and seconds of a test must all be above 0.",
+  kMissing: "One test alone only scales K, so the present kGpm is needed.",
+  flowsTooClose:
+    "The tests' flows lie within 1.5 × of each other: a line through them means nothing. Add a test at another flow.",
+  slopeNotPositive: "The fitted slope is not above 0: check that readings and frequencies belong together.",
+};

@@ -1,6 +1,7 @@
 "use client";
 import { ChevronRight } from "lucide-react";
 import { Button } from "@/components/kit/button";
+import { classes } from "@/components/kit/classes";
 import { useState } from "react";
 import { WEEKDAYS } from "@/core/dates/wall-time";
 import { onWholeHours, weekHours, windowsOfWeek } from "@/core/calendar/week-grid";
@@ -36,6 +37,19 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
     onCommit(painting.hours.every((x) => x) ? undefined : windowsOfWeek(painting.hours));
     setPainting(null);
   };
+  const onKey = (e: React.KeyboardEvent<HTMLButtonElement>, h: number): void => {
+    const step = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -24, ArrowDown: 24 }[e.key];
+    if (step === undefined && e.key !== "Enter" && e.key !== " ") return;
+    e.preventDefault();
+    if (step !== undefined) {
+      const hours = e.currentTarget.closest('[role="group"]')?.querySelectorAll("button");
+      hours?.[(h + step + 168) % 168]?.focus();
+      return;
+    }
+    const hours = open.map((x) => x === 1);
+    hours[h] = !hours[h];
+    onCommit(hours.every((x) => x) ? undefined : windowsOfWeek(hours));
+  };
   return (
     <div role="group" aria-label="Hours of the week" onPointerUp={end} onPointerLeave={end}>
       <div className="grid grid-cols-[2rem_repeat(24,minmax(0,1fr))] select-none touch-none">
@@ -51,62 +65,84 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
             <span className="text-sm text-faint">{day}</span>
             {Array.from({ length: 24 }, (_, hour) => {
               const h = d * 24 + hour;
-              const part = open[h] ?? 0;
-              const closedNow = (shut[h] ?? 0) > 0;
-              const may = now[h] ?? false;
-              const state = may ? "may water" : "no watering";
               return (
-                <Button
-                  rank="bare"
+                <Hour
                   // biome-ignore lint/suspicious/noArrayIndexKey: each is its place in the list
                   key={hour}
-                  tabIndex={hour === 0 && d === 0 ? 0 : -1}
-                  disabled={disabled || !whole}
-                  aria-pressed={may}
-                  aria-label={`${day} ${hour}:00, ${closedNow ? "closed hours" : state}`}
-                  className={`relative h-[15px] border-r border-b border-base-300 first-of-type:border-l ${may ? "bg-primary" : "bg-base-200"} ${closedNow ? "opacity-40" : ""} focus-visible:z-10`}
-                  style={part > 0 && part < 1 && !painting ? { opacity: 0.6 } : undefined}
-                  onPointerDown={(e) => {
-                    e.currentTarget.releasePointerCapture(e.pointerId);
-                    begin(h);
-                  }}
-                  onPointerEnter={() => over(h)}
-                  onKeyDown={(e) => {
-                    const step = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -24, ArrowDown: 24 }[e.key];
-                    if (step !== undefined) {
-                      e.preventDefault();
-                      e.currentTarget
-                        .closest('[role="group"]')
-                        ?.querySelectorAll("button")
-                        [(h + step + 168) % 168]?.focus();
-                    }
-                    if (e.key === "Enter" || e.key === " ") {
-                      e.preventDefault();
-                      const hours = open.map((x) => x === 1);
-                      hours[h] = !hours[h];
-                      onCommit(hours.every((x) => x) ? undefined : windowsOfWeek(hours));
-                    }
-                  }}
-                >
-                  {startHours.has(hour) && (
-                    <span
-                      className={`absolute inset-0 text-[10px] leading-[15px] ${may ? "text-primary-content" : ""}`}
-                      aria-hidden="true"
-                    >
-                      <ChevronRight className="inline size-[1em] align-[-0.12em]" aria-hidden />
-                    </span>
-                  )}
-                </Button>
+                  label={`${day} ${hour}:00`}
+                  may={now[h] ?? false}
+                  closed={(shut[h] ?? 0) > 0}
+                  inPart={!painting && (open[h] ?? 0) > 0 && (open[h] ?? 0) < 1}
+                  starts={startHours.has(hour)}
+                  focusable={h === 0}
+                  disabled={disabled === true || !whole}
+                  onBegin={() => begin(h)}
+                  onOver={() => over(h)}
+                  onKey={(e) => onKey(e, h)}
+                />
               );
             })}
           </div>
         ))}
       </div>
       <p className="text-xs text-faint mt-0.5">
-        {whole
-          ? "Dark: may water; starts; pale: closed hours. Press or drag to change, arrows and Enter by keyboard."
-          : "A window begins or ends within an hour: change it in the list; the grid only shows it."}
+        {whole ? (
+          <>
+            Dark: may water; <ChevronRight className="inline size-[1em] align-[-0.12em]" aria-hidden /> starts; pale:
+            closed hours. Press or drag to change, arrows and Enter by keyboard.
+          </>
+        ) : (
+          "A window begins or ends within an hour: change it in the list; the grid only shows it."
+        )}
       </p>
     </div>
+  );
+}
+
+type HourProps = {
+  label: string;
+  may: boolean;
+  closed: boolean;
+  /** A window begins or ends within it. */
+  inPart: boolean;
+  starts: boolean;
+  focusable: boolean;
+  disabled: boolean;
+  onBegin: () => void;
+  onOver: () => void;
+  onKey: (e: React.KeyboardEvent<HTMLButtonElement>) => void;
+};
+
+function Hour({ label, may, closed, inPart, starts, focusable, disabled, onBegin, onOver, onKey }: HourProps) {
+  const state = may ? "may water" : "no watering";
+  return (
+    <Button
+      rank="bare"
+      tabIndex={focusable ? 0 : -1}
+      disabled={disabled}
+      aria-pressed={may}
+      aria-label={`${label}, ${closed ? "closed hours" : state}`}
+      className={classes(
+        "relative h-[15px] border-r border-b border-base-300 first-of-type:border-l focus-visible:z-10",
+        may ? "bg-primary" : "bg-base-200",
+        closed && "opacity-40",
+      )}
+      style={inPart ? { opacity: 0.6 } : undefined}
+      onPointerDown={(e) => {
+        e.currentTarget.releasePointerCapture(e.pointerId);
+        onBegin();
+      }}
+      onPointerEnter={onOver}
+      onKeyDown={onKey}
+    >
+      {starts && (
+        <span
+          className={`absolute inset-0 text-[10px] leading-[15px] ${may ? "text-primary-content" : ""}`}
+          aria-hidden="true"
+        >
+          <ChevronRight className="inline size-[1em] align-[-0.12em]" aria-hidden />
+        </span>
+      )}
+    </Button>
   );
 }

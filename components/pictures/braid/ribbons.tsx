@@ -1,9 +1,12 @@
 import { memo, useId, useMemo } from "react";
-import type { SiteFile } from "@/core/site-file/schema";
+import type { SiteFile, Station } from "@/core/site-file/schema";
 import { showNumber, toShown, type UnitSystem, unitLabel } from "@/core/units/units";
 import { type BraidRun, type MainChannel, runKey, type RunKey } from "./braid-data";
 
 const JOG_PX = 7;
+/** Two lines of words. */
+const FIRST_LINES_PX = 34;
+type ChannelRibbon = MainChannel["ribbons"][number];
 
 type RibbonsProps = {
   site: SiteFile;
@@ -37,7 +40,7 @@ export const tintOf = (program: number): { fill: string; text: string } => TINTS
 
 /** The runs of one main. */
 export const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units, selected, onSelect }: RibbonsProps) {
-  const stations = useMemo(() => new Map(site.stations.map((s, i) => [s.id, { ...s, place: i }])), [site.stations]);
+  const stations = useMemo(() => new Map(site.stations.map((s) => [s.id, s])), [site.stations]);
   const programs = useMemo(() => new Map(site.programs.map((p, i) => [p.id, i])), [site.programs]);
   const past = useId();
   const own = channel.ribbons.filter((r) => r.own);
@@ -50,90 +53,24 @@ export const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units
         <rect x={x + channel.ceilingLpm * scale} y="0" width="4000" height="100000" />
       </clipPath>
       {channel.ribbons.map((r) => {
-        const s = stations.get(r.run.stationId);
-        if (!s) return null;
-        const w = Math.max(1, r.width * scale - 1.5);
-        const y0 = y(r.from);
-        const y1 = Math.max(y0 + 1.5, y(r.to) - 1);
+        const station = stations.get(r.run.stationId);
         const key = runKey(r.run);
-        const minutes = Math.round((r.to - r.from) / 6) / 10;
-        const text = `${showNumber(toShown(r.width, "flow", units), units === "us" ? 1 : 0)} ${unitLabel("flow", units)} · ${minutes} min`;
-        const over = Math.max(...r.steps.map((st) => st.x)) + r.width > channel.ceilingLpm + 1e-6 && channel.limited;
-        const tint = r.own ? tintOf(programs.get(r.run.programId) ?? 0) : PASSING;
-        const label = `${s.number} ${s.name}, ${text}`;
-        const last = x + (r.steps[r.steps.length - 1]?.x ?? 0) * scale;
-        const firstX = x + (r.steps[0]?.x ?? 0) * scale;
-        const jogs = r.steps.length > 1;
-        const textX = (jogs && y(r.steps[1]?.at ?? 0) - y0 < 34 ? last : firstX) + 5;
-        const textY = jogs && y(r.steps[1]?.at ?? 0) - y0 < 34 ? y(r.steps[r.steps.length - 1]?.at ?? 0) + JOG_PX : y0;
-        const room = y1 - textY;
-        return (
-          <g
+        return station ? (
+          <Ribbon
             key={key}
-            data-run={key}
-            data-end={r.run.end}
-            role="button"
-            tabIndex={r.own && key === focusKey ? 0 : -1}
-            aria-label={`${label}${over ? ", past the ceiling" : ""}`}
-            aria-pressed={selected === key}
-            style={{ cursor: "pointer" }}
-            onClick={() => onSelect(r.run)}
-            onKeyDown={(e) => {
-              if (e.key === "Enter" || e.key === " ") {
-                e.preventDefault();
-                onSelect(r.run);
-              }
-            }}
-          >
-            <path
-              d={ribbonPath(r.steps, x, scale, w, y, y0, y1)}
-              fill={tint.fill}
-              strokeWidth={selected === key ? 3 : 1}
-              {...edgeOf(r, selected === key)}
-            />
-            {over && (
-              <path
-                d={ribbonPath(r.steps, x, scale, w, y, y0, y1)}
-                fill="url(#hatch)"
-                clipPath={`url(#${past})`}
-                pointerEvents="none"
-              />
-            )}
-            {w > String(s.number).length * 7 + 6 && room > 14 && (
-              <text x={textX} y={textY + 14} fontSize="13.5" fontWeight="600" fill={tint.text}>
-                {w > label.length * 6.6 && room < 30 ? label : s.number}
-              </text>
-            )}
-            {w > text.length * 6.2 + 10 && room >= 30 && (
-              <text x={textX} y={textY + 28} fontSize="12.5" fill={tint.text}>
-                {text}
-              </text>
-            )}
-            {w > s.name.length * 6.2 + 10 && room >= 44 && (
-              <text x={textX} y={textY + (w > text.length * 6.2 + 10 ? 42 : 28)} fontSize="12.5" fill={tint.text}>
-                {s.name}
-              </text>
-            )}
-            {over && (
-              <text
-                x={x + channel.ceilingLpm * scale + 6}
-                y={y0 + 12}
-                fontSize="12.5"
-                fontWeight="600"
-                fill="var(--alarm)"
-                stroke="var(--paper)"
-                strokeWidth="3"
-                paintOrder="stroke"
-              >
-                +
-                {showNumber(
-                  toShown(Math.max(...r.steps.map((st) => st.x)) + r.width - channel.ceilingLpm, "flow", units),
-                )}
-              </text>
-            )}
-            <title>{label}</title>
-          </g>
-        );
+            ribbon={r}
+            station={station}
+            place={placeOf(r, x, scale, y)}
+            tint={r.own ? tintOf(programs.get(r.run.programId) ?? 0) : PASSING}
+            ceilingLpm={channel.limited ? channel.ceilingLpm : Number.POSITIVE_INFINITY}
+            ceilingX={x + channel.ceilingLpm * scale}
+            past={past}
+            units={units}
+            chosen={selected === key}
+            focusable={r.own && key === focusKey}
+            onSelect={onSelect}
+          />
+        ) : null;
       })}
       {channel.bare.map(({ run, from, to }) => (
         <g
@@ -160,6 +97,136 @@ export const Ribbons = memo(function Ribbons({ site, channel, x, scale, y, units
     </>
   );
 });
+
+/** Where a ribbon is drawn, px: its outline, and where there is room for words in it. */
+type Place = { path: string; width: number; top: number; textX: number; textTop: number; room: number };
+
+function placeOf(r: ChannelRibbon, x: number, scale: number, y: (at: number) => number): Place {
+  const width = Math.max(1, r.width * scale - 1.5);
+  const top = y(r.from);
+  const bottom = Math.max(top + 1.5, y(r.to) - 1);
+  const [first, second] = r.steps;
+  const last = r.steps.at(-1);
+  // Where it jogs soon after its beginning, words stand behind the last jog.
+  const below = second !== undefined && last !== undefined && y(second.at) - top < FIRST_LINES_PX;
+  const textTop = below ? y(last.at) + JOG_PX : top;
+  return {
+    path: ribbonPath(r.steps, x, scale, width, y, top, bottom),
+    width,
+    top,
+    textX: x + ((below ? last : first)?.x ?? 0) * scale + 5,
+    textTop,
+    room: bottom - textTop,
+  };
+}
+
+function Ribbon({
+  ribbon,
+  station,
+  place,
+  tint,
+  ceilingLpm,
+  ceilingX,
+  past,
+  units,
+  chosen,
+  focusable,
+  onSelect,
+}: {
+  ribbon: ChannelRibbon;
+  station: Station;
+  place: Place;
+  tint: { fill: string; text: string };
+  ceilingLpm: number;
+  ceilingX: number;
+  /** Id of the clip that leaves what is past the ceiling. */
+  past: string;
+  units: UnitSystem;
+  chosen: boolean;
+  focusable: boolean;
+  onSelect: (run: BraidRun) => void;
+}) {
+  const { run } = ribbon;
+  const key = runKey(run);
+  const minutes = Math.round((ribbon.to - ribbon.from) / 6) / 10;
+  const figures = `${showNumber(toShown(ribbon.width, "flow", units), units === "us" ? 1 : 0)} ${unitLabel("flow", units)} · ${minutes} min`;
+  const label = `${station.number} ${station.name}, ${figures}`;
+  const most = Math.max(...ribbon.steps.map((step) => step.x)) + ribbon.width;
+  const over = most > ceilingLpm + 1e-6;
+  return (
+    <g
+      data-run={key}
+      data-end={run.end}
+      role="button"
+      tabIndex={focusable ? 0 : -1}
+      aria-label={`${label}${over ? ", past the ceiling" : ""}`}
+      aria-pressed={chosen}
+      style={{ cursor: "pointer" }}
+      onClick={() => onSelect(run)}
+      onKeyDown={(e) => {
+        if (e.key !== "Enter" && e.key !== " ") return;
+        e.preventDefault();
+        onSelect(run);
+      }}
+    >
+      <path d={place.path} fill={tint.fill} strokeWidth={chosen ? 3 : 1} {...edgeOf(ribbon, chosen)} />
+      {over && <path d={place.path} fill="url(#hatch)" clipPath={`url(#${past})`} pointerEvents="none" />}
+      <RibbonWords station={station} figures={figures} label={label} place={place} fill={tint.text} />
+      {over && (
+        <text
+          x={ceilingX + 6}
+          y={place.top + 12}
+          fontSize="12.5"
+          fontWeight="600"
+          fill="var(--alarm)"
+          stroke="var(--paper)"
+          strokeWidth="3"
+          paintOrder="stroke"
+        >
+          +{showNumber(toShown(most - ceilingLpm, "flow", units))}
+        </text>
+      )}
+      <title>{label}</title>
+    </g>
+  );
+}
+
+/** As much as there is room for: number, or all in one line; flow and minutes; name. */
+function RibbonWords({
+  station,
+  figures,
+  label,
+  place: { width, room, textX, textTop },
+  fill,
+}: {
+  station: Station;
+  figures: string;
+  label: string;
+  place: Place;
+  fill: string;
+}) {
+  const wide = (words: string): boolean => width > words.length * 6.2 + 10;
+  const showFigures = wide(figures) && room >= 30;
+  return (
+    <>
+      {width > String(station.number).length * 7 + 6 && room > 14 && (
+        <text x={textX} y={textTop + 14} fontSize="13.5" fontWeight="600" fill={fill}>
+          {width > label.length * 6.6 && room < 30 ? label : station.number}
+        </text>
+      )}
+      {showFigures && (
+        <text x={textX} y={textTop + 28} fontSize="12.5" fill={fill}>
+          {figures}
+        </text>
+      )}
+      {wide(station.name) && room >= 44 && (
+        <text x={textX} y={textTop + (showFigures ? 42 : 28)} fontSize="12.5" fill={fill}>
+          {station.name}
+        </text>
+      )}
+    </>
+  );
+}
 
 function ribbonPath(
   steps: { at: number; x: number }[],

@@ -34,16 +34,6 @@ export function RunPicture({
   const { axisY, ceiling, locked } = shape;
   const figure = (lpm: number | null): string => (lpm === null ? "no limit" : showQuantity(lpm, "flow", units));
   const { top, bottom, body } = outline(shape);
-  const bound = ceiling.boundBy;
-  const limit = (words: Record<string, string>, none: string): string =>
-    bound ? `${figure(ceiling.ceilingLpm)}: ${words[bound.rule]}` : none;
-  const yields = (off: string): string => (locked ? off : figure(ceiling.ceilingLpm));
-  const under =
-    shape.kind === "source"
-      ? `${SOURCE_WORDS[sourceKind ?? ""] ?? sourceKind}, ${yields("switched off")}`
-      : limit(RULE_WORDS, "nothing limits it");
-  const shortUnder = shape.kind === "source" ? yields("off") : limit(SHORT_RULE_WORDS, "no limit");
-  const name = `${shape.name}${locked && shape.kind !== "source" ? " — LOCKED OUT" : ""}`;
   return (
     <>
       <g
@@ -71,80 +61,19 @@ export function RunPicture({
         {shape.kind === "source" && (
           <rect x="-6" y={axisY - (compact ? 16 : 20)} width="6" height={compact ? 32 : 40} fill="var(--ink)" />
         )}
-        {compact ? (
-          <text x="0" y="13" fontSize="13.5" fill="var(--ink)">
-            <tspan fontSize="16" fontWeight="600" fill={locked ? "var(--alarm)" : "var(--ink)"}>
-              {name}
-            </tspan>
-            {`  ${shortUnder}`}
-          </text>
-        ) : (
-          <>
-            <text
-              x="0"
-              y={shape.kind === "source" ? axisY - 27 : axisY - 58}
-              fontSize="15"
-              fontWeight="600"
-              fill={locked ? "var(--alarm)" : "var(--ink)"}
-            >
-              {name}
-            </text>
-            {shape.kind !== "source" && (
-              <text x="0" y={axisY + 66} fontSize="13" fill="var(--ink)">
-                {under}
-              </text>
-            )}
-          </>
-        )}
-        {shape.kind === "source" && !compact && (
-          <text x="0" y={axisY + 33} fontSize="13" fill="var(--ink)">
-            {under}
-          </text>
-        )}
+        <RunWords shape={shape} units={units} compact={compact} sourceKind={sourceKind} />
       </g>
       {shape.pieces.map((p) => (
-        <g
+        <PieceMark
           key={p.id}
-          {...pick(
-            p.id,
-            `${p.device.name ?? DEVICE_WORDS[p.device.kind]}${p.lpm === null ? "" : `, ${figure(p.lpm)}`}${p.binds ? ", binds" : ""}`,
-          )}
-        >
-          <rect
-            x={p.x - (compact ? 19 : 29)}
-            y={axisY - (compact ? 34 : 52)}
-            width={compact ? 38 : 58}
-            height={compact ? 52 : 104}
-            fill="transparent"
-            stroke={selected === p.id ? "var(--water)" : "none"}
-            strokeWidth="2.5"
-          />
-          <Mark piece={p} y={axisY} small={compact} />
-          {p.binds && <Pinch piece={p} y={axisY} reach={compact ? 14 : 20} />}
-          {captions && (
-            <text
-              x={p.x}
-              y={axisY + (compact ? 21 : 34)}
-              fontSize={compact ? 9 : 12}
-              textAnchor="middle"
-              fill="var(--ink)"
-            >
-              {shortName(p.device)}
-            </text>
-          )}
-          {captions && (
-            <text
-              x={p.x}
-              y={axisY + (compact ? 30 : 48)}
-              fontSize={compact ? 9 : 12.5}
-              textAnchor="middle"
-              fontWeight={p.binds ? 600 : 400}
-              fill={p.binds ? "var(--caution)" : "var(--faint)"}
-            >
-              {p.lpm === null ? "" : showNumber(toShown(p.lpm, "flow", units), units === "us" ? 1 : 0)}
-            </text>
-          )}
-        </g>
+          piece={p}
+          axisY={axisY}
+          units={units}
+          compact={compact}
+          captions={captions}
+          selected={selected === p.id}
+          pick={pick}
+        />
       ))}
       {flowLpm !== undefined && (
         <text x={shape.end + 2} y={axisY + 24} fontSize="15" fontWeight="600" fill="var(--water)">
@@ -153,6 +82,113 @@ export function RunPicture({
       )}
       {shape.open && <Stations shape={shape} units={units} selected={selected} pick={pick} />}
     </>
+  );
+}
+
+/** Name and what limits it: in one line where it is compact, else over and under the pipe. */
+function RunWords({
+  shape,
+  units,
+  compact,
+  sourceKind,
+}: {
+  shape: Shape;
+  units: UnitSystem;
+  compact: boolean;
+  sourceKind: string | undefined;
+}) {
+  const { axisY, ceiling, locked } = shape;
+  const isSource = shape.kind === "source";
+  const ink = locked ? "var(--alarm)" : "var(--ink)";
+  const name = `${shape.name}${locked && !isSource ? " — LOCKED OUT" : ""}`;
+  if (compact)
+    return (
+      <text x="0" y="13" fontSize="13.5" fill="var(--ink)">
+        <tspan fontSize="16" fontWeight="600" fill={ink}>
+          {name}
+        </tspan>
+        {`  ${isSource ? yieldWords(ceiling, locked, units, "off") : limitWords(ceiling, units, SHORT_RULE_WORDS, "no limit")}`}
+      </text>
+    );
+  const under = isSource
+    ? `${SOURCE_WORDS[sourceKind ?? ""] ?? sourceKind}, ${yieldWords(ceiling, locked, units, "switched off")}`
+    : limitWords(ceiling, units, RULE_WORDS, "nothing limits it");
+  return (
+    <>
+      <text x="0" y={axisY - (isSource ? 27 : 58)} fontSize="15" fontWeight="600" fill={ink}>
+        {name}
+      </text>
+      <text x="0" y={axisY + (isSource ? 33 : 66)} fontSize="13" fill="var(--ink)">
+        {under}
+      </text>
+    </>
+  );
+}
+
+const ceilingWords = (lpm: number | null, units: UnitSystem): string =>
+  lpm === null ? "no limit" : showQuantity(lpm, "flow", units);
+const yieldWords = (ceiling: Shape["ceiling"], off: boolean, units: UnitSystem, words: string): string =>
+  off ? words : ceilingWords(ceiling.ceilingLpm, units);
+const limitWords = (
+  { ceilingLpm, boundBy }: Shape["ceiling"],
+  units: UnitSystem,
+  words: Record<string, string>,
+  none: string,
+): string => (boundBy ? `${ceilingWords(ceilingLpm, units)}: ${words[boundBy.rule]}` : none);
+
+/** A piece on the pipe, with its name and ceiling where there is room for them. */
+function PieceMark({
+  piece: p,
+  axisY,
+  units,
+  compact,
+  captions,
+  selected,
+  pick,
+}: {
+  piece: Piece;
+  axisY: number;
+  units: UnitSystem;
+  compact: boolean;
+  captions: boolean;
+  selected: boolean;
+  pick: NonNullable<PictureProps["pick"]>;
+}) {
+  const size = compact
+    ? { half: 19, above: 34, height: 52, reach: 14, name: 21, ceiling: 30, nameSize: 9, figureSize: 9 }
+    : { half: 29, above: 52, height: 104, reach: 20, name: 34, ceiling: 48, nameSize: 12, figureSize: 12.5 };
+  const label = p.device.name ?? DEVICE_WORDS[p.device.kind];
+  return (
+    <g {...pick(p.id, `${label}${p.lpm === null ? "" : `, ${ceilingWords(p.lpm, units)}`}${p.binds ? ", binds" : ""}`)}>
+      <rect
+        x={p.x - size.half}
+        y={axisY - size.above}
+        width={2 * size.half}
+        height={size.height}
+        fill="transparent"
+        stroke={selected ? "var(--water)" : "none"}
+        strokeWidth="2.5"
+      />
+      <Mark piece={p} y={axisY} small={compact} />
+      {p.binds && <Pinch piece={p} y={axisY} reach={size.reach} />}
+      {captions && (
+        <>
+          <text x={p.x} y={axisY + size.name} fontSize={size.nameSize} textAnchor="middle" fill="var(--ink)">
+            {shortName(p.device)}
+          </text>
+          <text
+            x={p.x}
+            y={axisY + size.ceiling}
+            fontSize={size.figureSize}
+            textAnchor="middle"
+            fontWeight={p.binds ? 600 : 400}
+            fill={p.binds ? "var(--caution)" : "var(--faint)"}
+          >
+            {p.lpm === null ? "" : showNumber(toShown(p.lpm, "flow", units), units === "us" ? 1 : 0)}
+          </text>
+        </>
+      )}
+    </g>
   );
 }
 

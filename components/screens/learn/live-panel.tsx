@@ -8,6 +8,7 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import { localClock } from "@/core/dates/wall-time";
 import { timeLimitS } from "@/core/learn/system-run";
 import { expectedFlow } from "@/core/site-file/expected-flow";
+import type { SiteFile, Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
 import { Trace } from "../../charts/learning-trace";
 import type { LearningState, RunNow } from "../../data/use-learning";
@@ -20,36 +21,17 @@ export function LivePanel({ learning }: { learning: LearningState }) {
   const { view, live, running } = learning;
   const run = view.run;
   if (!run || !("pace" in run.request)) return null;
-  const zone = draft.site.timeZone;
   const station = draft.stations.find((s) => s.id === live.stationId);
-  const name = (id: string): string => {
-    const s = draft.stations.find((x) => x.id === id);
-    return s ? `${s.number} ${s.name}` : id;
-  };
   const wanted = run.request.stationIds?.length ?? draft.stations.length;
   const done = view.results.filter((r) => r.runId === run.id && r.verdict !== "stopped").length;
-  const first = live.points[0];
-  const since = first && live.points.length > 0 ? (live.points.at(-1)?.at ?? first.at) - first.at + 1 : 0;
-  const judgedFor = live.points.filter((p) => !p.settling).length;
-  const leftS = station ? Math.max(0, timeLimitS(station, null) - judgedFor) : null;
   const waitsForHour = run.state === "queued" && new Date(run.startAt).getTime() > Date.now();
-  const doing = (): string => {
-    if (!run) return "";
-    if (waitsForHour && "date" in run.request)
-      return `Waits for ${localClock(zone, Date.parse(run.startAt) / 1000)} on ${run.request.date}, the site's own clock`;
-    if (live.waits)
-      return `Waits for ${WAITS[live.waits.why as keyof typeof WAITS]} to end at ${localClock(zone, live.waits.until)}`;
-    if (station)
-      return `${name(station.id)} ${live.withIds.length > 0 ? `with ${live.withIds.map(name).join(", ")}` : "runs alone"}`;
-    return run.state === "queued" ? "Waits for a worker" : "Baseline: everything closed, pump off";
-  };
   return (
     <section aria-label="Learning now" className="mb-4 border-y-2 border-base-content py-2">
       {running && (
         <>
           <div className="flex flex-wrap items-center gap-x-5 gap-y-1 mb-1">
             <p role="status" className="text-lg font-semibold">
-              {doing()}
+              {doing(draft, run, live)}
             </p>
             <p>
               {done} of {wanted} done
@@ -69,10 +51,7 @@ export function LivePanel({ learning }: { learning: LearningState }) {
                   {live.points.length > 0 ? showQuantity(live.points.at(-1)?.lpm ?? 0, "flow", units, 1) : "–"}
                 </p>
                 <p>
-                  {station
-                    ? `${since} s since it opened${leftS !== null && judgedFor > 0 ? `; called unsteady in ${duration(leftS)} at the latest` : ", in its hold-off"}`
-                    : "with everything closed"}
-                  . Started by {run.askedByName}.
+                  {howLong(station, live)}. Started by {run.askedByName}.
                 </p>
                 <Rest run={run} learning={learning} />
               </div>
@@ -101,6 +80,33 @@ export function LivePanel({ learning }: { learning: LearningState }) {
       {(!running || waitsForHour) && <Rest run={run} learning={learning} />}
     </section>
   );
+}
+
+/** What happens now, in words. */
+function doing(site: SiteFile, run: RunNow, live: LearningState["live"]): string {
+  const zone = site.site.timeZone;
+  const name = (id: string): string => {
+    const s = site.stations.find((x) => x.id === id);
+    return s ? `${s.number} ${s.name}` : id;
+  };
+  if (run.state === "queued" && new Date(run.startAt).getTime() > Date.now() && "date" in run.request)
+    return `Waits for ${localClock(zone, Date.parse(run.startAt) / 1000)} on ${run.request.date}, the site's own clock`;
+  if (live.waits)
+    return `Waits for ${WAITS[live.waits.why as keyof typeof WAITS]} to end at ${localClock(zone, live.waits.until)}`;
+  if (live.stationId)
+    return `${name(live.stationId)} ${live.withIds.length > 0 ? `with ${live.withIds.map(name).join(", ")}` : "runs alone"}`;
+  return run.state === "queued" ? "Waits for a worker" : "Baseline: everything closed, pump off";
+}
+
+/** How long the station has been open, and until when it has to be steady. */
+function howLong(station: Station | undefined, { points }: LearningState["live"]): string {
+  if (!station) return "with everything closed";
+  const [first, last] = [points[0], points.at(-1)];
+  const since = first && last ? last.at - first.at + 1 : 0;
+  const judgedFor = points.filter((p) => !p.settling).length;
+  const leftS = Math.max(0, timeLimitS(station, null) - judgedFor);
+  const until = judgedFor > 0 ? `; called unsteady in ${duration(leftS)} at the latest` : ", in its hold-off";
+  return `${since} s since it opened${until}`;
 }
 
 /** What was seen with everything closed, and a reading of the meter for what the sensor cannot see. */

@@ -4,13 +4,13 @@ import { DateField } from "@/components/kit/date-field";
 import { Checkbox, Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
+import { useConventions } from "@/components/kit/conventions";
 import { Caution, Mark } from "@/components/kit/notice";
 import { useState } from "react";
-
 import type { Pressures } from "@/components/draft/use-pressures";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { localIso } from "@/core/dates/wall-time";
-import type { SetPressures } from "@/core/hydraulics/pressures";
+import type { PressureStudy, SetPressures } from "@/core/hydraulics/pressures";
 import { type StationPressure, worstOf } from "@/core/hydraulics/worst-pressure";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showQuantity } from "@/core/units/units";
@@ -48,8 +48,6 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
   const ordered = [...rows]
     .sort((a, b) => (a.marginKpa ?? a.kPa + 1e6) - (b.marginKpa ?? b.kPa + 1e6))
     .filter((s) => !onlyShort || (s.marginKpa ?? 0) < 0);
-  const station = (id: string) => draft.stations.find((s) => s.id === id);
-  const pressure = (kPa: number): string => showQuantity(kPa, "pressure", units);
   const short = rows.filter((s) => (s.marginKpa ?? 0) < 0).length;
   const worstNight =
     study?.night.reduce<SetPressures | null>(
@@ -85,44 +83,7 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
           only those that are short
         </label>
       </div>
-      <p aria-live="polite" className="text-lg">
-        {found.state === "working" && "Solving the network…"}
-        {found.state !== "working" &&
-          worst === null &&
-          "No pressure can be told: no source states one and no pump makes one."}
-        {found.state !== "working" && worst !== null && (
-          <>
-            Worst:{" "}
-            <Button
-              rank="bare"
-              className="underline underline-offset-2 font-semibold cursor-pointer"
-              onClick={() => onSelect(worst.stationId)}
-            >
-              {station(worst.stationId)?.number} {station(worst.stationId)?.name}
-            </Button>
-            , {pressure(worst.kPa)}
-            {worst.requiredKpa !== null && (
-              <>
-                ; it requires {pressure(worst.requiredKpa)},{" "}
-                {(worst.marginKpa ?? 0) < 0 ? (
-                  <strong className="text-error">
-                    <ArrowDown className="inline size-[1em] align-[-0.12em]" aria-hidden />{" "}
-                    {pressure(-(worst.marginKpa ?? 0))} short
-                  </strong>
-                ) : (
-                  `${pressure(worst.marginKpa ?? 0)} to spare`
-                )}
-              </>
-            )}
-            .{" "}
-            {short > 0 && (
-              <span>
-                {short} of {rows.length} are short.
-              </span>
-            )}
-          </>
-        )}
-      </p>
+      <WorstLine working={found.state === "working"} worst={worst} short={short} of={rows.length} onSelect={onSelect} />
       {set?.unbalanced && (
         <p className="text-error">
           <Mark tone="caution" /> The supply cannot deliver this set; its pressures mean nothing.
@@ -152,60 +113,147 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
               </tr>
             </thead>
             <tbody>
-              {ordered.map((s) => {
-                const of = station(s.stationId);
-                const flow = of ? expectedFlow(of)?.lpm : undefined;
-                const before = alone.get(s.stationId);
-                return (
-                  <tr key={s.stationId} className={s.stationId === worst?.stationId ? "font-semibold" : ""}>
-                    <td>
-                      <Button
-                        rank="bare"
-                        className="underline underline-offset-2 cursor-pointer text-left"
-                        onClick={() => onSelect(s.stationId)}
-                      >
-                        {of?.number} {of?.name}
-                      </Button>
-                    </td>
-                    <td>{draft.mainlines.find((m) => m.id === of?.mainlineId)?.name}</td>
-                    <td className="text-right">{flow === undefined ? "–" : showQuantity(flow, "flow", units)}</td>
-                    <td className="text-right">{s.requiredKpa === null ? "–" : pressure(s.requiredKpa)}</td>
-                    {set && <td className="text-right text-faint">{before ? pressure(before.kPa) : "–"}</td>}
-                    <td className="text-right">{pressure(s.kPa)}</td>
-                    <td className={`text-right ${(s.marginKpa ?? 0) < 0 ? "text-error" : ""}`}>
-                      {s.marginKpa === null ? "–" : pressure(s.marginKpa)}
-                    </td>
-                  </tr>
-                );
-              })}
+              {ordered.map((s) => (
+                <PressureRow
+                  key={s.stationId}
+                  at={s}
+                  alone={set ? (alone.get(s.stationId) ?? null) : undefined}
+                  worst={s.stationId === worst?.stationId}
+                  onSelect={onSelect}
+                />
+              ))}
             </tbody>
           </Table>
         </div>
       )}
-      {study && (study.assumptions.length > 0 || study.unknown.length > 0) && (
-        <ul className="text-sm text-faint mt-2">
-          {[...new Set(study.assumptions.map((a) => a.code))].map((code) => (
-            <li key={code}>
-              {study.assumptions
-                .filter((a) => a.code === code)
-                .map((a) => nameOf(draft, a.subjectId))
-                .join(", ")}
-              : {ASSUMED[code]}.
-            </li>
-          ))}
-          {study.unknown.length > 0 && (
-            <li>
-              For {study.unknown.length} station{study.unknown.length > 1 ? "s" : ""} no pressure can be told; there,
-              dividing flow over feeds is necessary, not sufficient.
-            </li>
-          )}
-        </ul>
-      )}
+      {study && <Assumed study={study} />}
       <Caution>
         Relieve pressure before opening a fitting; open and close mains slowly. These figures help a qualified person
         decide; they do not replace an engineer.
       </Caution>
     </section>
+  );
+}
+
+/** The station with the least to spare, and how many fall short. */
+function WorstLine({
+  working,
+  worst,
+  short,
+  of,
+  onSelect,
+}: {
+  working: boolean;
+  worst: StationPressure | null;
+  short: number;
+  of: number;
+  onSelect: (id: string) => void;
+}) {
+  const { draft } = useWorkspace("draft");
+  const { quantity } = useConventions();
+  const station = draft.stations.find((s) => s.id === worst?.stationId);
+  const spare = worst?.marginKpa ?? 0;
+  return (
+    <p aria-live="polite" className="text-lg">
+      {working && "Solving the network…"}
+      {!working && worst === null && "No pressure can be told: no source states one and no pump makes one."}
+      {!working && worst !== null && (
+        <>
+          Worst:{" "}
+          <Button
+            rank="bare"
+            className="underline underline-offset-2 font-semibold cursor-pointer"
+            onClick={() => onSelect(worst.stationId)}
+          >
+            {station?.number} {station?.name}
+          </Button>
+          , {quantity(worst.kPa, "pressure")}
+          {worst.requiredKpa !== null && (
+            <>
+              ; it requires {quantity(worst.requiredKpa, "pressure")},{" "}
+              {spare < 0 ? (
+                <strong className="text-error">
+                  <ArrowDown className="inline size-[1em] align-[-0.12em]" aria-hidden /> {quantity(-spare, "pressure")}{" "}
+                  short
+                </strong>
+              ) : (
+                `${quantity(spare, "pressure")} to spare`
+              )}
+            </>
+          )}
+          .{" "}
+          {short > 0 && (
+            <span>
+              {short} of {of} are short.
+            </span>
+          )}
+        </>
+      )}
+    </p>
+  );
+}
+
+/** One station; `alone`: what it has by itself, where a set is shown. */
+function PressureRow({
+  at,
+  alone,
+  worst,
+  onSelect,
+}: {
+  at: StationPressure;
+  alone: StationPressure | null | undefined;
+  worst: boolean;
+  onSelect: (id: string) => void;
+}) {
+  const { draft } = useWorkspace("draft");
+  const { quantity } = useConventions();
+  const station = draft.stations.find((s) => s.id === at.stationId);
+  const flow = station ? expectedFlow(station)?.lpm : undefined;
+  const kPa = (value: number | null | undefined): string => (value == null ? "–" : quantity(value, "pressure"));
+  return (
+    <tr className={worst ? "font-semibold" : ""}>
+      <td>
+        <Button
+          rank="bare"
+          className="underline underline-offset-2 cursor-pointer text-left"
+          onClick={() => onSelect(at.stationId)}
+        >
+          {station?.number} {station?.name}
+        </Button>
+      </td>
+      <td>{draft.mainlines.find((m) => m.id === station?.mainlineId)?.name}</td>
+      <td className="text-right">{flow === undefined ? "–" : quantity(flow, "flow")}</td>
+      <td className="text-right">{kPa(at.requiredKpa)}</td>
+      {alone !== undefined && <td className="text-right text-faint">{kPa(alone?.kPa)}</td>}
+      <td className="text-right">{kPa(at.kPa)}</td>
+      <td className={`text-right ${(at.marginKpa ?? 0) < 0 ? "text-error" : ""}`}>{kPa(at.marginKpa)}</td>
+    </tr>
+  );
+}
+
+/** What the figures rest on for want of better. */
+function Assumed({ study }: { study: PressureStudy }) {
+  const { draft } = useWorkspace("draft");
+  const { assumptions, unknown } = study;
+  if (assumptions.length === 0 && unknown.length === 0) return null;
+  return (
+    <ul className="text-sm text-faint mt-2">
+      {[...new Set(assumptions.map((a) => a.code))].map((code) => (
+        <li key={code}>
+          {assumptions
+            .filter((a) => a.code === code)
+            .map((a) => nameOf(draft, a.subjectId))
+            .join(", ")}
+          : {ASSUMED[code]}.
+        </li>
+      ))}
+      {unknown.length > 0 && (
+        <li>
+          For {unknown.length} station{unknown.length > 1 ? "s" : ""} no pressure can be told; there, dividing flow over
+          feeds is necessary, not sufficient.
+        </li>
+      )}
+    </ul>
   );
 }
 

@@ -35,7 +35,7 @@ test("from what is ready to flows that are taken, undone, and kept in the histor
     /\/programs$/,
   );
   await expect(page.getByText(/Waits for hand-watering hours, 08:0\d to 08:30/)).toBeVisible();
-  await expect(page.getByText(/with everything closed, a leak shows from/)).toBeVisible();
+  await expect(page.getByText(/With everything closed, a leak shows from/)).toBeVisible();
 
   // Another station's valve answers to number 1: it is refused nothing, but it will be odd.
   await page.getByLabel("Pace of the bench").selectOption("60");

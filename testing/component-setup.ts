@@ -1,6 +1,9 @@
 import "@testing-library/jest-dom/vitest";
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach } from "vitest";
+
+// Parts that are loaded when they are first shown take their time on a busy machine.
+configure({ asyncUtilTimeout: 10_000 });
 
 // jsdom draws nothing, so the few measuring parts of a browser that our components ask for are given here as "no size, no change".
 class NoSize {

@@ -10,6 +10,7 @@ import { Braid } from "./braid/braid";
 import { braidOf, runKey } from "./braid/braid-data";
 import { ProgramKey } from "./braid/program-key";
 import { WaterworksPicture } from "./drawing/drawing";
+import { FlowSketch } from "./drawing/flow-sketch";
 import { PipeChart } from "./drawing/pipe-chart";
 import { NightSketch } from "./night-sketch";
 import { RangeBar } from "./range-bar";
@@ -247,11 +248,46 @@ describe("the pipe chart", () => {
 });
 
 describe("the still drawing", () => {
-  it("shows every element, and the flow of each where it is given", () => {
-    const { rerender } = render(<WaterworksPicture site={smallSite()} units="metric" />);
+  it("shows every element with what limits it", () => {
+    render(<WaterworksPicture site={smallSite()} units="metric" />);
     const picture = screen.getByRole("img", { name: "Drawing of the waterworks" });
-    for (const name of ["Source", "Poc", "Main"]) expect(picture).toHaveTextContent(name);
-    rerender(<WaterworksPicture site={smallSite()} units="metric" flows={new Map([["main", 87]])} />);
-    expect(screen.getByRole("img", { name: "Drawing of the waterworks" })).toHaveTextContent("87");
+    for (const words of ["Source", "Poc", "Main", "150 L/min", "3 stations"]) expect(picture).toHaveTextContent(words);
+  });
+});
+
+describe("the small copy that the waterline lights", () => {
+  const twoMains = smallSite((s) => {
+    s.mainlines.push({
+      id: "far",
+      name: "A main with a long name indeed",
+      feedIds: ["main"],
+      pipes: [],
+      ceilingLpm: 80,
+    });
+  });
+  const line = (name: RegExp): SVGLineElement =>
+    [...document.querySelectorAll("title")]
+      .find((t) => name.test(t.textContent ?? ""))
+      ?.parentElement?.querySelector("line") as SVGLineElement;
+  const thickness = (name: RegExp): number => Number(line(name).getAttribute("stroke-width"));
+  it("draws a pipe as thick as it is full, a dry one as a line, with the flow under it", () => {
+    const flows = new Map([
+      ["poc", 75],
+      ["main", 75],
+    ]);
+    const { rerender } = render(<FlowSketch site={twoMains} flows={flows} />);
+    const picture = screen.getByRole("img", { name: "What flows where at that moment" });
+    expect(picture).toHaveTextContent("75");
+    expect(line(/^Main: 75 L\/min of 150 L\/min/)).toHaveAttribute("stroke", "var(--water)");
+    expect(line(/^A main with a long name indeed: 0 L\/min/)).toHaveAttribute("stroke", "var(--faint)");
+    const half = thickness(/^Main/);
+    expect(half).toBeGreaterThan(thickness(/^A main/));
+    rerender(<FlowSketch site={twoMains} flows={new Map([["main", 150]])} />);
+    expect(thickness(/^Main/)).toBeGreaterThan(half);
+  });
+  it("shortens a name that has no room, and keeps it whole for whoever points at it", () => {
+    render(<FlowSketch site={twoMains} flows={new Map()} />);
+    expect(screen.getByText(/^A main wi.*…$/)).toBeInTheDocument();
+    expect(line(/^A main with a long name indeed/)).toBeTruthy();
   });
 });

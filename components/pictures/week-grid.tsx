@@ -62,7 +62,7 @@ export function WeekGrid({ windows, closed, starts, disabled, onCommit }: Props)
         ))}
         {WEEKDAYS.map((day, d) => (
           <div key={day} className="contents">
-            <span className="text-sm text-faint">{day}</span>
+            <span className="text-xs leading-[15px] text-faint">{day}</span>
             {Array.from({ length: 24 }, (_, hour) => {
               const h = d * 24 + hour;
               return (

@@ -32,4 +32,4 @@ export function ruleOf<D extends Days>(days: D): DayRule<D> {
   return DAY_RULES[days.type] as unknown as DayRule<D>;
 }
 
-export const daysWords = (days: Days): string => ruleOf(days).words(days);
+export const daysWords = (days: Days, write?: (date: string) => string): string => ruleOf(days).words(days, write);

@@ -32,8 +32,13 @@ export type SetupSheet = {
   seasonalPercent: number;
 };
 
-/** What someone keys in at one controller, in the controller's order: programs, start times, days, then each station's minutes. Seconds are those of `date`. */
-export function setupSheet(site: SiteFile, controller: Controller, date: string): SetupSheet {
+/** What someone keys in at one controller, in the controller's order: programs, start times, days, then each station's minutes. Seconds are those of `date`; `write`: how dates are written, else as in the file. */
+export function setupSheet(
+  site: SiteFile,
+  controller: Controller,
+  date: string,
+  write?: (date: string) => string,
+): SetupSheet {
   const byId = new Map(site.stations.map((s) => [s.id, s]));
   return {
     controller,
@@ -59,7 +64,7 @@ export function setupSheet(site: SiteFile, controller: Controller, date: string)
         });
         return {
           program,
-          days: daysWords(program.days),
+          days: daysWords(program.days, write),
           windows: hoursWords(program.windows),
           inputs: inputsWords(site, program),
           rows,

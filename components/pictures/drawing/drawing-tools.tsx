@@ -52,10 +52,10 @@ export function DrawingTools({
         </Button>
       )}
       {canEdit && (
-        <>
+        <span className="flex gap-1">
           <IconButton label="Undo, Ctrl+Z" icon={Undo2} disabled={!canUndo} onClick={undo} />
           <IconButton label="Redo, Ctrl+Y" icon={Redo2} disabled={!canRedo} onClick={redo} />
-        </>
+        </span>
       )}
       <Button rank="quiet" icon={Download} onClick={onSvg}>
         SVG

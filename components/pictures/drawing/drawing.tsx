@@ -6,20 +6,16 @@ import { RunPicture } from "./run-picture";
 import { jointPath, type Places, rows, type Shapes, shapes } from "./shapes";
 
 const MARGIN = 16;
-/** Beside the last main, for its flow. */
-const FLOW_ROOM = 74;
 
-/** The waterworks as one still picture: for print, for the small copy that the waterline lights, and as an SVG file. */
+/** The waterworks as one still picture, for an SVG or PNG file. */
 export function WaterworksPicture({
   site,
   units,
-  flows,
   ready,
   places,
 }: {
   site: SiteFile;
   units: UnitSystem;
-  flows?: Map<string, number>;
   ready?: Shapes;
   places?: Places;
 }) {
@@ -39,7 +35,7 @@ export function WaterworksPicture({
   return (
     <svg
       xmlns="http://www.w3.org/2000/svg"
-      viewBox={`${x0} ${y0} ${width + (flows ? FLOW_ROOM : 0)} ${height}`}
+      viewBox={`${x0} ${y0} ${width} ${height}`}
       className="block w-full"
       style={{ maxWidth: width * 1.15 }}
       fontFamily="inherit"
@@ -72,7 +68,6 @@ export function WaterworksPicture({
             compact={drawn.compact}
             selected={null}
             sourceKind={site.sources.find((x) => x.id === s.id)?.kind}
-            flowLpm={s.kind === "source" ? undefined : flows?.get(s.id)}
           />
           {s.kind === "mainline" && !s.open && s.stations.length > 0 && (
             <StationStub

@@ -12,8 +12,6 @@ export type PictureProps = {
   compact: boolean;
   selected: string | null;
   sourceKind?: string | undefined;
-  /** Flow through it now, shown beside it. */
-  flowLpm?: number | undefined;
   /** Captions of every piece even where space is short. */
   captions?: boolean;
   /** Makes a part selectable; absent: a picture only. */
@@ -27,7 +25,6 @@ export function RunPicture({
   compact,
   selected,
   sourceKind,
-  flowLpm,
   captions = !compact,
   pick = () => ({}),
 }: PictureProps) {
@@ -75,11 +72,6 @@ export function RunPicture({
           pick={pick}
         />
       ))}
-      {flowLpm !== undefined && (
-        <text x={shape.end + 2} y={axisY + 24} fontSize="15" fontWeight="600" fill="var(--water)">
-          {showQuantity(flowLpm, "flow", units)}
-        </text>
-      )}
       {shape.open && <Stations shape={shape} units={units} selected={selected} pick={pick} />}
     </>
   );
@@ -157,6 +149,8 @@ function PieceMark({
   const size = compact
     ? { half: 19, above: 34, height: 52, reach: 14, name: 21, ceiling: 30, nameSize: 9, figureSize: 9 }
     : { half: 29, above: 52, height: 104, reach: 20, name: 34, ceiling: 48, nameSize: 12, figureSize: 12.5 };
+  // Under a pipe that is thicker than the room for it, words stand further down.
+  const down = Math.max(0, p.half + 12 - size.name);
   const label = p.device.name ?? DEVICE_WORDS[p.device.kind];
   return (
     <g {...pick(p.id, `${label}${p.lpm === null ? "" : `, ${ceilingWords(p.lpm, units)}`}${p.binds ? ", binds" : ""}`)}>
@@ -173,12 +167,12 @@ function PieceMark({
       {p.binds && <Pinch piece={p} y={axisY} reach={size.reach} />}
       {captions && (
         <>
-          <text x={p.x} y={axisY + size.name} fontSize={size.nameSize} textAnchor="middle" fill="var(--ink)">
+          <text x={p.x} y={axisY + size.name + down} fontSize={size.nameSize} textAnchor="middle" fill="var(--ink)">
             {shortName(p.device)}
           </text>
           <text
             x={p.x}
-            y={axisY + size.ceiling}
+            y={axisY + size.ceiling + down}
             fontSize={size.figureSize}
             textAnchor="middle"
             fontWeight={p.binds ? 600 : 400}

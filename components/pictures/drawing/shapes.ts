@@ -141,7 +141,10 @@ export function rows(site: SiteFile, { list, joints, compact }: Shapes): Places 
     row = Math.max(row, at + 1);
     for (const [i, child] of fedBy(id).entries()) place(child, i === 0 && !rowOf.has(child) ? at : row, level + 1);
   };
-  for (const p of site.pocs) place(p.id, row, 1);
+  // Connections that feed a main together stand together.
+  const sharing = (a: string, b: string): boolean => fedBy(a).some((m) => fedBy(b).includes(m));
+  for (const p of site.pocs)
+    if (!rowOf.has(p.id)) for (const q of site.pocs) if (q === p || sharing(p.id, q.id)) place(q.id, row, 1);
   for (const m of site.mainlines) if (!rowOf.has(m.id)) place(m.id, row, 2);
   const taken = new Set<number>();
   for (const s of site.sources) {

@@ -137,7 +137,6 @@ export function BeforePanel({
             onBaseline={setBaselineMin}
             running={running}
           />
-          <BaselineSights />
           <Estimate rehearsal={picked.length === 0 && sets.length === 0 ? "nothing" : rehearsal} when={when} />
           {sets.length > 0 && (
             <p className="text-sm">
@@ -170,6 +169,7 @@ export function BeforePanel({
               )}
             </div>
           )}
+          <BaselineSights />
           <details>
             <summary className="cursor-pointer">
               Faults on the bench{faults.length > 0 ? `, ${faults.length}` : ""}

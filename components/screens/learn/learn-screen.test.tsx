@@ -29,7 +29,7 @@ describe("before learning", () => {
       "href",
       "/sites/site/programs",
     );
-    expect(screen.getByText(/with everything closed, a leak shows from/)).toHaveTextContent("10 L/min");
+    expect(screen.getByText(/With everything closed, a leak shows from/)).toHaveTextContent("10 L/min");
   });
   it("works out time and water of what is chosen, and asks for just that", async () => {
     const sent = learningServer(NOTHING_LEARNED, withoutRun);

@@ -2,8 +2,8 @@ import { useMemo } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useConventions } from "@/components/kit/conventions";
 import { DateField } from "@/components/kit/date-field";
-import { NumberField } from "@/components/kit/fields";
-import { Radio, Select } from "@/components/kit/inputs";
+import { ChoiceField, NumberField } from "@/components/kit/fields";
+import { Radio } from "@/components/kit/inputs";
 import { Mark } from "@/components/kit/notice";
 import { TimeField } from "@/components/kit/time-field";
 import { baselineSights } from "@/core/learn/baseline";
@@ -12,12 +12,19 @@ import { waterworks } from "@/core/network/waterworks";
 import type { Schedule } from "../../data/use-learning";
 import { duration, WAITS } from "./words";
 
+const PACES: readonly [string, string][] = [
+  ["1", "as on site, 1 s a second"],
+  ["60", "a minute a second"],
+  ["240", "4 minutes a second"],
+  ["0", "as fast as it computes"],
+];
+
 /** When learning runs, how long everything is closed before it, and how fast the bench goes. */
 export function WhenForm({
   when,
-  onWhen: setWhen,
+  onWhen,
   baselineMin,
-  onBaseline: setBaselineMin,
+  onBaseline,
   running,
 }: {
   when: Schedule;
@@ -28,21 +35,21 @@ export function WhenForm({
 }) {
   return (
     <>
-      <div className="grid grid-cols-3 gap-2">
+      <div className="flex flex-wrap gap-2">
         <DateField
           label="Date"
           required
           value={when.date}
           disabled={running}
           className="w-44"
-          onCommit={(v) => v && setWhen({ ...when, date: v })}
+          onCommit={(v) => v && onWhen({ ...when, date: v })}
         />
         <TimeField
           label="From"
           required
           value={when.from}
           disabled={running}
-          onCommit={(v) => v && setWhen({ ...when, from: v })}
+          onCommit={(v) => v && onWhen({ ...when, from: v })}
         />
         <TimeField
           label="None past"
@@ -50,7 +57,7 @@ export function WhenForm({
           disabled={running}
           onCommit={(v) => {
             const { to: _, ...rest } = when;
-            setWhen(v ? { ...rest, to: v } : rest);
+            onWhen(v ? { ...rest, to: v } : rest);
           }}
         />
       </div>
@@ -62,7 +69,7 @@ export function WhenForm({
             name="later"
             checked={!when.later}
             disabled={running}
-            onChange={() => setWhen({ ...when, later: false })}
+            onChange={() => onWhen({ ...when, later: false })}
           />
           start now, the bench's clock at {when.from}
         </label>
@@ -71,7 +78,7 @@ export function WhenForm({
             name="later"
             checked={when.later}
             disabled={running}
-            onChange={() => setWhen({ ...when, later: true })}
+            onChange={() => onWhen({ ...when, later: true })}
           />
           start when that hour comes
         </label>
@@ -85,21 +92,15 @@ export function WhenForm({
           max={60}
           required
           disabled={running}
-          onCommit={(v) => setBaselineMin(v ?? 1)}
+          onCommit={(v) => onBaseline(v ?? 1)}
         />
-        <label>
-          <span className="block text-sm text-faint">Pace of the bench</span>
-          <Select
-            value={when.pace}
-            onChange={(e) => setWhen({ ...when, pace: Number(e.target.value) })}
-            disabled={running}
-          >
-            <option value={1}>as on site, 1 s a second</option>
-            <option value={60}>a minute a second</option>
-            <option value={240}>4 minutes a second</option>
-            <option value={0}>as fast as it computes</option>
-          </Select>
-        </label>
+        <ChoiceField
+          label="Pace of the bench"
+          value={String(when.pace)}
+          disabled={running}
+          options={PACES}
+          onCommit={(pace) => onWhen({ ...when, pace: Number(pace) })}
+        />
       </div>
     </>
   );
@@ -110,22 +111,34 @@ export function BaselineSights() {
   const { draft } = useWorkspace("draft");
   const { quantity } = useConventions();
   const sights = useMemo(() => baselineSights(waterworks(draft)), [draft]);
+  const names = (s: (typeof sights)[number]): string => s.pocs.map((p) => draft.pocs[p]?.name).join(" and ");
+  const blind = sights.filter((s) => s.blind);
+  const without = sights.filter((s) => !s.blind && s.limitLpm <= 0);
+  const seeing = sights.filter((s) => !s.blind && s.limitLpm > 0);
   return (
-    <>
-      {sights.map((s) => (
-        <p key={s.pocs.join()} className="text-sm">
-          <strong>{s.pocs.map((p) => draft.pocs[p]?.name).join(", ")}</strong>:{" "}
-          {s.blind && "the baseline test is blind here, since with the pump off nothing stands under pressure."}
-          {!s.blind && s.limitLpm > 0 && (
-            <>
-              with everything closed, a leak shows from <strong>{quantity(s.limitLpm, "flow")}</strong> on. A smaller
-              one hides: read the meter before and after.
-            </>
-          )}
-          {!s.blind && s.limitLpm <= 0 && "its sensor states no minimum; every reading counts as a leak."}
+    <div className="text-sm">
+      {seeing.length > 0 && (
+        <p>
+          With everything closed, a leak shows from{" "}
+          {seeing.map((s, i) => (
+            <span key={s.pocs.join()}>
+              {i > 0 && ", "}
+              <strong>{quantity(s.limitLpm, "flow")}</strong> on at {names(s)}
+            </span>
+          ))}
+          . A smaller one hides: read the meter before and after.
         </p>
-      ))}
-    </>
+      )}
+      {blind.length > 0 && (
+        <p>
+          The baseline test is blind at {blind.map(names).join(", ")}, since with the pump off nothing stands under
+          pressure.
+        </p>
+      )}
+      {without.length > 0 && (
+        <p>The sensor of {without.map(names).join(", ")} states no minimum; every reading counts as a leak.</p>
+      )}
+    </div>
   );
 }
 

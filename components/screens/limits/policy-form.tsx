@@ -63,7 +63,7 @@ export function PolicyForm() {
         {policy.basis === "graded" && <Bands />}
       </InspectorPart>
       <InspectorPart title="For how long">
-        <div className="grid grid-cols-2 gap-2">
+        <div className="grid grid-cols-[6.5rem_minmax(0,1fr)] gap-2">
           {number("Persistence", "persistenceS", { unit: "s", min: 0, max: 86_400, whole: true, required: true })}
           <ChoiceField
             label="Persistence is"

@@ -7,7 +7,7 @@ import { useConventions } from "@/components/kit/conventions";
 import { InspectorHead, InspectorPart } from "@/components/kit/inspector";
 import { Table } from "@/components/kit/table";
 import { type BraidRun, runKey, seconds, whyThen } from "@/components/pictures/braid/braid-data";
-import { WaterworksPicture } from "@/components/pictures/drawing/drawing";
+import { FlowSketch } from "@/components/pictures/drawing/flow-sketch";
 import { localClock } from "@/core/dates/wall-time";
 import type { FlowMoment } from "@/core/dispatch/plan";
 import { showNumber } from "@/core/units/units";
@@ -41,7 +41,7 @@ export function Selected({ run }: { run: BraidRun }) {
 
 /** What is open at the waterline, with flows and pressures. */
 export function Moment({ at, runs, moments }: { at: number; runs: BraidRun[]; moments: FlowMoment[] }) {
-  const { draft, units, date } = useWorkspace("draft", "units", "date");
+  const { draft, date } = useWorkspace("draft", "date");
   const { figure, quantity, unit } = useConventions();
   const pressures = usePressures(draft, date);
   const open = runs.filter((r) => seconds(r.start) <= at && at < seconds(r.end));
@@ -69,8 +69,8 @@ export function Moment({ at, runs, moments }: { at: number; runs: BraidRun[]; mo
   }, [pressures, runs, at]);
   return (
     <InspectorPart title={`At ${localClock(draft.site.timeZone, at)}: ${open.length} open`}>
-      <div className="my-2 overflow-x-auto">
-        <WaterworksPicture site={draft} units={units} flows={flows} />
+      <div className="my-2">
+        <FlowSketch site={draft} flows={flows} />
       </div>
       <Table aria-label="Open at that moment">
         <thead>

@@ -20,6 +20,7 @@ import { weatherPercent } from "@/core/calendar/run-time";
 import { addDays } from "@/core/dates/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
 import { startsOn } from "@/core/site-file/starts";
+import { warningLines } from "@/core/dispatch/night-words";
 import { showNumber } from "@/core/units/units";
 import { Moment, Selected } from "./moment";
 import { SaveNight } from "./save-night";
@@ -222,21 +223,34 @@ function NightWords() {
           )}
         </p>
       )}
-      {plan.warnings.length > 0 && (
-        <ul className="text-warning">
-          {plan.warnings.slice(0, 3).map((w) => (
-            <li key={w.code + (w.subjectId ?? "") + (w.at ?? "")}>
-              <Mark tone="caution" /> {w.message}
-            </li>
-          ))}
-          {plan.warnings.length > 3 && <li>and {plan.warnings.length - 3} more, on Findings</li>}
-        </ul>
-      )}
+      <Warnings lines={warningLines(draft, plan.warnings)} />
       {short.length > 0 && (
         <p className="font-semibold text-error">
           <Mark tone="alarm" /> Left unwatered: {short.join(", ")}
           {more > 0 ? ` and ${more} more` : ""}.
         </p>
+      )}
+    </div>
+  );
+}
+
+const SHOWN_WARNINGS = 3;
+
+function Warnings({ lines }: { lines: string[] }) {
+  if (lines.length === 0) return null;
+  const item = (words: string) => (
+    <li key={words}>
+      <Mark tone="caution" /> {words}
+    </li>
+  );
+  return (
+    <div className="text-warning">
+      <ul>{lines.slice(0, SHOWN_WARNINGS).map(item)}</ul>
+      {lines.length > SHOWN_WARNINGS && (
+        <details>
+          <summary className="cursor-pointer">and {lines.length - SHOWN_WARNINGS} more</summary>
+          <ul>{lines.slice(SHOWN_WARNINGS).map(item)}</ul>
+        </details>
       )}
     </div>
   );

@@ -15,9 +15,9 @@ export function CalendarStrip({ program }: { program: Program }) {
   return (
     <div>
       <div
-        className="grid grid-cols-[repeat(21,minmax(0,1fr))] border-l border-t border-base-300"
+        className="grid grid-cols-[repeat(14,minmax(0,1fr))] border-l border-t border-base-300"
         role="img"
-        aria-label={`Waters on ${due.length} of the next 42 days: ${due.slice(0, 8).join(", ")}${due.length > 8 ? " and so on" : ""}`}
+        aria-label={`Waters on ${due.length} of the next 42 days: ${due.slice(0, 8).map(write).join(", ")}${due.length > 8 ? " and so on" : ""}`}
       >
         {days.map((d) => {
           const on = isDue(program, d);
@@ -25,7 +25,7 @@ export function CalendarStrip({ program }: { program: Program }) {
           return (
             <span
               key={d}
-              title={`${weekdayOf(d)} ${d}${on ? ", waters" : ""}`}
+              title={`${weekdayOf(d)} ${write(d)}${on ? ", waters" : ""}`}
               className={classes(
                 "border-r border-b border-base-300 text-center text-xs leading-[1.35rem]",
                 on ? "bg-primary font-semibold text-primary-content" : "text-faint",

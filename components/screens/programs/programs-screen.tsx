@@ -148,7 +148,7 @@ function ProgramList({ chosen, onChoose }: { chosen: string; onChoose: (id: stri
             >
               <span className="block font-semibold">{p.name}</span>
               <span className="block text-xs text-faint">
-                {startsWords(p) || "no start"} · {daysWords(p.days)}
+                {startsWords(p) || "no start"} · {daysWords(p.days, conventions.date)}
               </span>
               {held(p) && <span className="block text-xs font-semibold text-warning">{held(p)}</span>}
             </Button>

@@ -45,11 +45,8 @@ export function SetupSheetView() {
   const controller = draft.controllers.find((c) => c.id === id) ?? draft.controllers[0];
   if (!controller) return <p>No controller yet.</p>;
   const profile = all.find((p) => p.id === controller.profileId);
-  const sheet = setupSheet(
-    rounded.site,
-    rounded.site.controllers.find((c) => c.id === controller.id) ?? controller,
-    date,
-  );
+  const held = rounded.site.controllers.find((c) => c.id === controller.id) ?? controller;
+  const sheet = setupSheet(rounded.site, held, date, write);
   const mine = rounded.differences.filter((d) => d.controllerId === controller.id);
   const name = (subjectId: string): string => {
     const s = draft.stations.find((x) => x.id === subjectId);
@@ -74,7 +71,7 @@ export function SetupSheetView() {
         <Button
           onClick={() =>
             saveText(
-              setupCsv(sheet),
+              setupCsv(setupSheet(rounded.site, held, date)),
               `${fileStem(draft)}-${controller.name.replace(/[^a-zA-Z0-9]+/g, "-")}-setup.csv`,
               "text/csv",
             )

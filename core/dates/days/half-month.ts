@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { dateSchema } from "../date-schema.ts";
-import type { DayRule } from "./rule.ts";
+import { asIs, type DayRule } from "./rule.ts";
 
 const schema = z.strictObject({
   type: z.literal("halfMonth"),
@@ -55,13 +55,13 @@ function perWeek({ everyDays }: HalfMonthDays): number {
 }
 
 /** Halves of one interval after the other are told together: "every 3 from 1 Apr, 2 from 16 May, none from 16 Oct". */
-function words({ everyDays, anchor }: HalfMonthDays): string {
+function words({ everyDays, anchor }: HalfMonthDays, write = asIs): string {
   const turns = everyDays.flatMap((every, half) => {
     if (half > 0 && every === everyDays[half - 1]) return [];
     const at = `${half % 2 === 0 ? 1 : 16} ${MONTHS[half >> 1]}`;
     return [`${every === 0 ? "none" : `every ${every} day${every === 1 ? "" : "s"}`} from ${at}`];
   });
-  return `by half-month: ${turns.join(", ")}; counted from ${anchor}`;
+  return `by half-month: ${turns.join(", ")}; counted from ${write(anchor)}`;
 }
 
 /** An interval for each half of every month; crossing into another half the count goes on from the last due day. */

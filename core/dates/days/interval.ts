@@ -2,7 +2,7 @@ import { z } from "zod";
 import { dateSchema } from "../date-schema.ts";
 import { daysBetween, weekdayOf } from "../wall-time.ts";
 import { weekdaySchema } from "../weekday.ts";
-import type { DayRule } from "./rule.ts";
+import { asIs, type DayRule } from "./rule.ts";
 
 const schema = z.strictObject({
   type: z.literal("interval"),
@@ -18,9 +18,9 @@ function isDue(days: IntervalDays, date: string): boolean {
   return !(days.neverOn ?? []).includes(weekdayOf(date));
 }
 
-function words({ everyDays, anchor, neverOn = [] }: IntervalDays): string {
+function words({ everyDays, anchor, neverOn = [] }: IntervalDays, write = asIs): string {
   const never = neverOn.length > 0 ? `, never ${neverOn.join(" ")}` : "";
-  return `every ${everyDays} day${everyDays === 1 ? "" : "s"} from ${anchor}${never}`;
+  return `every ${everyDays} day${everyDays === 1 ? "" : "s"} from ${write(anchor)}${never}`;
 }
 
 /** Every N days from an anchor; what falls on a weekday that is never watered is dropped, not moved. */

@@ -14,9 +14,13 @@ export type DayRule<D extends { type: string }> = {
   due: (days: D, date: string) => boolean;
   /** Days a week on the average of a year. */
   perWeek: (days: D) => number;
-  words: (days: D) => string;
+  /** In words; `write`: how a date is written. */
+  words: (days: D, write?: (date: string) => string) => string;
   /** It can never be due. */
   never: (days: D) => boolean;
   /** The same rule as if it had been counted from `date`; for figures that must not turn on when somebody began. */
   countedFrom: (days: D, date: string) => D;
 };
+
+/** A date as the file has it. */
+export const asIs = (date: string): string => date;

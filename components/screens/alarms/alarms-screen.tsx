@@ -42,7 +42,10 @@ function useSitesSeen(alarms: readonly Alarm[] | undefined): (readonly [string, 
 /** Alarms over all sites: who has them, what was found, what is still open. New ones appear by themselves. */
 export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userId: string; who: string }) {
   const id = useId();
-  const [state, setState] = useScreenParam<"open" | "cleared" | "all">("state", "open", { add: false });
+  const [state, setState] = useScreenParam<"open" | "cleared" | "all">("state", "open", {
+    add: false,
+    fits: (v) => ["open", "cleared", "all"].includes(v),
+  });
   const [kind, setKind] = useScreenParam<string>("kind", "", { add: false });
   const [site, setSite] = useScreenParam<string>("site", "", { add: false });
   const [assigned, setAssigned] = useScreenParam<string>("for", "", { add: false });

@@ -3,7 +3,7 @@ import { ChevronLeft, ChevronRight } from "lucide-react";
 import dynamic from "next/dynamic";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { useScreenParam } from "@/components/frame/use-screen-param";
+import { isDate, oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { IconButton } from "@/components/kit/button";
 import { DateField } from "@/components/kit/date-field";
 import { addDays } from "@/core/dates/wall-time";
@@ -20,12 +20,13 @@ const VIEWS = [
   { id: "drill", label: "Drill" },
   { id: "live", label: "Live" },
 ] as const;
+const isView = oneOf(VIEWS);
 
 /** Rehearse: one night with faults, every fault on every station, one hidden fault to find; and the site as its gateway reads it now. */
 export function BenchScreen() {
   const { date } = useWorkspace("date");
-  const [view, setView] = useScreenParam<View>("view", "night");
-  const [night, setNight] = useScreenParam<string>("night", date, { add: false });
+  const [view, setView] = useScreenParam<View>("view", "night", { fits: isView });
+  const [night, setNight] = useScreenParam<string>("night", date, { add: false, fits: isDate });
   return (
     <>
       <ScreenBar

@@ -41,7 +41,7 @@ export function FaultList({
     if (subject) onChange([...faults, { kind: "brokenLateral", subjectId: subject.id, at: from }]);
   };
   return (
-    <fieldset className="mb-2" aria-label="Faults">
+    <fieldset aria-label="Faults">
       {faults.map((f, i) => (
         <FaultRow
           // biome-ignore lint/suspicious/noArrayIndexKey: a fault is its place in the list

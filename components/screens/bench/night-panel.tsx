@@ -70,13 +70,15 @@ export function NightPanel({ date, shown }: { date: string; shown: boolean }) {
             Take this night into the log
           </Button>
         )}
+        <div className={faults.length > 0 ? "basis-full" : ""}>
+          <FaultList
+            faults={faults}
+            date={date}
+            onChange={(next) => bench.put({ faults: next })}
+            calm="No fault: an ordinary night. It opens no real valves."
+          />
+        </div>
       </div>
-      <FaultList
-        faults={faults}
-        date={date}
-        onChange={(next) => bench.put({ faults: next })}
-        calm="No fault: an ordinary night. It opens no real valves."
-      />
       {bench.problem && <Problem className="my-2">{bench.problem}</Problem>}
       {bench.taken !== null && run && (
         <p role="status" className="my-2 font-semibold">

@@ -14,14 +14,16 @@ const Ledger = dynamic(() => import("./ledger").then((m) => m.Ledger));
 const OutsidePanel = dynamic(() => import("./outside-panel").then((m) => m.OutsidePanel));
 const SetsPanel = dynamic(() => import("./sets-panel").then((m) => m.SetsPanel));
 
-type Part = "before" | "ledger" | "sets" | "field" | "outside";
+const PARTS = ["before", "ledger", "sets", "field", "outside"] as const;
+type Part = (typeof PARTS)[number];
+const isPart = (value: string): boolean => PARTS.some((part) => part === value);
 
 /** Learning: what would be refused and why, time and water, a live trace, proposals to take or leave, sets, and flows from outside. */
 export function LearnScreen() {
   const { date } = useWorkspace("date");
   const learning = useLearning();
   const { view, problem, loaded } = learning;
-  const [part, setPart] = useScreenParam<Part | "">("view", "");
+  const [part, setPart] = useScreenParam<Part | "">("view", "", { fits: isPart });
   const [sets, setSets] = useState<string[][]>([]);
   const open = view.results.filter((r) => r.takenAt === null && r.verdict === "accepted").length;
   const [usual, setUsual] = useState<Part>("before");

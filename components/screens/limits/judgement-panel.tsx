@@ -1,7 +1,7 @@
 "use client";
 import { useConventions } from "@/components/kit/conventions";
 import { ThumbsUp } from "lucide-react";
-
+import { useEffect } from "react";
 import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { Progress } from "@/components/kit/progress";
@@ -33,6 +33,9 @@ export function JudgementPanel() {
       const job = computeJudgement(draft, date, onProgress);
       return { promise: job.promise.then((answer) => ({ site: draft, date, answer })), cancel: job.cancel };
     });
+  // It was come here for; what it takes is a second or two, and can be given up.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once; after a change it is worked out again when asked for
+  useEffect(() => void work(), []);
   const name = (id: string): string => {
     const s = draft.stations.find((x) => x.id === id);
     return s ? `${s.number} ${s.name}` : id;
@@ -45,7 +48,7 @@ export function JudgementPanel() {
   const answer = found?.answer;
   const advised = SCHOOLS.find((s) => s.id === answer?.advice?.id);
   return (
-    <section aria-label="Starting points compared" className="border-t-2 border-base-content pt-2 mt-4">
+    <section aria-label="Starting points compared" className="pt-1">
       <div className="flex flex-wrap items-center gap-3 mb-1">
         <h3 className="text-lg">Starting points compared, on the night of {write(date)}</h3>
         {share === null ? (

@@ -4,7 +4,7 @@ import dynamic from "next/dynamic";
 import { useCallback, useEffect, useMemo } from "react";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { useScreenParam } from "@/components/frame/use-screen-param";
+import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button } from "@/components/kit/button";
 import { WithInspector } from "@/components/kit/inspector";
 import { Segments } from "@/components/kit/segments";
@@ -37,12 +37,13 @@ const VIEWS = [
   { id: "hand", label: "Hand watering" },
   { id: "points", label: "Starting points" },
 ] as const;
+const isView = oneOf(VIEWS);
 
 /** How far above or below expected flow is wrong, for how long, and what then happens; and which breaks that can see at all. */
 export function LimitsScreen() {
   const { draft } = useWorkspace("draft");
   const night = useNight();
-  const [view, setView] = useScreenParam<View>("view", "jaw");
+  const [view, setView] = useScreenParam<View>("view", "jaw", { fits: isView });
   const [as, setAs] = useScreenParam<"picture" | "table">("as", "picture");
   const runs = useMemo(() => night?.plan.runs ?? [], [night]);
   const rows = useMemo(() => sightOf(draft, runs), [draft, runs]);

@@ -6,7 +6,7 @@ import { useLogBook } from "@/components/data/use-log-book";
 import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import { useSiteLog } from "@/components/draft/site-log";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { useScreenParam } from "@/components/frame/use-screen-param";
+import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { ButtonLink } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { Problem } from "@/components/kit/notice";
@@ -18,7 +18,13 @@ import { subjectName } from "@/core/judge/alarm-words";
 import { RevisionList } from "./revision-list";
 import { Timeline } from "./timeline";
 
-type View = "timeline" | "alarms" | "revisions";
+const VIEWS = [
+  { id: "timeline", label: "Timeline" },
+  { id: "alarms", label: "Alarms" },
+  { id: "revisions", label: "Revisions" },
+] as const;
+type View = (typeof VIEWS)[number]["id"];
+const isView = oneOf(VIEWS);
 
 /** What happened to the site: alarms with cause and clear, revisions with differences and putting back. Nothing is ever deleted. */
 export function LogScreen() {
@@ -35,7 +41,7 @@ export function LogScreen() {
   const { date } = useConventions();
   const changes = useChanges();
   const { book, problem, act, putBack } = useLogBook(siteId, version);
-  const [view, setView] = useScreenParam<View>("view", "timeline");
+  const [view, setView] = useScreenParam<View>("view", "timeline", { fits: isView });
   const [at, setAt] = useScreenParam<string>("at", "", { add: false });
   const open = book?.alarms.filter((a) => a.state !== "cleared").length ?? 0;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the setter is anew at each change of what it sets
@@ -72,11 +78,7 @@ export function LogScreen() {
     <>
       <ScreenBar
         title="Log"
-        views={[
-          { id: "timeline", label: "Timeline" },
-          { id: "alarms", label: "Alarms", count: open },
-          { id: "revisions", label: "Revisions" },
-        ]}
+        views={VIEWS.map((v) => (v.id === "alarms" ? { ...v, count: open } : v))}
         at={view}
         onView={setView}
         tools={

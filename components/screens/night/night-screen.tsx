@@ -4,7 +4,7 @@ import dynamic from "next/dynamic";
 import { useEffect, useMemo, useState } from "react";
 import { useNight, useNightState, useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { useScreenParam } from "@/components/frame/use-screen-param";
+import { isDate, oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button, IconButton } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { DateField } from "@/components/kit/date-field";
@@ -37,6 +37,7 @@ const VIEWS = [
   { id: "whatif", label: "What if" },
   { id: "better", label: "Better night" },
 ] as const;
+const isView = oneOf(VIEWS);
 
 /** Picture height that fits a laptop without scrolling, px. */
 const USUAL_PX = 520;
@@ -44,9 +45,9 @@ const USUAL_PX = 520;
 /** The night as the controller will really do it, any date. */
 export function NightScreen() {
   const { draft, date, setDate } = useWorkspace("draft", "date", "setDate");
-  const [view, setView] = useScreenParam<View>("view", "braid");
+  const [view, setView] = useScreenParam<View>("view", "braid", { fits: isView });
   const [as, setAs] = useScreenParam<"picture" | "table">("as", "picture");
-  const [dateInAddress, putDate] = useScreenParam<string>("date", "", { add: false });
+  const [dateInAddress, putDate] = useScreenParam<string>("date", "", { add: false, fits: isDate });
   const [zoom, setZoom] = useState<number | null>(null);
   const night = useNight();
   useEffect(() => {

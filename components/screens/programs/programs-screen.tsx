@@ -4,7 +4,7 @@ import dynamic from "next/dynamic";
 import { addProgram, copyProgram } from "@/components/draft/program-edits";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { useScreenParam } from "@/components/frame/use-screen-param";
+import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { useConventions } from "@/components/kit/conventions";
@@ -29,11 +29,12 @@ const VIEWS = [
   { id: "once", label: "One-off run" },
   { id: "sheet", label: "Setup sheet" },
 ] as const;
+const isView = oneOf(VIEWS);
 
 /** Which stations run, for how long, on which days and at what hours. */
 export function ProgramsScreen() {
   const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
-  const [view, setView] = useScreenParam<View>("view", "programs");
+  const [view, setView] = useScreenParam<View>("view", "programs", { fits: isView });
   const [at, setAt] = useScreenParam<string>("at", "");
   const program = draft.programs.find((p) => p.id === at) ?? draft.programs[0];
   const add = (): void => {

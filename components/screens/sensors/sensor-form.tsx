@@ -252,7 +252,7 @@ function Formula({ sensor: { output } }: { sensor: FlowSensor }) {
   const [hz, setHz] = useState<number | undefined>(20);
   const flow = flowFromHz(output, hz ?? 0);
   return (
-    <div className="col-span-2 border-y border-base-300 py-2">
+    <div className="col-span-2 border-t border-base-300 py-2">
       <div className="flex items-end gap-3">
         <div className="w-28">
           <NumberField label="Try a frequency" unit="Hz" value={hz} min={0} max={10_000} onCommit={setHz} />

@@ -5,7 +5,7 @@ import { useEffect } from "react";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { usePressures } from "@/components/draft/use-pressures";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { useScreenParam } from "@/components/frame/use-screen-param";
+import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button } from "@/components/kit/button";
 import { WithInspector } from "@/components/kit/inspector";
 import { Menu } from "@/components/kit/menu";
@@ -29,6 +29,7 @@ const VIEWS = [
   { id: "pipes", label: "Pipe chart" },
   { id: "exchange", label: "Exchange" },
 ] as const;
+const isView = oneOf(VIEWS);
 type View = (typeof VIEWS)[number]["id"];
 
 /** The first step of the work: what feeds what, the pieces on it, and what each may carry. */
@@ -37,7 +38,7 @@ export function WaterworksScreen() {
   const night = useNight();
   const pressures = usePressures(draft, date);
   const [at, setAt] = useScreenParam<string>("at", "", { add: false });
-  const [view, setView] = useScreenParam<View>("view", "drawing");
+  const [view, setView] = useScreenParam<View>("view", "drawing", { fits: isView });
   const selected = at === "" ? null : at;
   const setSelected = (id: string | null): void => setAt(id ?? "");
   const binding = night?.summary.binding;

@@ -18,8 +18,8 @@ const GLYPHS = /[\u25A0-\u25FF\u2600-\u27BF\u2B00-\u2BFF\u{1F300}-\u{1FAFF}\u23E
 const ELEMENTS = ["table", "input", "select", "button", "textarea", "dialog"];
 /** A file may be longer than 400 lines if its first comment says why: `Long: …`. */
 const LONGEST = 400;
-/** The share of tests on its way to 25 %; it may not fall below. */
-const LEAST_SHARE = 23;
+/** The least share of tests, %. */
+const LEAST_SHARE = 25;
 
 const found = [
   ...ELEMENTS.flatMap((element) =>

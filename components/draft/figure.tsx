@@ -13,6 +13,9 @@ const RANGES: Record<Quantity, readonly [number, number]> = {
   volume: [0, 1e10],
   bulk: [0, 1e9],
   velocity: [0, 10],
+  area: [0, 10_000_000],
+  depth: [0.1, 500],
+  rainRate: [0, 1000],
 };
 
 /** Members of a record that are figures. */
@@ -41,6 +44,7 @@ export function Figure<T extends object>({
   required?: boolean;
   /** What stands where nothing is entered. */
   usual?: number;
+  whenEmpty?: number | undefined;
   placeholder?: string;
   hint?: string;
   disabled?: boolean;

@@ -64,7 +64,7 @@ export function TellLine({ onKeys }: { onKeys: () => void }) {
       <dl
         aria-live="polite"
         className={classes(
-          "flex min-w-0 grow gap-x-5 gap-y-0 overflow-x-auto whitespace-nowrap sm:flex-wrap",
+          "flex min-w-0 grow gap-x-4 gap-y-0 overflow-x-auto whitespace-nowrap sm:flex-wrap",
           status === "working" && "opacity-60",
         )}
         data-night={status}
@@ -104,7 +104,7 @@ export function TellLine({ onKeys }: { onKeys: () => void }) {
         {status === "working" && <div className="text-faint">working it out…</div>}
       </dl>
       <Button rank="quiet" className="hidden shrink-0 text-xs font-normal sm:inline-flex" onClick={onKeys}>
-        ? keys and words
+        ? keys
       </Button>
     </footer>
   );

@@ -1,7 +1,7 @@
 "use client";
 import { createContext, useContext, useMemo } from "react";
 import { fromShown, type Quantity, showNumber, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
-import { readDate, writeDate, writeDay } from "./dates";
+import { readDate, writeDate, writeDay, writeMonth, writeShort } from "./dates";
 
 /** How figures and dates are written where one stands: the one formatter of the interface. */
 export type Conventions = {
@@ -16,6 +16,10 @@ export type Conventions = {
   date: (iso: string) => string;
   /** With its weekday: `Thu 26 Nov 2026`. */
   day: (iso: string) => string;
+  /** Without its year: `26 Nov`. */
+  short: (iso: string) => string;
+  /** `Nov 2026`, of `2026-11`. */
+  month: (month: string) => string;
   readDate: (text: string) => string | null;
   /** `05:12`, and `05:12 next day` where the date is past `of`. */
   clock: (iso: string, of?: string) => string;
@@ -40,6 +44,8 @@ export function conventions(system: UnitSystem): Conventions {
     fromShown: (value, quantity) => fromShown(value, quantity, system),
     date: (iso) => writeDate(iso, system),
     day: (iso) => writeDay(iso, system),
+    short: (iso) => writeShort(iso, system),
+    month: writeMonth,
     readDate: (text) => readDate(text, system),
     clock: (iso, of) => {
       const clock = iso.slice(11, 16);

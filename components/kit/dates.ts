@@ -18,6 +18,13 @@ export function writeDate(iso: string, system: UnitSystem): string {
   return isValid(date) ? format(date, SHOWN[system]) : iso;
 }
 
+const SHORT: Record<UnitSystem, string> = { metric: "d MMM", us: "MMM d" };
+/** Without its year, where that goes without saying: `26 Nov`, `Nov 26`. */
+export const writeShort = (iso: string, system: UnitSystem): string => format(asDate(iso), SHORT[system]);
+
+/** A month of a year, given as `YYYY-MM`: `Nov 2026`. */
+export const writeMonth = (month: string): string => format(asDate(`${month}-01`), "MMM yyyy");
+
 /** The same with its weekday: `Thu 26 Nov 2026`. */
 export function writeDay(iso: string, system: UnitSystem): string {
   const date = asDate(iso);

@@ -56,6 +56,46 @@ describe("a number", () => {
   });
 });
 
+describe("a number that was converted", () => {
+  const shown = (value: number, system: "us" | "metric" = "us"): string => {
+    const { unmount } = render(
+      <NumberField label="Flow" value={value} quantity="flow" system={system} onCommit={() => {}} />,
+    );
+    const text = (screen.getByRole("textbox") as HTMLInputElement).value;
+    unmount();
+    return text;
+  };
+  it("does not trail the noise of its conversion, and what was typed stands as typed", () => {
+    expect(shown(16)).toBe("4.2268");
+    expect(shown(10 * 3.785411784)).toBe("10");
+    expect(shown(1234.56 * 3.785411784)).toBe("1234.56");
+    expect(shown(0)).toBe("0");
+    expect(shown(453.2981, "metric")).toBe("453.2981");
+  });
+  it("left alone, is not touched: its last digits stay", async () => {
+    const onCommit = vi.fn();
+    render(<NumberField label="Flow" value={16} quantity="flow" system="us" onCommit={onCommit} />);
+    const user = userEvent.setup();
+    await user.click(screen.getByRole("textbox"));
+    await user.tab();
+    expect(onCommit).not.toHaveBeenCalled();
+  });
+  it("that is empty shows what holds then, in its own units", () => {
+    render(
+      <NumberField
+        label="Largest"
+        value={undefined}
+        whenEmpty={1716}
+        quantity="flow"
+        system="us"
+        onCommit={() => {}}
+      />,
+    );
+    expect(screen.getByRole("textbox")).toHaveValue("");
+    expect(screen.getByRole("textbox")).toHaveAttribute("placeholder", "453");
+  });
+});
+
 describe("words, choices and ticks", () => {
   it("a text is taken on leaving, and Escape puts it back", async () => {
     const onCommit = vi.fn();

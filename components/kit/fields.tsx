@@ -3,6 +3,7 @@ import { useEffect, useId, useState } from "react";
 import { arithmetic } from "@/core/units/arithmetic";
 import { fromShown, type Quantity, showNumber, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
 import { classes } from "./classes";
+import { significant } from "./conventions";
 import { Checkbox, Input, Select } from "./inputs";
 
 type Base = {
@@ -92,6 +93,8 @@ type NumberProps = Base & {
   max?: number;
   whole?: boolean;
   required?: boolean;
+  /** What holds while nothing is entered, in base units: it stands there faintly, as it would be written. */
+  whenEmpty?: number | undefined;
   placeholder?: string | undefined;
 };
 
@@ -114,24 +117,25 @@ function readNumber(text: string, props: NumberProps, unit: string | undefined):
   return { ok: true, value };
 }
 
+const digits = (value: number, count: number): string => Number(value.toPrecision(count)).toString();
+
+/** The fewest digits that are within two parts in a hundred thousand: what was converted does not trail its noise. */
+function brief(value: number): string {
+  for (let count = 3; count < 7; count++) {
+    const text = digits(value, count);
+    if (Math.abs(Number(text) - value) <= Math.abs(value) * 2e-5) return text;
+  }
+  return digits(value, 7);
+}
+
 /** Says its unit and range and takes arithmetic; a value out of range is refused with its range, and nothing changes. */
 export function NumberField(props: NumberProps) {
-  const {
-    label,
-    value,
-    onCommit,
-    quantity,
-    system = "metric",
-    min,
-    max,
-    hideLabel,
-    disabled,
-    hint,
-    placeholder,
-  } = props;
+  const { label, value, onCommit, quantity, system = "metric", min, max, hideLabel, disabled, hint, whenEmpty } = props;
   const id = useId();
-  const shown =
-    value === undefined ? "" : Number((quantity ? toShown(value, quantity, system) : value).toPrecision(7)).toString();
+  const convert = (base: number): number => (quantity ? toShown(base, quantity, system) : base);
+  const write = (base: number): string => (convert(base) === base ? digits(base, 7) : brief(convert(base)));
+  const shown = value === undefined ? "" : write(value);
+  const placeholder = whenEmpty === undefined ? props.placeholder : significant(convert(whenEmpty));
   const [text, setText] = useState(shown);
   const [error, setError] = useState<string | null>(null);
   useEffect(() => {

@@ -38,7 +38,7 @@ export async function pressureFindings(site: SiteFile, ready?: PressureStudy): P
     say(
       worst,
       "pressureTogether",
-      `with as many running as the ceilings allow, ${others > 0 ? `and ${others} more are short too, ` : ""}`,
+      `with as many running as the ceilings allow, ${others > 0 ? `and ${others} more ${others > 1 ? "are" : "is"} short too, ` : ""}`,
     );
   }
   if (study.design?.unbalanced)

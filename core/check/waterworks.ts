@@ -7,6 +7,7 @@ import {
 } from "../ceilings/ceilings.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Device, Pipe } from "../site-file/schema.ts";
+import { showQuantity } from "../units/units.ts";
 import { type Finding, finding, flowWords } from "./finding.ts";
 
 export function checkWaterworks(w: Waterworks): Finding[] {
@@ -59,7 +60,7 @@ export function checkWaterworks(w: Waterworks): Finding[] {
           "openValveOnlyNotifies",
           `${path}.offScheduleResponse`,
           p.id,
-          `${p.name}: its master valve is normally open, and off-schedule flow only notifies. 200 L/min for 8 h is 96,000 L; choose a response that closes it.`,
+          `${p.name}: its master valve is normally open, and off-schedule flow only notifies. ${flowWords(site, 200)} for 8 h is ${showQuantity(200 * 480, "volume", site.site.units)}; choose a response that closes it.`,
         ),
       );
     p.devices.forEach((d, j) => {

@@ -6,7 +6,17 @@ import { inputFromShown, inputToShown, inputUnit } from "./input-units.ts";
 
 describe("units", () => {
   it("go out and come back without rounding", () => {
-    const quantity = fc.constantFrom<Quantity>("flow", "pressure", "length", "diameter", "volume", "velocity");
+    const quantity = fc.constantFrom<Quantity>(
+      "flow",
+      "pressure",
+      "length",
+      "diameter",
+      "volume",
+      "velocity",
+      "area",
+      "depth",
+      "rainRate",
+    );
     fc.assert(
       fc.property(
         fc.double({ min: 0, max: 1e6, noNaN: true }),

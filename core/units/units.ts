@@ -1,12 +1,23 @@
-/** Exact conversion factors (handbook#3-units). Everything inside Presa is L/min, kPa, m, mm, L, s, m/s; m³ for weeks and budgets. */
+/** Exact conversion factors (handbook#3-units). Everything inside Presa is L/min, kPa, m, mm, L, s, m/s; m³ for weeks and budgets, m² and mm/h for ground and rain. */
 export const LITRES_PER_US_GALLON = 3.785411784;
 export const KPA_PER_PSI = 6.894757293;
 export const METRES_PER_FOOT = 0.3048;
 export const MM_PER_INCH = 25.4;
+export const M2_PER_SQUARE_FOOT = METRES_PER_FOOT ** 2;
 export const KPA_PER_METRE_OF_WATER = 9.80665;
 
 export type UnitSystem = "us" | "metric";
-export type Quantity = "flow" | "pressure" | "length" | "diameter" | "volume" | "bulk" | "velocity";
+export type Quantity =
+  | "flow"
+  | "pressure"
+  | "length"
+  | "diameter"
+  | "volume"
+  | "bulk"
+  | "velocity"
+  | "area"
+  | "depth"
+  | "rainRate";
 
 type Unit = { label: string; perBase: number; digits: number };
 
@@ -19,6 +30,9 @@ const UNITS: Record<UnitSystem, Record<Quantity, Unit>> = {
     volume: { label: "L", perBase: 1, digits: 0 },
     bulk: { label: "m³", perBase: 1, digits: 1 },
     velocity: { label: "m/s", perBase: 1, digits: 2 },
+    area: { label: "m²", perBase: 1, digits: 0 },
+    depth: { label: "mm", perBase: 1, digits: 1 },
+    rainRate: { label: "mm/h", perBase: 1, digits: 1 },
   },
   us: {
     flow: { label: "gal/min", perBase: 1 / LITRES_PER_US_GALLON, digits: 1 },
@@ -28,6 +42,9 @@ const UNITS: Record<UnitSystem, Record<Quantity, Unit>> = {
     volume: { label: "gal", perBase: 1 / LITRES_PER_US_GALLON, digits: 0 },
     bulk: { label: "kgal", perBase: 1 / LITRES_PER_US_GALLON, digits: 1 },
     velocity: { label: "ft/s", perBase: 1 / METRES_PER_FOOT, digits: 2 },
+    area: { label: "ft²", perBase: 1 / M2_PER_SQUARE_FOOT, digits: 0 },
+    depth: { label: "in", perBase: 1 / MM_PER_INCH, digits: 2 },
+    rainRate: { label: "in/h", perBase: 1 / MM_PER_INCH, digits: 2 },
   },
 };
 

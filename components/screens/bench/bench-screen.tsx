@@ -1,9 +1,9 @@
 "use client";
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import dynamic from "next/dynamic";
-import { useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { isDate, oneOf, useScreenParam } from "@/components/frame/use-screen-param";
+import { useNightDate } from "@/components/frame/use-night-date";
+import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { IconButton } from "@/components/kit/button";
 import { DateField } from "@/components/kit/date-field";
 import { addDays } from "@/core/dates/wall-time";
@@ -24,9 +24,8 @@ const isView = oneOf(VIEWS);
 
 /** Rehearse: one night with faults, every fault on every station, one hidden fault to find; and the site as its gateway reads it now. */
 export function BenchScreen() {
-  const { date } = useWorkspace("date");
+  const [date, setDate] = useNightDate();
   const [view, setView] = useScreenParam<View>("view", "night", { fits: isView });
-  const [night, setNight] = useScreenParam<string>("night", date, { add: false, fits: isDate });
   return (
     <>
       <ScreenBar
@@ -37,26 +36,26 @@ export function BenchScreen() {
         tools={
           view === "live" ? undefined : (
             <>
-              <IconButton label="Night before" icon={ChevronLeft} onClick={() => setNight(addDays(night, -1))} />
+              <IconButton label="Night before" icon={ChevronLeft} onClick={() => setDate(addDays(date, -1))} />
               <DateField
                 label="Night of"
                 hideLabel
                 required
-                value={night}
+                value={date}
                 className="w-40"
-                onCommit={(v) => v && setNight(v)}
+                onCommit={(v) => v && setDate(v)}
               />
-              <IconButton label="Night after" icon={ChevronRight} onClick={() => setNight(addDays(night, 1))} />
+              <IconButton label="Night after" icon={ChevronRight} onClick={() => setDate(addDays(date, 1))} />
             </>
           )
         }
       />
       {/* The run stays while one looks at another view. */}
       <div hidden={view !== "night"}>
-        <NightPanel date={night} shown={view === "night"} />
+        <NightPanel date={date} shown={view === "night"} />
       </div>
-      {view === "sweep" && <SweepPanel date={night} />}
-      {view === "drill" && <DrillPanel date={night} />}
+      {view === "sweep" && <SweepPanel date={date} />}
+      {view === "drill" && <DrillPanel date={date} />}
       {view === "live" && <LivePanel />}
     </>
   );

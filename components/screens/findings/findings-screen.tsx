@@ -1,93 +1,89 @@
 "use client";
-import { Mark } from "@/components/kit/notice";
-import { ButtonLink } from "@/components/kit/button";
 import { useMemo } from "react";
-import { usePressures } from "@/components/draft/use-pressures";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
+import { usePressures } from "@/components/draft/use-pressures";
+import { ScreenBar } from "@/components/frame/screen-bar";
+import { ButtonLink } from "@/components/kit/button";
+import { useConventions } from "@/components/kit/conventions";
+import { Mark, Problem } from "@/components/kit/notice";
 import { check } from "@/core/check/check";
-import type { Severity } from "@/core/check/finding";
+import type { Finding, Severity } from "@/core/check/finding";
+import { placeOf } from "./place-of";
 
-const MARK: Record<Severity, [string, string]> = {
-  error: ["", "text-error"],
-  warning: ["", "text-warning"],
-  note: ["", "faint"],
-};
-
-function screenOf(path: string, code: string): string {
-  if (code.startsWith("pressure")) return "waterworks#pressure";
-  if (
-    [
-      "addressTwice",
-      "serialTwice",
-      "overCurrent",
-      "acOnBattery",
-      "coilUnknown",
-      "latchingOnMains",
-      "wireReading",
-    ].includes(code)
-  )
-    return "waterworks#devices";
-  if (code.startsWith("unlinked")) return "waterworks";
-  if (/sensor/i.test(code)) return "sensors";
-  if (path.startsWith("stations")) return "stations";
-  if (path.startsWith("programs") || path.startsWith("controllers") || path.startsWith("site")) return "programs";
-  return path.startsWith("policy") ? "limits" : "waterworks";
-}
+const TONES = { error: "alarm", warning: "caution", note: "note" } as const;
+const ORDER: Severity[] = ["error", "warning", "note"];
 
 /** Everything wrong, doubtful or worth knowing, with the way to where it is mended. */
 export function FindingsScreen() {
-  const { draft, siteId } = useWorkspace("draft", "siteId");
+  const { draft, date } = useWorkspace("draft", "date");
+  const { date: write } = useConventions();
   const night = useNight();
   const pressures = usePressures(draft, null);
-  const findings = useMemo(
-    () => [...check(draft), ...(pressures.state === "done" ? pressures.findings : [])],
-    [draft, pressures],
-  );
-  const order: Severity[] = ["error", "warning", "note"];
+  const findings = useMemo(() => check(draft), [draft]);
+  const warnings = night?.plan.warnings ?? [];
   return (
     <>
-      <h2 className="text-xl mb-2">Findings</h2>
-      {pressures.state === "working" && (
-        <p className="text-faint" role="status">
-          Solving the network for pressure under load…
-        </p>
-      )}
-      {pressures.state === "failed" && (
-        <p role="alert" className="text-error">
-          The network could not be solved: {pressures.message}
-        </p>
-      )}
-      {findings.length === 0 && pressures.state !== "working" && <p>Nothing is wrong or doubtful.</p>}
-      <ul className="max-w-4xl">
-        {order
-          .flatMap((severity) => findings.filter((f) => f.severity === severity))
-          .map((f) => (
-            <li key={`${f.code}${f.path}${f.subjectId}`} className="flex gap-3 py-1 border-b border-base-300">
-              <span className={`${MARK[f.severity][1]} font-semibold w-24 shrink-0`}>
-                {MARK[f.severity][0]} {f.severity}
-              </span>
-              <span className="grow">{f.message}</span>
-              <ButtonLink rank="quiet" href={`/sites/${siteId}/${screenOf(f.path, f.code)}`}>
-                Go there
-              </ButtonLink>
-            </li>
-          ))}
-      </ul>
-      {night && night.plan.warnings.length > 0 && (
-        <>
-          <h3 className="text-lg mt-5 mb-1">On the night shown</h3>
-          <ul className="max-w-4xl">
-            {night.plan.warnings.map((w) => (
-              <li key={`${w.code}${w.subjectId}${w.at}`} className="py-1 border-b border-base-300">
-                <span className="text-warning font-semibold">
-                  <Mark tone="caution" />{" "}
-                </span>
-                {w.message}
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
+      <ScreenBar title="Findings" />
+      <div className="max-w-4xl space-y-5">
+        <section aria-labelledby="of-site">
+          <h3 id="of-site" className="text-lg">
+            The site
+          </h3>
+          {findings.length === 0 ? <p>Nothing is wrong or doubtful.</p> : <FindingList findings={findings} />}
+        </section>
+        <section aria-labelledby="of-load">
+          <h3 id="of-load" className="text-lg">
+            Pressure under load
+          </h3>
+          {pressures.state === "working" && (
+            <p className="text-faint" role="status">
+              Solving the network…
+            </p>
+          )}
+          {pressures.state === "failed" && <Problem>The network could not be solved: {pressures.message}</Problem>}
+          {pressures.state === "done" && pressures.findings.length === 0 && <p>No valve is short of pressure.</p>}
+          {pressures.state === "done" && pressures.findings.length > 0 && <FindingList findings={pressures.findings} />}
+        </section>
+        {warnings.length > 0 && (
+          <section aria-labelledby="of-night">
+            <h3 id="of-night" className="text-lg">
+              The night of {write(date)}
+            </h3>
+            <ul>
+              {warnings.map((w) => (
+                <li key={`${w.code}${w.subjectId}${w.at}`} className="flex gap-3 border-b border-base-300 py-1">
+                  <Mark tone="caution" />
+                  {w.message}
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+      </div>
     </>
+  );
+}
+
+/** Errors first. */
+function FindingList({ findings }: { findings: readonly Finding[] }) {
+  const { siteId } = useWorkspace("siteId");
+  const sorted = ORDER.flatMap((severity) => findings.filter((f) => f.severity === severity));
+  return (
+    <ul>
+      {sorted.map((f) => (
+        <li
+          key={`${f.code}${f.path}${f.subjectId}`}
+          className="flex items-baseline gap-3 border-b border-base-300 py-1"
+        >
+          <span className="w-20 shrink-0">
+            <Mark tone={TONES[f.severity]}>{f.severity}</Mark>
+          </span>
+          <span className="grow">{f.message}</span>
+          <ButtonLink rank="quiet" className="shrink-0" href={`/sites/${siteId}/${placeOf(f)}`}>
+            Go there
+          </ButtonLink>
+        </li>
+      ))}
+    </ul>
   );
 }

@@ -19,7 +19,8 @@ type Import = { kept: number; refused: { line: number; problem: string }[]; item
 /** The organisation's own devices, and the generic ones to begin with. */
 export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string }) {
   const { items, problem, drop, adopt } = useLibrary();
-  const { date } = useConventions();
+  const conventions = useConventions();
+  const { date } = conventions;
   const [report, setReport] = useState<Import | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
   const [find, setFind] = useState("");
@@ -109,7 +110,7 @@ export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string 
                 <tr key={i.id}>
                   <td className="font-semibold">{i.name}</td>
                   <td>{DEVICE_WORDS[i.body.kind]}</td>
-                  <td>{sheetWords(i.body)}</td>
+                  <td>{sheetWords(i.body, conventions)}</td>
                   <td>{i.note}</td>
                   <td className="text-faint">
                     {i.keptBy}, {date(i.keptAt.slice(0, 10))}
@@ -140,7 +141,7 @@ export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string 
               <tr key={i.name}>
                 <td>{i.name}</td>
                 <td>{DEVICE_WORDS[i.body.kind]}</td>
-                <td>{sheetWords(i.body)}</td>
+                <td>{sheetWords(i.body, conventions)}</td>
               </tr>
             ))}
           </tbody>

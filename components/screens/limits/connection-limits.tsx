@@ -62,7 +62,7 @@ function ConnectionRow({ poc }: { poc: Poc }) {
         min={0}
         max={86_400}
         whole
-        placeholder={String(usual)}
+        whenEmpty={usual}
       />
     </td>
   );

@@ -28,7 +28,7 @@ const WARNING_WORDS: Record<string, string> = {
 /** Six weeks of nights: which are full, where a rule, a clock change or a budget bites. */
 export function MonthView({ onPick }: { onPick: (date: string) => void }) {
   const { draft, date, units } = useWorkspace("draft", "date", "units");
-  const { date: write } = useConventions();
+  const { date: write, short, month } = useConventions();
   const [problem, setProblem] = useState<string | null>(null);
   const first = addDays(date, -WEEKDAYS.indexOf(weekdayOf(date)));
   const [found, setFound] = useState<Outlook | null>(null);
@@ -95,8 +95,7 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
                     >
                       <span className="flex justify-between">
                         <strong>
-                          {Number(d.date.slice(8))}
-                          {d.date.slice(8) === "01" ? `.${Number(d.date.slice(5, 7))}.` : ""}
+                          {d.date.slice(8) === "01" || d.date === first ? short(d.date) : Number(d.date.slice(8))}
                         </strong>
                         {d.finish && <span>{d.finish.slice(11, 16)}</span>}
                       </span>
@@ -158,7 +157,7 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
             {found.budgets.map((b) => (
               <tr key={`${b.sourceId}${b.month}`}>
                 <td>{draft.sources.find((s) => s.id === b.sourceId)?.name}</td>
-                <td>{b.month}</td>
+                <td>{month(b.month)}</td>
                 <td className="text-right">{showNumber(toShown(b.usedM3, "bulk", units), 1)}</td>
                 <td className="text-right">{showNumber(toShown(b.budgetM3, "bulk", units), 1)}</td>
                 <td className={b.runsOutOn ? "text-error font-semibold" : ""}>

@@ -4,7 +4,8 @@ import dynamic from "next/dynamic";
 import { useEffect, useMemo, useState } from "react";
 import { useNight, useNightState, useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { isDate, oneOf, useScreenParam } from "@/components/frame/use-screen-param";
+import { useNightDate } from "@/components/frame/use-night-date";
+import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button, IconButton } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { DateField } from "@/components/kit/date-field";
@@ -44,19 +45,12 @@ const USUAL_PX = 520;
 
 /** The night as the controller will really do it, any date. */
 export function NightScreen() {
-  const { draft, date, setDate } = useWorkspace("draft", "date", "setDate");
+  const { draft } = useWorkspace("draft");
+  const [date, setDate] = useNightDate();
   const [view, setView] = useScreenParam<View>("view", "braid", { fits: isView });
   const [as, setAs] = useScreenParam<"picture" | "table">("as", "picture");
-  const [dateInAddress, putDate] = useScreenParam<string>("date", "", { add: false, fits: isDate });
   const [zoom, setZoom] = useState<number | null>(null);
   const night = useNight();
-  useEffect(() => {
-    if (/^\d{4}-\d{2}-\d{2}$/.test(dateInAddress)) setDate(dateInAddress);
-  }, [dateInAddress, setDate]);
-  const go = (to: string): void => {
-    setDate(to);
-    putDate(to);
-  };
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
       if (e.key === "t" && !isTyping(e) && !e.ctrlKey) setAs(as === "table" ? "picture" : "table");
@@ -79,9 +73,16 @@ export function NightScreen() {
         onView={setView}
         tools={
           <>
-            <IconButton label="Night before" icon={ChevronLeft} onClick={() => go(addDays(date, -1))} />
-            <DateField label="Night of" hideLabel required value={date} className="w-40" onCommit={(v) => v && go(v)} />
-            <IconButton label="Night after" icon={ChevronRight} onClick={() => go(addDays(date, 1))} />
+            <IconButton label="Night before" icon={ChevronLeft} onClick={() => setDate(addDays(date, -1))} />
+            <DateField
+              label="Night of"
+              hideLabel
+              required
+              value={date}
+              className="w-40"
+              onCommit={(v) => v && setDate(v)}
+            />
+            <IconButton label="Night after" icon={ChevronRight} onClick={() => setDate(addDays(date, 1))} />
             {view === "braid" && (
               <>
                 <Button
@@ -116,12 +117,12 @@ export function NightScreen() {
       {view === "weeks" ? (
         <MonthView
           onPick={(d) => {
-            go(d);
+            setDate(d);
             setView("braid");
           }}
         />
       ) : (
-        <OneNight data={data} pxPerMinute={pxPerMinute} asTable={as === "table"} onDate={go} />
+        <OneNight data={data} pxPerMinute={pxPerMinute} asTable={as === "table"} onDate={setDate} />
       )}
     </>
   );

@@ -96,18 +96,18 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
               {[...items, ...INVENTED].map((p) => (
                 <tr key={p.id}>
                   <td className="font-semibold">{p.name}</td>
-                  <td className="text-right">
+                  <td className="text-right whitespace-nowrap">
                     {p.programs} × {p.startsPerProgram}
                   </td>
                   <td className="text-right">{p.stations}</td>
                   <td className="text-right">{p.atOnce}</td>
-                  <td className="text-right">
+                  <td className="text-right whitespace-nowrap">
                     {p.minuteStep < 0.05 ? "seconds" : `${showNumber(p.minuteStep, 2)} min`}
                   </td>
-                  <td className="text-right">
+                  <td className="text-right whitespace-nowrap">
                     {showNumber(p.percentStep, 1)} to {showNumber(p.percentMax)} %
                   </td>
-                  <td className="text-right">
+                  <td className="text-right whitespace-nowrap">
                     {p.delayStepS} to {p.delayMaxS} s
                   </td>
                   <td className="text-sm">{rangeWords(p)}</td>

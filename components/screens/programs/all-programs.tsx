@@ -2,6 +2,7 @@
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
 import { startsOn, startsWords } from "@/core/site-file/starts";
+import { useNightDate } from "@/components/frame/use-night-date";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { isDue } from "@/core/calendar/due";
 import { addDays, WEEKDAYS, weekdayOf } from "@/core/dates/wall-time";
@@ -9,7 +10,8 @@ import { siteHold } from "@/core/dispatch/queue";
 
 /** All programs on one calendar: which of them water on which of the next six weeks' dates, and from when. */
 export function AllPrograms({ onPick }: { onPick: (programId: string) => void }) {
-  const { draft, date, setDate } = useWorkspace("draft", "date", "setDate");
+  const { draft } = useWorkspace("draft");
+  const [date, setDate] = useNightDate();
   const first = addDays(date, -WEEKDAYS.indexOf(weekdayOf(date)));
   const days = Array.from({ length: 42 }, (_, i) => addDays(first, i));
   const off = new Set(draft.controllers.filter((c) => c.off).map((c) => c.id));

@@ -3,6 +3,7 @@ import { X, Plus } from "lucide-react";
 import { DateField } from "@/components/kit/date-field";
 import { Button } from "@/components/kit/button";
 import { patched, type Patch } from "@/core/site-file/patch";
+import { useNightDate } from "@/components/frame/use-night-date";
 import { useWorkspace } from "@/components/draft/site-draft";
 
 import { freshId } from "@/core/site-file/fresh-id";
@@ -127,7 +128,8 @@ export function WeatherInputs() {
 
 /** What the weather makes of single days: a percent of the date shown, and those given for the days around it. */
 function DayPercent() {
-  const { draft, edit, canEdit, date, setDate } = useWorkspace("draft", "edit", "canEdit", "date", "setDate");
+  const { draft, edit, canEdit } = useWorkspace("draft", "edit", "canEdit");
+  const [date, setDate] = useNightDate();
   const given = draft.site.weatherPercents ?? [];
   const bypassed = draft.site.weatherPercentBypassed === true;
   const put = (weatherPercents: typeof given, bypass: boolean): void =>

@@ -84,18 +84,18 @@ export function SensorForm({ sensor }: { sensor: FlowSensor }) {
         of={sensor}
         at="minLpm"
         put={put}
-        label="Smallest flow it sees"
+        label="Smallest flow"
         quantity="flow"
-        placeholder={range.minLpm === null ? "" : showNumber(range.minLpm, 1)}
+        whenEmpty={range.minLpm ?? undefined}
         hint={`empty: ${showQuantity(sensor.vMinMs ?? 0.3, "velocity", units)} in its bore`}
       />
       <Figure
         of={sensor}
         at="maxLpm"
         put={put}
-        label="Largest flow it sees"
+        label="Largest flow"
         quantity="flow"
-        placeholder={range.maxLpm === null ? "" : showNumber(range.maxLpm, 0)}
+        whenEmpty={range.maxLpm ?? undefined}
         hint={`empty: ${showQuantity(sensor.vMaxMs ?? 6, "velocity", units)} in its bore`}
       />
       <Formula sensor={sensor} />

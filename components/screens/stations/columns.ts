@@ -156,9 +156,15 @@ export const COLUMNS: Column[] = [
   ),
   // A figure typed over what outlets gave is no longer theirs.
   alsoClears(
-    numberColumn("designFlowLpm", "Design", ["design flow", "flow", "design", "l/min", "gpm"], [0, 1_000_000], {
-      quantity: "flow",
-    }),
+    numberColumn(
+      "designFlowLpm",
+      "Design",
+      ["design flow", "flow", "design", "l/min", "lpm", "gpm", "gal/min"],
+      [0, 1_000_000],
+      {
+        quantity: "flow",
+      },
+    ),
     { emitters: undefined },
   ),
   numberColumn("enteredFlowLpm", "By hand", ["entered", "entered flow", "measured"], [0, 1_000_000], {
@@ -216,17 +222,17 @@ export const COLUMNS: Column[] = [
     },
   },
   numberColumn("soakMin", "Soak", ["soak"], [0, 1440], { unit: "min" }),
-  numberColumn("areaM2", "Area", ["area", "m2", "m²"], [0, 10_000_000], { unit: "m²" }),
+  numberColumn("areaM2", "Area", ["area", "m2", "m²", "ft2", "ft²"], [0, 10_000_000], { quantity: "area" }),
   {
     key: "rate",
     readOnly: true,
-    title: () => "Rain rate, mm/h",
+    title: (u) => `Rain rate, ${unitLabel("rainRate", u)}`,
     also: ["precipitation rate"],
     numeric: true,
     width: "5rem",
-    text: (s) => {
+    text: (s, _, units) => {
       const rate = precipitationMmH(expectedFlow(s)?.lpm, s.areaM2);
-      return rate === null ? "" : rate.toFixed(1);
+      return rate === null ? "" : toShown(rate, "rainRate", units).toFixed(units === "us" ? 2 : 1);
     },
     parse: () => no("the rain rate is worked from flow and area; enter those"),
   },

@@ -43,6 +43,19 @@ describe("pasting stations", () => {
     ]);
     expect([r.matched.map((m) => m.heading), r.ignored]).toEqual([["No.", "Name", "Design"], ["Colour"]]);
   });
+  it.each([
+    ["Design, gpm", "10", 37.85411784],
+    ["Design (L/min)", "10", 10],
+    ["gal/min", "10", 37.85411784],
+    ["Flow", "10", 10],
+  ])("a column headed %s is read in the units it names, whatever the site's", (heading, text, lpm) => {
+    const r = pasteStations(smallSite(), `No.\t${heading}\n1\t${text}`, at, "metric");
+    expect(r.ok && r.file.stations[0]?.designFlowLpm).toBeCloseTo(lpm, 9);
+  });
+  it("an area in square feet comes to square metres, and the change is shown as the site writes it", () => {
+    const r = pasteStations(smallSite(), "No.\tArea, ft²\n1\t1000", at, "metric");
+    expect(r.ok && r.cells).toEqual([{ station: "1 S1", column: "Area, m²", from: "", to: "92.9" }]);
+  });
   it("refuses a number used twice", () => {
     const r = pasteStations(smallSite(), "2", at, "metric");
     expect(r.ok && r.refused[0]).toContain("number 2 is already used");

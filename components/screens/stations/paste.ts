@@ -43,7 +43,7 @@ export function pasteStations(
     file,
     units,
     headings ?? COLUMNS.slice(at.column, at.column + first.length),
-    headings !== null,
+    headings && first,
   );
   for (const [i, line] of (headings ? rows.slice(1) : rows).entries())
     if (!pasting.take(line, i, at.row + i)) return { ok: false, refused: [NO_PLACE] };
@@ -61,6 +61,13 @@ export function pasteStations(
   return { ok: true, file: { ...file, stations }, added, changed: changed.size, cells, refused, matched, ignored };
 }
 
+/** The units a heading names, `Design, gpm` or `Area (m²)`; null where it names none. */
+export function unitsNamed(heading: string): UnitSystem | null {
+  const unit = heading.toLowerCase();
+  if (/\b(gpm|gal|psi|ft|feet|in\/h)\b|ft[²2]|gal\/min/.test(unit)) return "us";
+  return /l\/min|\b(lpm|kpa|m|m2|mm\/h)\b|m²/.test(unit) ? "metric" : null;
+}
+
 const NO_PLACE = "A station needs a controller and a mainline. Add them on Waterworks first.";
 
 /** A paste row by row: the stations as they come to be, what each cell did, and what was refused. */
@@ -73,18 +80,26 @@ class Pasting {
   private readonly file: SiteFile;
   private readonly units: UnitSystem;
   private readonly columns: readonly (Column | null)[];
+  /** The units each column is written in: those its heading names, else the site's. */
+  private readonly unitsOf: readonly UnitSystem[];
   private readonly headed: boolean;
   private readonly numberAt: number;
   private readonly placeOf: Map<number, number>;
   private readonly nextId: () => string;
   private largest: number;
 
-  constructor(file: SiteFile, units: UnitSystem, columns: readonly (Column | null)[], headed: boolean) {
+  constructor(
+    file: SiteFile,
+    units: UnitSystem,
+    columns: readonly (Column | null)[],
+    headings: readonly string[] | null,
+  ) {
     this.file = file;
     this.units = units;
     this.columns = columns;
-    this.headed = headed;
-    this.numberAt = headed ? columns.findIndex((c) => c?.key === "number") : -1;
+    this.unitsOf = columns.map((_, j) => unitsNamed(headings?.[j] ?? "") ?? units);
+    this.headed = headings !== null;
+    this.numberAt = headings ? columns.findIndex((c) => c?.key === "number") : -1;
     this.stations = [...file.stations];
     this.placeOf = new Map(file.stations.map((s, i) => [s.number, i]));
     this.nextId = freshIds(file, "station");
@@ -101,7 +116,7 @@ class Pasting {
     for (const [j, cell] of line.entries()) {
       const column = this.columns[j];
       if (!column || (column.readOnly && this.headed)) continue;
-      const why = this.put(index, fresh, column, cell);
+      const why = this.put(index, fresh, column, cell, this.unitsOf[j] ?? this.units);
       if (why !== null) this.refused.push(`${where}, ${column.title(this.units)}: ${why}.`);
     }
     return true;
@@ -116,11 +131,11 @@ class Pasting {
   }
 
   /** One cell; null when it is taken, or why it is not. */
-  private put(index: number, fresh: boolean, column: Column, cell: string): string | null {
+  private put(index: number, fresh: boolean, column: Column, cell: string, written: UnitSystem): string | null {
     const { file, units } = this;
     const before = this.stations[index] as Station;
     // A sheet that Presa wrote guards text that a spreadsheet would run as a formula.
-    const parsed = column.parse(this.headed ? cell.replace(/^'(?=[=+\-@])/, "") : cell, file, units);
+    const parsed = column.parse(this.headed ? cell.replace(/^'(?=[=+\-@])/, "") : cell, file, written);
     if (!parsed.ok) return parsed.why;
     const after = clean({ ...before, ...parsed.values });
     const [from, to] = [column.text(before, file, units), column.text(after, file, units)];

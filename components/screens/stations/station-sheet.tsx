@@ -6,6 +6,7 @@ import type { Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
 import { useWorkspace } from "@/components/draft/site-draft";
+import { useConventions } from "@/components/kit/conventions";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Station } from "@/core/site-file/schema";
 import {
@@ -29,6 +30,7 @@ const SOILS: [Soil, string][] = [
 /** Aids for the chosen station: design flow from its outlets, rain rate, minutes for a depth, cycles and soak from soil and slope. */
 export function StationSheet({ station }: { station: Station }) {
   const { edit, units, canEdit } = useWorkspace("edit", "units", "canEdit");
+  const { quantity } = useConventions();
   const [kindId, setKind] = useState(TYPICAL_EMITTERS.find((k) => k.emitter === station.emitter)?.id ?? "spray-half");
   const [depth, setDepth] = useState<number | undefined>(10);
   const [soil, setSoil] = useState<Soil>("loam");
@@ -78,22 +80,30 @@ export function StationSheet({ station }: { station: Station }) {
           system={units}
           min={0}
           max={100_000}
-          placeholder={showNumber(typical, 2)}
+          whenEmpty={typical}
           disabled={!canEdit}
           onCommit={(v) => outlets(station.emitters?.count ?? 1, v)}
         />
-        <Figure of={station} at="areaM2" put={put} label="Area" unit="m²" min={0} max={10_000_000} />
-        <NumberField label="Depth to put on" unit="mm" value={depth} min={0.1} max={500} onCommit={setDepth} />
+        <Figure of={station} at="areaM2" put={put} label="Area" quantity="area" />
+        <NumberField
+          label="Depth to put on"
+          quantity="depth"
+          system={units}
+          value={depth}
+          min={0.1}
+          max={500}
+          onCommit={setDepth}
+        />
       </div>
       <p className="my-2">
         {rate === null ? (
           <span className="text-faint">With an area: the rain rate, and the minutes for a depth.</span>
         ) : (
           <>
-            Rain rate <strong>{showNumber(rate, 1)} mm/h</strong>.{" "}
+            Rain rate <strong>{quantity(rate, "rainRate")}</strong>.{" "}
             {depth ? (
               <>
-                {showNumber(depth, 1)} mm take <strong>{showNumber(minutesForDepth(depth, rate), 1)} min</strong>.
+                {quantity(depth, "depth")} take <strong>{showNumber(minutesForDepth(depth, rate), 1)} min</strong>.
               </>
             ) : (
               ""
@@ -111,7 +121,8 @@ export function StationSheet({ station }: { station: Station }) {
             (aid.needed ? (
               <p className="my-2">
                 It would run off: cycles of at most <strong>{aid.longestMin} min</strong>, then a soak of{" "}
-                <strong>{aid.soakMin} min</strong> (typical intake {aid.intakeMmH} mm/h; look at the ground).{" "}
+                <strong>{aid.soakMin} min</strong> (typical intake {quantity(aid.intakeMmH, "rainRate")}; look at the
+                ground).{" "}
                 {canEdit && (
                   <Button
                     className="mt-1"

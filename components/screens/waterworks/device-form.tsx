@@ -3,7 +3,7 @@ import { Figure } from "@/components/draft/figure";
 import type { Patch } from "@/core/site-file/patch";
 import { ChoiceField, NumberField, TextField } from "@/components/kit/fields";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
-import { insideDiameterMm } from "@/core/ceilings/ceilings";
+import { insideDiameterMm, USUAL_MAX_VELOCITY_MS } from "@/core/ceilings/ceilings";
 import { findSeries, PIPE_TABLE, pipeC } from "@/core/pipes/pipe-table";
 import { pipeFacts } from "@/core/hydraulics/main-facts";
 import { sizeFor } from "@/core/pipes/sizing";
@@ -266,7 +266,7 @@ function PipeFields({ device }: { device: DeviceOf<"pipe"> }) {
         quantity="velocity"
         min={0.1}
         max={2.1}
-        placeholder={showQuantity(1.5, "velocity", units)}
+        whenEmpty={USUAL_MAX_VELOCITY_MS}
       />
       <Figure
         of={device}
@@ -275,7 +275,7 @@ function PipeFields({ device }: { device: DeviceOf<"pipe"> }) {
         label="Hazen–Williams C"
         min={10}
         max={200}
-        placeholder={String(pipeC({ material: device.material }))}
+        whenEmpty={pipeC({ material: device.material })}
         hint="empty: the material's"
       />
       <Figure

@@ -8,6 +8,7 @@ import { useConventions } from "@/components/kit/conventions";
 import { Caution, Mark } from "@/components/kit/notice";
 import { useState } from "react";
 import type { Pressures } from "@/components/draft/use-pressures";
+import { useNightDate } from "@/components/frame/use-night-date";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { localIso } from "@/core/dates/wall-time";
 import type { PressureStudy, SetPressures } from "@/core/hydraulics/pressures";
@@ -24,7 +25,8 @@ const ASSUMED: Record<string, string> = {
 
 /** Pressure at every valve against what it requires: alone, with everything up to the ceiling, and in each set of the night. */
 export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect: (id: string) => void }) {
-  const { draft, date, setDate, units } = useWorkspace("draft", "date", "setDate", "units");
+  const { draft, units } = useWorkspace("draft", "units");
+  const [date, setDate] = useNightDate();
   const [chosen, setChosen] = useState("alone");
   const [onlyShort, setOnlyShort] = useState(false);
   if (draft.stations.length === 0)

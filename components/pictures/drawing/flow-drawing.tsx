@@ -36,6 +36,8 @@ const PALETTE: Device["kind"][] = [
 ];
 /** Opened stations are not shown smaller than this; what does not fit is reached by dragging the ground. */
 const OPEN_ZOOM = 0.62;
+/** A small waterworks is drawn larger to fill its place, up to this. */
+const MOST_ZOOM = 1.45;
 export function FlowDrawing(props: { selected: string | null; onSelect: (id: string | null) => void }) {
   return (
     <ReactFlowProvider>
@@ -112,7 +114,10 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
     const area = box.current?.getBoundingClientRect();
     if (!area || drawn.list.length === 0) return;
     const { x0, y0, width, height } = bounds(drawn, places);
-    const zoom = Math.max(open.size > 0 ? OPEN_ZOOM : 0.2, Math.min(1.15, area.width / width, area.height / height));
+    const zoom = Math.max(
+      open.size > 0 ? OPEN_ZOOM : 0.2,
+      Math.min(MOST_ZOOM, area.width / width, area.height / height),
+    );
     // What is larger than the area begins at its top left; what is smaller stands in the middle.
     flow.setViewport({
       x: Math.max(0, (area.width - width * zoom) / 2) - x0 * zoom,

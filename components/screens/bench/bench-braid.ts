@@ -1,10 +1,15 @@
 import type { FaultKind } from "@/core/bench/faults/kinds";
+import { useHeightLeft } from "@/components/kit/use-height-left";
 import type { BraidRun } from "@/components/pictures/braid/braid-data";
 
 /** What can be dropped on a braid, and where it lands. */
 export type Dropping = { armed: FaultKind | null; onDrop: (kind: FaultKind, on: BraidRun) => void };
 
-const USUAL_PX = 500;
+/** What stands above and below the braid, and the least height it is drawn at, px. */
+const [AROUND_PX, LEAST_PX] = [340, 480];
+
 /** So that a night fits the picture, within what can be read. */
-export const pxPerMinute = (data: { from: number; to: number }): number =>
-  Math.max(0.8, Math.min(9, USUAL_PX / ((data.to - data.from) / 60)));
+export function usePxPerMinute(data: { from: number; to: number } | null): number {
+  const height = useHeightLeft(AROUND_PX, LEAST_PX);
+  return data ? Math.max(0.8, Math.min(9, height / ((data.to - data.from) / 60))) : 1;
+}

@@ -6,7 +6,7 @@ import { useWidth } from "@/components/kit/use-width";
 import { Braid } from "@/components/pictures/braid/braid";
 import { braidOf } from "@/components/pictures/braid/braid-data";
 
-import { type Dropping, pxPerMinute } from "./bench-braid";
+import { type Dropping, usePxPerMinute } from "./bench-braid";
 import { useBenchKeys } from "./use-bench-keys";
 
 /** Before anything was run: tonight's braid, to drop faults on. */
@@ -25,6 +25,7 @@ export function PlannedNight({
     () => (night ? braidOf(draft, night.plan.runs, night.moments, date) : null),
     [night, draft, date],
   );
+  const pxPerMinute = usePxPerMinute(data);
   useBenchKeys(shown, onStart, () => {});
   return (
     <div ref={box} className="min-w-0 overflow-x-auto">
@@ -36,7 +37,7 @@ export function PlannedNight({
           data={data}
           units={units}
           width={width}
-          pxPerMinute={pxPerMinute(data)}
+          pxPerMinute={pxPerMinute}
           noEarlierThan={null}
           selected={null}
           onSelect={(on) => armed && onDrop(armed, on)}

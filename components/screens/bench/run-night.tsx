@@ -10,7 +10,7 @@ import type { Stone } from "@/components/pictures/braid/stones";
 import { localIso } from "@/core/dates/wall-time";
 import { subjectName } from "@/core/judge/alarm-words";
 import { showNumber } from "@/core/units/units";
-import { type Dropping, pxPerMinute } from "./bench-braid";
+import { type Dropping, usePxPerMinute } from "./bench-braid";
 import { BenchResult } from "./bench-result";
 import { eventBeside, EventList, eventsOf } from "./event-list";
 import { Playback } from "./playback";
@@ -70,6 +70,7 @@ export function RunNight({
     },
     [armed, onDrop],
   );
+  const pxPerMinute = usePxPerMinute(data);
   const chosen = selected && result.runs.some((r) => runKey(r) === runKey(selected)) ? selected : null;
   if (!data) return <p>Nothing ran on this date.</p>;
   return (
@@ -126,7 +127,7 @@ export function RunNight({
             data={data}
             units={units}
             width={width}
-            pxPerMinute={pxPerMinute(data)}
+            pxPerMinute={pxPerMinute}
             noEarlierThan={null}
             selected={chosen ? runKey(chosen) : null}
             onSelect={onSelect}

@@ -70,7 +70,7 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
                 {d}
               </th>
             ))}
-            <th className="text-right w-28">week</th>
+            <th className="w-13 px-0 text-right sm:w-28 sm:px-2">week</th>
           </tr>
         </thead>
         <tbody>
@@ -93,11 +93,11 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
                       className="flex flex-col justify-start items-stretch w-full text-left px-1 py-0.5 min-h-[4.6rem] cursor-pointer hover:bg-base-200"
                       aria-label={`${d.date}: ${d.finish ? `ends ${d.finish.slice(11, 16)}, ${showQuantity(d.litres, "volume", units)}` : "no watering"}${d.shortfallMin > 0 ? `, ${Math.round(d.shortfallMin)} min unwatered` : ""}${bites.length > 0 ? `, ${bites.join(", ")}` : ""}`}
                     >
-                      <span className="flex justify-between">
+                      <span className="flex flex-col justify-between sm:flex-row">
                         <strong>
                           {d.date.slice(8) === "01" || d.date === first ? short(d.date) : Number(d.date.slice(8))}
                         </strong>
-                        {d.finish && <span>{d.finish.slice(11, 16)}</span>}
+                        {d.finish && <span className="text-xs sm:text-base">{d.finish.slice(11, 16)}</span>}
                       </span>
                       <svg
                         viewBox="0 0 100 14"
@@ -132,7 +132,7 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
                   </td>
                 );
               })}
-              <td className="text-right align-top px-1 text-sm">
+              <td className="px-0 text-right align-top text-xs sm:px-1 sm:text-sm">
                 {showQuantity(week(i).reduce((sum, d) => sum + d.litres, 0) / 1000, "bulk", units)}
               </td>
             </tr>

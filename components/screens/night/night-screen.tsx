@@ -8,6 +8,7 @@ import { useNightDate } from "@/components/frame/use-night-date";
 import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button, IconButton } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
+import { useHeightLeft } from "@/components/kit/use-height-left";
 import { DateField } from "@/components/kit/date-field";
 import { WithInspector } from "@/components/kit/inspector";
 import { Menu } from "@/components/kit/menu";
@@ -40,8 +41,8 @@ const VIEWS = [
 ] as const;
 const isView = oneOf(VIEWS);
 
-/** Picture height that fits a laptop without scrolling, px. */
-const USUAL_PX = 520;
+/** What stands above and below the braid, and the least height it is drawn at, px. */
+const [AROUND_PX, LEAST_PX] = [315, 515];
 
 /** The night as the controller will really do it, any date. */
 export function NightScreen() {
@@ -63,7 +64,8 @@ export function NightScreen() {
     [night, draft, date],
   );
   const minutes = data ? (data.to - data.from) / 60 : 1;
-  const pxPerMinute = zoom ?? Math.max(0.8, Math.min(9, USUAL_PX / minutes));
+  const height = useHeightLeft(AROUND_PX, LEAST_PX);
+  const pxPerMinute = zoom ?? Math.max(0.8, Math.min(9, height / minutes));
   return (
     <>
       <ScreenBar

@@ -87,8 +87,8 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
                 <th className="text-right">Percent</th>
                 <th className="text-right">Delay</th>
                 <th>Limits, persistence</th>
-                <th>Can</th>
-                <th>Note</th>
+                <th className="min-w-64">Can</th>
+                <th className="min-w-36">Note</th>
                 {canEdit && <th>Change</th>}
               </tr>
             </thead>

@@ -27,6 +27,7 @@ const ASSUMED: Record<string, string> = {
 export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect: (id: string) => void }) {
   const { draft, units } = useWorkspace("draft", "units");
   const [date, setDate] = useNightDate();
+  const { unit } = useConventions();
   const [chosen, setChosen] = useState("alone");
   const [onlyShort, setOnlyShort] = useState(false);
   if (draft.stations.length === 0)
@@ -107,11 +108,13 @@ export function PressurePanel({ found, onSelect }: { found: Pressures; onSelect:
               <tr>
                 <th>Station</th>
                 <th>Mainline</th>
-                <th className="text-right">Flow</th>
-                <th className="text-right">Requires</th>
-                {set && <th className="text-right">Alone</th>}
-                <th className="text-right">{set ? "Now" : "Alone"}</th>
-                <th className="text-right">To spare</th>
+                <th className="text-right">Flow, {unit("flow")}</th>
+                <th className="text-right">Requires, {unit("pressure")}</th>
+                {set && <th className="text-right">Alone, {unit("pressure")}</th>}
+                <th className="text-right">
+                  {set ? "Now" : "Alone"}, {unit("pressure")}
+                </th>
+                <th className="text-right">To spare, {unit("pressure")}</th>
               </tr>
             </thead>
             <tbody>
@@ -208,10 +211,10 @@ function PressureRow({
   onSelect: (id: string) => void;
 }) {
   const { draft } = useWorkspace("draft");
-  const { quantity } = useConventions();
+  const { figure } = useConventions();
   const station = draft.stations.find((s) => s.id === at.stationId);
   const flow = station ? expectedFlow(station)?.lpm : undefined;
-  const kPa = (value: number | null | undefined): string => (value == null ? "–" : quantity(value, "pressure"));
+  const kPa = (value: number | null | undefined): string => (value == null ? "–" : figure(value, "pressure", 1));
   return (
     <tr className={worst ? "font-semibold" : ""}>
       <td>
@@ -224,7 +227,7 @@ function PressureRow({
         </Button>
       </td>
       <td>{draft.mainlines.find((m) => m.id === station?.mainlineId)?.name}</td>
-      <td className="text-right">{flow === undefined ? "–" : quantity(flow, "flow")}</td>
+      <td className="text-right">{flow === undefined ? "–" : figure(flow, "flow", 1)}</td>
       <td className="text-right">{kPa(at.requiredKpa)}</td>
       {alone !== undefined && <td className="text-right text-faint">{kPa(alone?.kPa)}</td>}
       <td className="text-right">{kPa(at.kPa)}</td>

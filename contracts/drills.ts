@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { FAULT_KINDS } from "../core/bench/faults/kinds.ts";
+import { dateSchema } from "../core/dates/date-schema.ts";
 
 const cause = z.object({ kind: z.string(), subjectId: z.string() });
 /** What came of one drill; the figures of water in L, the times in s. */
@@ -27,3 +29,25 @@ export const drillPerson = z.object({
 export type DrillPerson = z.infer<typeof drillPerson>;
 
 export type DrillBook = { drills: Drill[]; people: DrillPerson[] };
+
+const id = z.string().min(1).max(64);
+const check = z.discriminatedUnion("type", [
+  z.strictObject({ type: z.literal("read") }),
+  z.strictObject({ type: z.literal("meter"), pocId: id }),
+  z.strictObject({ type: z.literal("gauge"), pocId: id }),
+  z.strictObject({ type: z.literal("look"), subjectId: id }),
+]);
+const standing = z.strictObject({
+  open: z.array(id).max(500).readonly(),
+  valves: z.array(id).max(100).readonly(),
+  pumps: z.array(id).max(100).readonly(),
+});
+/** A drill gone through in the page: what was done of it, and what was named in the end. */
+export const drillRequest = z.strictObject({
+  version: z.int().min(1),
+  date: dateSchema,
+  seed: z.int().min(0).max(1e9),
+  steps: z.array(z.strictObject({ standing, check })).max(100),
+  named: z.strictObject({ kind: z.enum(FAULT_KINDS), subjectId: id }),
+});
+export type DrillRequest = z.infer<typeof drillRequest>;

@@ -3,8 +3,6 @@ import type { StateMessage } from "../core/field/messages.ts";
 
 /** How a site's gateway stands, and the last half hour of it. */
 export type FieldStatus = {
-  /** Of the configuration, which what the controller locks out changes. */
-  version: number;
   gateway: {
     url: string;
     topic: string;

@@ -51,7 +51,7 @@ test("one site from nothing to a broken pipe that is found, shut off and cleared
 
   await screen(page, "Sensors");
   await fill(page, "Inside diameter of its pipe, mm", "62.7");
-  await fill(page, "Smallest flow it sees, L/min", "15");
+  await fill(page, "Smallest flow, L/min", "15");
   await fill(page, "Test 1, Hz", "20");
   await fill(page, "Test 1, meter at start", "41200");
   await fill(page, "Test 1, meter at end", "41500");

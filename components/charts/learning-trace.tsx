@@ -1,7 +1,7 @@
 "use client";
 import { USUAL_STEADY, windowStatistics } from "@/core/learn/steady";
 import { showNumber, showQuantity, toShown, type UnitSystem, unitLabel } from "@/core/units/units";
-import type { TracePoint } from "../data/use-learning";
+import type { TracePoint } from "../data/use-learning-stream";
 
 const H = 210;
 const LEFT = 52;

@@ -1,8 +1,8 @@
 "use client";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
 import { request } from "@/components/data/request";
-import { useChanges, useWorkspace } from "@/components/draft/site-draft";
-import type { SiteFile } from "@/core/site-file/schema";
+import { useWorkspace } from "@/components/draft/site-draft";
 import type { FieldStatus } from "@/contracts/field";
 
 export type LiveReading = {
@@ -26,42 +26,26 @@ const PICTURE_MS = 4000;
 
 /** What the site's gateway says, live; and what one can do with it. */
 export function useField() {
-  const { siteId, adopt, version } = useWorkspace("siteId", "adopt", "version");
-  const changes = useChanges();
-  const [status, setStatus] = useState<FieldStatus | null>(null);
-  const [reading, setReading] = useState<LiveReading | null>(null);
-  const [events, setEvents] = useState<FieldStatus["events"]>([]);
-  const [problem, setProblem] = useState<string | null>(null);
+  const { siteId } = useWorkspace("siteId");
   const base = `/api/sites/${siteId}/field`;
-  const mine = useRef({ changed: changes.length > 0, version });
-  mine.current = { changed: changes.length > 0, version };
-
-  const reload = useCallback(async (): Promise<void> => {
-    const next = await request<FieldStatus>("GET", base);
-    setStatus(next);
-    setEvents(next.events);
-    // The controller locked something out: the newest configuration, unless someone is in the middle of a change.
-    if (next.version > mine.current.version && !mine.current.changed)
-      adopt(await request<SiteFile>("GET", `/api/sites/${siteId}/file`), next.version);
-  }, [base, siteId, adopt]);
+  const client = useQueryClient();
+  const queryKey = useMemo(() => ["field", siteId], [siteId]);
+  const status = useQuery({ queryKey, queryFn: () => request<FieldStatus>("GET", base), staleTime: 0 });
+  const [reading, setReading] = useState<LiveReading | null>(null);
 
   useEffect(() => {
-    const fail = (error: unknown): void => setProblem(error instanceof Error ? error.message : String(error));
-    let fetched = 0;
+    let fetched = Date.now();
     let later: ReturnType<typeof setTimeout> | undefined;
     const refresh = (): void => {
-      const wait = fetched + PICTURE_MS - Date.now();
-      if (later !== undefined) return;
-      later = setTimeout(
+      later ??= setTimeout(
         () => {
           later = undefined;
           fetched = Date.now();
-          void reload().catch(fail);
+          void client.invalidateQueries({ queryKey });
         },
-        Math.max(0, wait),
+        Math.max(0, fetched + PICTURE_MS - Date.now()),
       );
     };
-    refresh();
     const source = new EventSource(`${base}/live`);
     source.onmessage = ({ data }) => {
       const news = JSON.parse(data) as News;
@@ -72,19 +56,27 @@ export function useField() {
       source.close();
       clearTimeout(later);
     };
-  }, [base, reload]);
+  }, [base, client, queryKey]);
 
-  const act = async (method: "POST" | "DELETE", path: string, body?: unknown): Promise<boolean> => {
-    setProblem(null);
-    try {
-      await request(method, `${base}${path}`, body);
+  const change = useMutation({
+    mutationFn: ({ method, path, body }: { method: "POST" | "DELETE"; path: string; body: unknown }) =>
+      request(method, `${base}${path}`, body),
+    onSuccess: () => {
       setReading(null);
-      await reload();
-      return true;
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-      return false;
-    }
+      return client.invalidateQueries({ queryKey });
+    },
+  });
+  return {
+    status: status.data ?? null,
+    reading,
+    events: status.data?.events ?? NONE,
+    problem: (change.error ?? status.error)?.message ?? null,
+    act: (method: "POST" | "DELETE", path: string, body?: unknown): Promise<boolean> =>
+      change.mutateAsync({ method, path, body }).then(
+        () => true,
+        () => false,
+      ),
   };
-  return { status, reading, events, problem, act };
 }
+
+const NONE: FieldStatus["events"] = [];

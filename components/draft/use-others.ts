@@ -18,8 +18,8 @@ export function useOthersSaves(): void {
       const news = heard;
       heard = null;
       if (news.version <= version) return;
-      void request<SiteFile>("GET", `/api/sites/${siteId}/file`).then(
-        (file) => draft.meet({ ...news, file }),
+      void request<{ version: number; file: SiteFile }>("GET", `/api/sites/${siteId}/revisions`).then(
+        (now) => draft.meet({ by: news.by, ...now }),
         () => {},
       );
     };

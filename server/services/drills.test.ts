@@ -4,7 +4,8 @@ import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase } from "../db/connection.ts";
-import { drillBook, type DrillRequest, keepDrill } from "./drills.ts";
+import type { DrillRequest } from "../../contracts/drills.ts";
+import { drillBook, keepDrill } from "./drills.ts";
 import { importSite } from "./sites.ts";
 
 let maren: SignedIn;

@@ -1,34 +1,10 @@
-import type { DrillBook } from "../../contracts/drills.ts";
-import { z } from "zod";
-import { FAULT_KINDS } from "../../core/bench/faults/kinds.ts";
+import type { DrillBook, DrillRequest } from "../../contracts/drills.ts";
 import { beginDrill, judgeDrill, type DrillOutcome } from "../../core/drill/drill.ts";
-import { dateSchema } from "../../core/dates/date-schema.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { drillPeople, drillsOfSite, insertDrillResult } from "../db/drills.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { loadSite } from "./sites.ts";
-
-const id = z.string().min(1).max(64);
-const check = z.discriminatedUnion("type", [
-  z.strictObject({ type: z.literal("read") }),
-  z.strictObject({ type: z.literal("meter"), pocId: id }),
-  z.strictObject({ type: z.literal("gauge"), pocId: id }),
-  z.strictObject({ type: z.literal("look"), subjectId: id }),
-]);
-const standing = z.strictObject({
-  open: z.array(id).max(500),
-  valves: z.array(id).max(100),
-  pumps: z.array(id).max(100),
-});
-export const drillRequest = z.strictObject({
-  version: z.int().min(1),
-  date: dateSchema,
-  seed: z.int().min(0).max(1e9),
-  steps: z.array(z.strictObject({ standing, check })).max(100),
-  named: z.strictObject({ kind: z.enum(FAULT_KINDS), subjectId: id }),
-});
-export type DrillRequest = z.infer<typeof drillRequest>;
 
 /** Keeps what came of a drill. The server plays it again itself, from the revision, the date and the seed, so nobody writes their own result. */
 export async function keepDrill(user: SignedIn, siteId: string, asked: DrillRequest): Promise<DrillOutcome> {

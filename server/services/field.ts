@@ -51,9 +51,9 @@ const SHOWN_EVERY_S = 5;
 
 /** The site's gateway, how far its stream has been taken in, and the last half hour of it. */
 export async function fieldStatus(user: SignedIn, siteId: string): Promise<FieldStatus> {
-  const { file, version } = await loadSite(user, siteId);
+  const { file } = await loadSite(user, siteId);
   const gateway = await gatewayOf(siteId);
-  if (!gateway) return { version, gateway: null, stream: null, rows: [], open: [], events: [] };
+  if (!gateway) return { gateway: null, stream: null, rows: [], open: [], events: [] };
   const stream = gateway.says ? await streamOf(siteId, gateway.says.stream) : null;
   const shown = {
     url: gateway.url,
@@ -62,7 +62,7 @@ export async function fieldStatus(user: SignedIn, siteId: string): Promise<Field
     heardAt: gateway.heardAt?.toISOString() ?? null,
     says: gateway.says,
   };
-  if (!stream?.lastAt) return { version, gateway: shown, stream: null, rows: [], open: [], events: [] };
+  if (!stream?.lastAt) return { gateway: shown, stream: null, rows: [], open: [], events: [] };
   const [instants, events] = await Promise.all([
     recentInstants(siteId, stream.stream, new Date(stream.lastAt.getTime() - SHOWN_MIN * 60_000), SHOWN_EVERY_S),
     recentEvents(siteId, stream.stream, 60),
@@ -80,7 +80,6 @@ export async function fieldStatus(user: SignedIn, siteId: string): Promise<Field
     };
   });
   return {
-    version,
     gateway: shown,
     stream: {
       readings: stream.readings,

@@ -1,19 +1,21 @@
 "use client";
-import { Mark } from "@/components/kit/notice";
+import { Mark, Problem } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
-import { useCallback, useEffect, useRef, useState } from "react";
-import { request, type Wire } from "@/components/data/request";
-import { Cancelled, computeDrillAdvice } from "@/components/draft/compute";
+import { useState } from "react";
+import { useDrills } from "@/components/data/use-drills";
+import { computeDrillAdvice } from "@/components/draft/compute";
+import { useJob } from "@/components/draft/use-job";
 import { useWorkspace } from "@/components/draft/site-draft";
 import type { Step } from "@/core/drill/advice";
 import { beginDrill, type Drill, type DrillAdvice, type DrillOutcome, tell, type Told } from "@/core/drill/drill";
 import type { Check, Standing } from "@/core/drill/drill-bench";
 import type { SiteFile } from "@/core/site-file/schema";
-import type { DrillBook } from "@/contracts/drills";
 import { DrillControls } from "./drill-controls";
 import { DrillNotebook } from "./drill-notebook";
 import { DrillOutcomePanel, DrillResults } from "./drill-outcome";
 
+const NOTHING =
+  "Nothing runs behind a flow sensor on this date, so there is nothing to find. Choose another date, or set up a sensor first.";
 const ALL_SHUT: Standing = { open: [], valves: [], pumps: [] };
 type Going = {
   drill: Drill;
@@ -31,36 +33,21 @@ export function DrillPanel({ date }: { date: string }) {
   const { base, version, siteId } = useWorkspace("base", "version", "siteId");
   const [going, setGoing] = useState<Going | null>(null);
   const [standing, setStanding] = useState<Standing>(ALL_SHUT);
-  const [book, setBook] = useState<Wire<DrillBook> | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
+  const { book, problem: refused, judge } = useDrills(siteId);
+  const { problem: failed, start, cancel } = useJob<DrillAdvice | null>();
+  const [nothing, setNothing] = useState(false);
   const [busy, setBusy] = useState<string | null>(null);
-  const cancel = useRef<(() => void) | null>(null);
-  const path = `/api/sites/${siteId}/drills`;
-  const reload = useCallback(
-    () =>
-      request<Wire<DrillBook>>("GET", path).then(setBook, (e) =>
-        setProblem(e instanceof Error ? e.message : String(e)),
-      ),
-    [path],
-  );
-  useEffect(() => {
-    void reload();
-    return () => cancel.current?.();
-  }, [reload]);
+  const problem = (nothing ? NOTHING : null) ?? failed ?? refused;
 
   const begin = (): void => {
-    setProblem(null);
     setBusy("Setting it up…");
-    cancel.current?.();
+    cancel();
     // The words first, then the work.
     setTimeout(() => {
       const drill = beginDrill(base, date, Math.floor(Math.random() * 1e9));
       setBusy(null);
       setStanding(ALL_SHUT);
-      if (!drill)
-        setProblem(
-          "Nothing runs behind a flow sensor on this date, so there is nothing to find. Choose another date, or set up a sensor first.",
-        );
+      setNothing(drill === null);
       setGoing(drill && { drill, site: base, version, date, steps: [], told: [], outcome: null, advice: null });
     }, 30);
   };
@@ -72,31 +59,17 @@ export function DrillPanel({ date }: { date: string }) {
   };
   const name = async (kind: DrillOutcome["named"]["kind"], subjectId: string): Promise<void> => {
     if (!going) return;
-    setProblem(null);
     setBusy("Looking over what was done…");
-    try {
-      const outcome = await request<DrillOutcome>("POST", path, {
-        version: going.version,
-        date: going.date,
-        seed: going.drill.seed,
-        steps: going.steps,
-        named: { kind, subjectId },
-      });
+    const { version, date, steps, drill, site } = going;
+    const outcome = await judge({ version, date, seed: drill.seed, steps, named: { kind, subjectId } });
+    if (outcome) {
       setGoing({ ...going, outcome });
-      void reload();
-      const job = computeDrillAdvice(
-        going.site,
-        { date: going.date, seed: going.drill.seed, steps: going.steps },
-        () => {},
+      const advice = await start((onProgress) =>
+        computeDrillAdvice(site, { date, seed: drill.seed, steps }, onProgress),
       );
-      cancel.current = job.cancel;
-      const advice = await job.promise;
-      setGoing((g) => (g && g.drill === going.drill ? { ...g, advice } : g));
-    } catch (error) {
-      if (!(error instanceof Cancelled)) setProblem(error instanceof Error ? error.message : String(error));
-    } finally {
-      setBusy(null);
+      setGoing((g) => (g && g.drill === drill ? { ...g, advice } : g));
     }
+    setBusy(null);
   };
 
   return (
@@ -120,11 +93,7 @@ export function DrillPanel({ date }: { date: string }) {
           </span>
         )}
       </p>
-      {problem && (
-        <p role="alert" className="text-error font-semibold mb-2">
-          {problem}
-        </p>
-      )}
+      {problem && <Problem className="mb-2">{problem}</Problem>}
       {going && (
         <>
           {going.outcome && <DrillOutcomePanel going={{ ...going, outcome: going.outcome }} />}

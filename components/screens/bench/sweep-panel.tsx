@@ -1,12 +1,13 @@
 "use client";
 import { useConventions } from "@/components/kit/conventions";
-import { Mark } from "@/components/kit/notice";
+import { Mark, Problem } from "@/components/kit/notice";
 import { Progress } from "@/components/kit/progress";
 import { Button } from "@/components/kit/button";
 import { type FaultKind, faultWords } from "@/core/bench/faults/kinds";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { TickField } from "@/components/kit/fields";
-import { Cancelled, computeSweep } from "@/components/draft/compute";
+import { computeSweep } from "@/components/draft/compute";
+import { useJob } from "@/components/draft/use-job";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { SWEPT, SWEPT_ON_MAINS, SWEPT_ON_STATIONS, sweepSubjects, type SweptPolicy } from "@/core/bench/sweep";
 import { policyFrom } from "@/core/limits/advice";
@@ -24,18 +25,14 @@ export function SweepPanel({ date }: { date: string }) {
   const [kinds, setKinds] = useState<ReadonlySet<FaultKind>>(new Set(["brokenLateral", "stuckClosed"]));
   const [policies, setPolicies] = useState<ReadonlySet<string>>(new Set(["own"]));
   const [run, setRun] = useState<SweepRun | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const cancel = useRef<(() => void) | null>(null);
-  useEffect(() => () => cancel.current?.(), []);
+  const { problem, start: begin, cancel } = useJob<true>();
+  const [nothing, setNothing] = useState(false);
   const start = async (): Promise<void> => {
-    setProblem(null);
     const chosenKinds = SWEPT.filter((k) => kinds.has(k));
     const chosen = all.filter((p) => policies.has(p.id)).map(({ name, policy }) => ({ name, policy }));
     const subjectIds = sweepSubjects(draft, date, chosenKinds);
-    if (subjectIds.length === 0) {
-      setProblem("Nothing that these faults belong on runs on this date.");
-      return;
-    }
+    setNothing(subjectIds.length === 0);
+    if (subjectIds.length === 0) return;
     setRun({
       site: draft,
       date,
@@ -46,19 +43,14 @@ export function SweepPanel({ date }: { date: string }) {
       done: 0,
       state: "running",
     });
-    const job = computeSweep(draft, { date, kinds: chosenKinds, policies: chosen, subjectIds }, (cells) =>
-      setRun((r) => (r ? { ...r, cells: [...r.cells, ...cells], done: r.done + 1 } : r)),
-    );
-    cancel.current = job.cancel;
-    try {
-      await job.promise;
-      setRun((r) => (r ? { ...r, state: "done" } : r));
-    } catch (error) {
-      setRun((r) => (r ? { ...r, state: "stopped" } : r));
-      if (!(error instanceof Cancelled)) setProblem(error instanceof Error ? error.message : String(error));
-    } finally {
-      cancel.current = null;
-    }
+    const asked = { date, kinds: chosenKinds, policies: chosen, subjectIds };
+    const came = await begin(() => {
+      const job = computeSweep(draft, asked, (cells) =>
+        setRun((r) => (r ? { ...r, cells: [...r.cells, ...cells], done: r.done + 1 } : r)),
+      );
+      return { promise: job.promise.then(() => true as const), cancel: job.cancel };
+    });
+    setRun((r) => (r ? { ...r, state: came ? "done" : "stopped" } : r));
   };
   const toggle = <T,>(set: ReadonlySet<T>, value: T, on: boolean): ReadonlySet<T> => {
     const next = new Set(set);
@@ -115,7 +107,7 @@ export function SweepPanel({ date }: { date: string }) {
           <span className="inline-flex items-center gap-2 self-end">
             <Progress className="w-40" value={run.done} max={run.of} aria-label="Sweep" />
             <span>{run.cells.length} nights</span>
-            <Button onClick={() => cancel.current?.()}>Stop, keep these</Button>
+            <Button onClick={cancel}>Stop, keep these</Button>
           </span>
         ) : (
           <Button
@@ -129,11 +121,8 @@ export function SweepPanel({ date }: { date: string }) {
           </Button>
         )}
       </div>
-      {problem && (
-        <p role="alert" className="text-error font-semibold">
-          {problem}
-        </p>
-      )}
+      {problem && <Problem>{problem}</Problem>}
+      {nothing && <Problem>Nothing that these faults belong on runs on this date.</Problem>}
       {run && run.site !== draft && (
         <p className="text-warning">
           <Mark tone="caution" /> swept before the last change

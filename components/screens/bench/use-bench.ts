@@ -1,9 +1,10 @@
 "use client";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useState } from "react";
 import { create } from "zustand";
 import { request } from "@/components/data/request";
-import { Cancelled, computeBench } from "@/components/draft/compute";
+import { computeBench } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
+import { useJob } from "@/components/draft/use-job";
 import { useSiteLog } from "@/components/draft/site-log";
 import type { LogFacts } from "@/contracts/log";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
@@ -32,39 +33,27 @@ export function useBench(date: string) {
   const kept = useBenches((s) => s.sites[siteId] ?? NOTHING);
   const put = useBenches((s) => s.put);
   const { setLog } = useSiteLog();
-  const [share, setShare] = useState<number | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const cancel = useRef<(() => void) | null>(null);
-  useEffect(() => () => cancel.current?.(), []);
+  const { share, problem, start: begin, cancel } = useJob<Simulation>();
+  const [refused, setRefused] = useState<string | null>(null);
   const { faults, seed, exact, run } = kept;
 
   const start = useCallback(async (): Promise<void> => {
-    if (cancel.current) return;
-    setProblem(null);
-    setShare(0);
+    setRefused(null);
     const asked = { date, faults, seed, exact };
-    const job = computeBench(draft, asked, setShare);
-    cancel.current = job.cancel;
-    try {
-      put(siteId, { run: { asked, result: await job.promise, file: draft }, taken: null });
-    } catch (error) {
-      if (!(error instanceof Cancelled)) setProblem(error instanceof Error ? error.message : String(error));
-    } finally {
-      cancel.current = null;
-      setShare(null);
-    }
-  }, [draft, siteId, date, faults, seed, exact, put]);
+    const result = await begin((onProgress) => computeBench(draft, asked, onProgress));
+    if (result) put(siteId, { run: { asked, result, file: draft }, taken: null });
+  }, [draft, siteId, date, faults, seed, exact, put, begin]);
 
   const take = async (): Promise<void> => {
     if (!run) return;
-    setProblem(null);
+    setRefused(null);
     try {
       const saved = await request<{ alarms: number; version: number }>("POST", `/api/sites/${siteId}/bench`, run.asked);
       adopt(await request<SiteFile>("GET", `/api/sites/${siteId}/file`), saved.version);
       setLog(await request<LogFacts>("GET", `/api/sites/${siteId}/log/facts`));
       put(siteId, { taken: saved.alarms });
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
+      setRefused(error instanceof Error ? error.message : String(error));
     }
   };
 
@@ -72,7 +61,7 @@ export function useBench(date: string) {
   return {
     ...kept,
     share,
-    problem,
+    problem: problem ?? refused,
     /** The run belongs to the night, faults and settings as they stand. */
     current:
       run !== null &&
@@ -83,7 +72,7 @@ export function useBench(date: string) {
       asked.exact === exact,
     start,
     take,
-    giveUp: () => cancel.current?.(),
+    giveUp: cancel,
     put: (values: Partial<Pick<Kept, "faults" | "seed" | "exact">>) => put(siteId, values),
   };
 }

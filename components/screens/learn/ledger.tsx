@@ -17,7 +17,8 @@ import type { KeptTrace } from "@/contracts/learning";
 import { LedgerRow } from "./ledger-row";
 import { StationPast } from "./station-past";
 import { Trace } from "../../charts/learning-trace";
-import type { LearningState, Proposal, TracePoint } from "../../data/use-learning";
+import type { LearningState, Proposal } from "../../data/use-learning";
+import type { TracePoint } from "../../data/use-learning-stream";
 import { HOW, signed, VERDICT } from "./words";
 
 /** Proposals beside what stands now: take all, some or none; what is odd and why. */

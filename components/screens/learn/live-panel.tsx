@@ -158,7 +158,7 @@ function Rest({ run, learning }: { run: RunNow; learning: LearningState }) {
             e.preventDefault();
             if (enough)
               void learning.meter(run.id, read as { beforeL: number; afterL: number; minutes: number }).then((ok) => {
-                if (ok !== null) setOpen(false);
+                if (ok) setOpen(false);
               });
             else learning.fail("Give both readings of the meter and the minutes between them.");
           }}

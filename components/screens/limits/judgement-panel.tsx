@@ -28,14 +28,14 @@ export function JudgementPanel() {
     start,
     cancel,
   } = useJob<{ site: SiteFile; date: string; answer: JudgementAnswer }>();
-  const work = (): Promise<void> =>
-    start((onProgress) => {
+  const work = (): void =>
+    void start((onProgress) => {
       const job = computeJudgement(draft, date, onProgress);
       return { promise: job.promise.then((answer) => ({ site: draft, date, answer })), cancel: job.cancel };
     });
   // It was come here for; what it takes is a second or two, and can be given up.
   // biome-ignore lint/correctness/useExhaustiveDependencies: once; after a change it is worked out again when asked for
-  useEffect(() => void work(), []);
+  useEffect(work, []);
   const name = (id: string): string => {
     const s = draft.stations.find((x) => x.id === id);
     return s ? `${s.number} ${s.name}` : id;

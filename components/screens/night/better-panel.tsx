@@ -1,9 +1,10 @@
 "use client";
 import { Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { TickField } from "@/components/kit/fields";
-import { Cancelled, computeBetter } from "@/components/draft/compute";
+import { computeBetter } from "@/components/draft/compute";
+import { useJob } from "@/components/draft/use-job";
 import { useNightOf } from "@/components/draft/use-night-of";
 import { useWidth } from "@/components/kit/use-width";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
@@ -33,29 +34,14 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
   const [seconds, setSeconds] = useState(2);
   const [best, setBest] = useState<BetterAnswer | null>(null);
   const [from, setFrom] = useState<SiteFile | null>(null);
-  const [searching, setSearching] = useState(false);
+  const { share, problem: failed, start, cancel } = useJob<BetterAnswer>();
+  const searching = share !== null;
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const [failed, setFailed] = useState<string | null>(null);
-  const job = useRef<{ cancel: () => void } | null>(null);
-  useEffect(() => () => job.current?.cancel(), []);
   const search = (): void => {
     setBest(null);
     setLeft(new Set());
-    setFailed(null);
     setFrom(draft);
-    setSearching(true);
-    const running = computeBetter(draft, date, seconds, allowed, setBest);
-    job.current = running;
-    running.promise.then(
-      (answer) => {
-        setBest(answer);
-        setSearching(false);
-      },
-      (e: Error) => {
-        if (!(e instanceof Cancelled)) setFailed(e.message);
-        setSearching(false);
-      },
-    );
+    void start(() => computeBetter(draft, date, seconds, allowed, setBest)).then((answer) => answer && setBest(answer));
   };
   const stale = from !== null && from !== draft && !searching;
   const changes = useMemo(() => (from && best ? settingChanges(from, best.site) : []), [from, best]);
@@ -124,14 +110,7 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
           </Select>
         </label>
         {searching ? (
-          <Button
-            onClick={() => {
-              job.current?.cancel();
-              setSearching(false);
-            }}
-          >
-            Stop, keep the best
-          </Button>
+          <Button onClick={cancel}>Stop, keep the best</Button>
         ) : (
           <Button rank="main" onClick={search} disabled={!night || night.plan.runs.length === 0}>
             Search

@@ -4,9 +4,10 @@ import { Mark, Problem } from "@/components/kit/notice";
 import { X } from "lucide-react";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import { computeOutlook } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
+import { useJob } from "@/components/draft/use-job";
 import { addDays, WEEKDAYS, weekdayOf } from "@/core/dates/wall-time";
 import type { DayOutlook, Outlook } from "@/core/season/outlook";
 import { showNumber, showQuantity, toShown, unitLabel } from "@/core/units/units";
@@ -29,33 +30,18 @@ const WARNING_WORDS: Record<string, string> = {
 export function MonthView({ onPick }: { onPick: (date: string) => void }) {
   const { draft, date, units } = useWorkspace("draft", "date", "units");
   const { date: write, short, month } = useConventions();
-  const [problem, setProblem] = useState<string | null>(null);
   const first = addDays(date, -WEEKDAYS.indexOf(weekdayOf(date)));
-  const [found, setFound] = useState<Outlook | null>(null);
-  const [done, setDone] = useState(0);
+  const { value, share, problem, start, cancel } = useJob<{ of: typeof draft; first: string; outlook: Outlook }>();
   useEffect(() => {
-    let gone = false;
-    setFound(null);
-    setProblem(null);
-    setDone(0);
-    const job = computeOutlook(draft, first, 42, (share) => {
-      if (!gone) setDone(share);
+    void start((onProgress) => {
+      const job = computeOutlook(draft, first, 42, onProgress);
+      return { promise: job.promise.then((outlook) => ({ of: draft, first, outlook })), cancel: job.cancel };
     });
-    job.promise.then(
-      (o) => {
-        if (!gone) setFound(o);
-      },
-      (error: Error) => {
-        if (!gone) setProblem(error.message);
-      },
-    );
-    return () => {
-      gone = true;
-      job.cancel();
-    };
-  }, [draft, first]);
+    return cancel;
+  }, [draft, first, start, cancel]);
+  const found = value?.of === draft && value.first === first ? value.outlook : null;
   if (problem !== null) return <Problem>The weeks could not be worked out: {problem}</Problem>;
-  if (!found) return <p role="status">Working out six weeks of nights: {Math.round(done * 42)} of 42…</p>;
+  if (!found) return <p role="status">Working out six weeks of nights: {Math.round((share ?? 0) * 42)} of 42…</p>;
   const most = Math.max(1, ...found.days.map((d) => d.litres));
   const longest = Math.max(1, ...found.days.map((d) => d.makespanS));
   const empty = new Set(found.budgets.flatMap((b) => (b.runsOutOn ? [b.runsOutOn] : [])));

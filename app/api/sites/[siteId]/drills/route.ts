@@ -1,6 +1,7 @@
 import { guarded } from "@/server/auth/guard";
 import { ofSite } from "@/server/auth/params";
-import { drillBook, drillRequest, keepDrill } from "@/server/services/drills";
+import { drillRequest } from "@/contracts/drills";
+import { drillBook, keepDrill } from "@/server/services/drills";
 
 export const GET = guarded("viewer", { params: ofSite }, ({ user, params }) => drillBook(user, params.siteId));
 /** Everyone may practise: it changes nothing of the site. */

@@ -1,7 +1,13 @@
 import { z } from "zod";
 import { guarded } from "@/server/auth/guard";
 import { ofSite } from "@/server/auth/params";
-import { saveSite } from "@/server/services/sites";
+import { loadSite, saveSite } from "@/server/services/sites";
+
+/** The revision in force, with its number: what one reads when told that someone saved. */
+export const GET = guarded("viewer", { params: ofSite }, async ({ user, params }) => {
+  const { version, file } = await loadSite(user, params.siteId);
+  return { version, file };
+});
 
 const body = z.strictObject({ baseVersion: z.number().int().min(1), file: z.unknown(), note: z.string().max(500) });
 

@@ -1,7 +1,9 @@
 "use client";
 import { createContext, useContext, useMemo, useState } from "react";
 import type { LogFacts } from "@/contracts/log";
-import { progress } from "@/core/summary/progress";
+import type { SiteFile } from "@/core/site-file/schema";
+import type { NightSummary } from "@/core/summary/night-summary";
+import { type LogState, progress } from "@/core/summary/progress";
 import { useDraft, useNight } from "./site-draft";
 
 type SiteLog = LogFacts & { setLog: (facts: Partial<LogFacts>) => void };
@@ -24,13 +26,27 @@ export function useSiteLog(): SiteLog {
 }
 
 /** How far each step of the work is known to be right, with the reason in words. */
-export function useFittings(): ReturnType<typeof progress> {
+export function useFittings(): Fittings {
   const draft = useDraft((s) => s.draft);
   const version = useDraft((s) => s.version);
   const summary = useNight()?.summary ?? null;
   const { openAlarms, calm, faulted } = useSiteLog();
   return useMemo(
-    () => progress(draft, summary, { openAlarms, calm, faulted, version }, new Date().toISOString()),
+    () => fittingsOf(draft, summary, { openAlarms, calm, faulted, version }),
     [draft, summary, openAlarms, calm, faulted, version],
   );
+}
+
+type Fittings = ReturnType<typeof progress>;
+const known = new WeakMap<SiteFile, { summary: NightSummary | null; log: LogState; fittings: Fittings }>();
+
+/** The same for all who ask of a draft: the pipe and the line below the screen's bar. */
+function fittingsOf(draft: SiteFile, summary: NightSummary | null, log: LogState): Fittings {
+  const last = known.get(draft);
+  const same =
+    last?.summary === summary && (Object.keys(log) as (keyof LogState)[]).every((k) => last.log[k] === log[k]);
+  if (last && same) return last.fittings;
+  const fittings = progress(draft, summary, log, new Date().toISOString());
+  known.set(draft, { summary, log, fittings });
+  return fittings;
 }

@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { type Branch, Branches } from "@/components/kit/branches";
 import { useConventions } from "@/components/kit/conventions";
+import { NextLine } from "./next-line";
 
 /** One bar under the pipe: title, views as branches, quiet tools, one main action at the right. It stays in sight. */
 export function ScreenBar<T extends string>({
@@ -42,6 +43,7 @@ export function ScreenBar<T extends string>({
           {main}
         </div>
       </div>
+      <NextLine />
     </>
   );
 }

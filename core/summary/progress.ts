@@ -3,6 +3,7 @@ import { staleReasons } from "../learn/basis.ts";
 import { siteSensors } from "../network/sensing.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { sensorProof } from "../sensors/proven.ts";
+import { standsOnTheSpot } from "../site-file/device-checks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, SiteFile } from "../site-file/schema.ts";
 import { wireState } from "../wiring/wire-reading.ts";
@@ -30,7 +31,11 @@ export type Fitting = {
   fill: number;
   why: string;
   seal: Seal | null;
+  /** What to do next; null when the step is done. */
+  next: Next | null;
 };
+/** What to do, in words that go on from "Next:", and where: a screen of the site with its view or what is chosen there. */
+export type Next = { words: string; at: string };
 
 /** A night that was rehearsed on the bench and taken into the log. */
 export type Rehearsal = {
@@ -54,51 +59,82 @@ type Facts = {
   wrong: (test: RegExp) => string | null;
 };
 
-const empty = (why: string): Fitting => ({ state: "empty", fill: 0, why, seal: null });
-const half = (why: string, fill = 0.5): Fitting => ({
+const empty = (why: string, next: Next): Fitting => ({ state: "empty", fill: 0, why, seal: null, next });
+const half = (why: string, fill: number, next: Next | null): Fitting => ({
   state: "half",
   fill: Math.min(0.9, Math.max(0.15, fill)),
   why,
   seal: null,
+  next,
 });
-const full = (seal: Seal): Fitting => ({ state: "full", fill: 1, why: seal.how, seal });
-const cracked = (why: string, seal: Seal | null): Fitting => ({ state: "cracked", fill: 1, why, seal });
+const full = (seal: Seal): Fitting => ({ state: "full", fill: 1, why: seal.how, seal, next: null });
+const cracked = (why: string, seal: Seal | null, next: Next): Fitting => ({
+  state: "cracked",
+  fill: 1,
+  why,
+  seal,
+  next,
+});
+const to = (at: string, words: string): Next => ({ at, words });
+const toPart = (screen: string, id: string, words: string): Next => to(`${screen}?at=${encodeURIComponent(id)}`, words);
+const mend = (issue: string): Next => to("findings", `mend what was found: ${issue}`);
 
 const newest = <T extends { at: string }>(list: readonly T[]): T | undefined =>
   [...list].sort((a, b) => Date.parse(a.at) - Date.parse(b.at)).at(-1);
 const many = (n: number, one: string): string => `${n} ${one}${n === 1 ? "" : "s"}`;
 
-/** Found and checked off, device by device, or read over its wires. */
+/** Found as drawn, device by device, or read over its wires. */
 function waterworksFitting({ site, wrong }: Facts): Fitting {
-  if (site.mainlines.length === 0) return empty("No mainline is drawn yet.");
+  if (site.mainlines.length === 0)
+    return empty(
+      "No mainline is drawn yet.",
+      to(
+        "waterworks",
+        "draw a source, a point of connection and a mainline; a standard connection lays its pieces in one press",
+      ),
+    );
   const devices: Device[] = [
     ...site.pocs.flatMap((p) => p.devices),
     ...site.mainlines.flatMap((m) => m.devices ?? []),
-  ].filter((d) => d.kind !== "pipe" && d.kind !== "fixedLoss");
-  const marks = devices.map((d) => newest([...(d.checks ?? []), ...readingsOf(site, d.id)]));
-  const found = marks.filter((m) => m !== undefined);
+  ].filter(standsOnTheSpot);
+  const found = devices.flatMap((d) => foundOnTheSpot(site, d) ?? []);
+  const left = devices.find((d) => !foundOnTheSpot(site, d));
   const last = newest(found);
   const issue = wrong(/^(sources|pocs|mainlines)/);
-  if (devices.length > 0 && found.length === devices.length && last) {
+  if (!left && last) {
     const seal = { how: `every device checked off on the spot`, at: last.at, by: last.by };
-    return issue ? cracked(issue, seal) : full(seal);
+    return issue ? cracked(issue, seal, mend(issue)) : full(seal);
   }
-  if (issue) return half(issue);
+  if (issue) return half(issue, 0.5, mend(issue));
   return half(
     `Drawn; ${found.length} of ${many(devices.length, "device")} checked off on the spot.`,
     devices.length === 0 ? 0.5 : 0.3 + (0.6 * found.length) / devices.length,
+    left
+      ? toPart(
+          "waterworks",
+          left.id,
+          `find ${many(devices.length - found.length, "device")} on the spot and check ${devices.length - found.length === 1 ? "it" : "them"} off`,
+        )
+      : to("waterworks", "add the pieces of each point of connection"),
   );
 }
 
-const readingsOf = (site: SiteFile, id: string): { at: string; by: string }[] =>
-  (site.wireReadings ?? []).filter((r) => r.subjectId === id);
+/** When someone last found a device in order there; null when nobody did, or one of its checks was last found not to be. */
+function foundOnTheSpot(site: SiteFile, device: Device): { at: string; by: string } | null {
+  const latest = [...new Map((device.checks ?? []).map((c) => [c.check, c])).values()];
+  if (latest.some((c) => !c.ok)) return null;
+  const readings = (site.wireReadings ?? []).filter((r) => r.subjectId === device.id);
+  return newest<{ at: string; by: string }>([...latest, ...readings]) ?? null;
+}
 
 /** A meter test and the wiring checks of every sensor, still speaking for the constant that is set. */
 function sensorsFitting({ site, w, now, wrong }: Facts): Fitting {
   const sensors = siteSensors(w);
   if (sensors.length === 0)
-    return empty(site.pocs.length === 0 ? "No point of connection yet." : "No flow sensor yet.");
-  const proofs = sensors.map(({ sensor }) => ({ sensor, proof: sensorProof(sensor, now) }));
+    return site.pocs.length === 0
+      ? empty("No point of connection yet.", to("waterworks", "add a point of connection on Waterworks"))
+      : empty("No flow sensor yet.", to("waterworks", "add a flow sensor to a point of connection on Waterworks"));
+  const proofs = sensors.map(({ sensor, ownerName }) => ({ sensor, ownerName, proof: sensorProof(sensor, now) }));
   const proven = proofs.filter((p) => p.proof.state === "proven");
   const stale = proofs.find((p) => p.proof.state === "stale");
   if (stale && stale.proof.state === "stale") {
@@ -107,117 +143,206 @@ function sensorsFitting({ site, w, now, wrong }: Facts): Fitting {
       why === "constant"
         ? `${stale.sensor.name ?? stale.sensor.id}: its constant is not the one that was proved.`
         : `${stale.sensor.name ?? stale.sensor.id} was last proved over a year ago.`;
-    return cracked(words, { how: "meter test", at: last.at, by: last.by });
+    return cracked(
+      words,
+      { how: "meter test", at: last.at, by: last.by },
+      toPart("sensors", stale.sensor.id, `prove the sensor at ${stale.ownerName} again against the meter`),
+    );
   }
   const issue = wrong(/sensor/i);
-  if (proven.length < sensors.length || issue)
-    return half(
-      issue ?? `${proven.length} of ${many(sensors.length, "sensor")} proved against the meter.`,
-      0.3 + (0.6 * proven.length) / sensors.length,
-    );
+  const unproven = proofs.find((p) => p.proof.state !== "proven");
   const last = newest(proven.flatMap((p) => (p.proof.state === "proven" ? [p.proof.last] : [])));
-  return last ? full({ how: "meter test", at: last.at, by: last.by }) : half("Entered.");
+  const fill = 0.3 + (0.6 * proven.length) / sensors.length;
+  if (issue) return half(issue, fill, mend(issue));
+  if (unproven || !last)
+    return half(
+      `${proven.length} of ${many(sensors.length, "sensor")} proved against the meter.`,
+      fill,
+      unproven
+        ? toPart("sensors", unproven.sensor.id, `prove the sensor at ${unproven.ownerName} against the meter`)
+        : null,
+    );
+  return full({ how: "meter test", at: last.at, by: last.by });
 }
 
 /** Every valve answers over its wires. */
 function stationsFitting({ site, wrong }: Facts): Fitting {
   const { stations } = site;
-  if (stations.length === 0) return empty("No stations yet.");
-  const known = stations.filter((s) => expectedFlow(s)).length;
-  const issue = known < stations.length ? `${stations.length - known} without any flow figure.` : wrong(/^stations/);
+  if (stations.length === 0)
+    return empty(
+      "No stations yet.",
+      site.mainlines.length === 0 || site.controllers.length === 0
+        ? to("waterworks", "draw a mainline and a controller on Waterworks, which the stations hang on")
+        : to("stations", "paste the stations from a spreadsheet, or add them one by one"),
+    );
+  const unknown = stations.filter((s) => !expectedFlow(s));
+  const [first] = unknown;
+  const known = stations.length - unknown.length;
+  const issue = first ? `${unknown.length} without any flow figure.` : wrong(/^stations/);
   const states = stations.map((s) => wireState(site, s.id, s.coil ?? "ac24"));
   const good = states.filter((s) => s?.meaning === "good");
   const last = newest(good.flatMap((s) => (s ? [s] : [])));
+  const mending = first
+    ? toPart("stations", first.id, `give ${many(unknown.length, "station")} a flow: from design, by hand or learned`)
+    : issue && mend(issue);
   if (good.length === stations.length && last) {
     const seal = { how: "every valve answers over its wires", at: last.at, by: last.by };
-    return issue ? cracked(issue, seal) : full(seal);
+    return issue && mending ? cracked(issue, seal, mending) : full(seal);
   }
   return half(
     issue ?? `Listed; ${good.length} of ${stations.length} read over their wires.`,
     (0.7 * known) / stations.length + (0.2 * good.length) / stations.length,
+    mending ||
+      to(
+        "waterworks?view=devices",
+        `read ${many(stations.length - good.length, "valve")} over their wires, so that they are known to answer`,
+      ),
   );
 }
 
 /** Sealed by a rehearsal without faults that gave every station its minutes. */
-function rehearsed(log: LogState, issue: string | null): Fitting | null {
+function rehearsed(log: LogState, issue: string | null, mending: Next | null): Fitting | null {
   const { calm, version } = log;
   if (!calm || calm.unwateredMin > 1) return null;
   const seal = { how: "a rehearsed night watered every station", at: calm.at, by: calm.by };
-  if (issue) return cracked(issue, seal);
+  if (issue && mending) return cracked(issue, seal, mending);
   return calm.version === version
     ? full(seal)
-    : cracked(`Rehearsed on revision ${calm.version}; this is ${version}.`, seal);
+    : cracked(`Rehearsed on revision ${calm.version}; this is ${version}.`, seal, CALM_AGAIN);
 }
+
+const CALM = to("bench", "rehearse a night without faults on the Bench and take it into the log");
+const CALM_AGAIN = to("bench", "rehearse a night without faults again, on the site as it is now");
 
 function programsFitting({ site, log, wrong }: Facts): Fitting {
   const running = site.programs.filter((p) => p.runs.some((r) => r.minutes > 0));
   if (running.length === 0)
-    return empty(site.programs.length === 0 ? "No program yet." : "No program waters any station yet.");
+    return site.programs.length === 0
+      ? empty("No program yet.", to("programs", "add a program"))
+      : empty("No program waters any station yet.", to("programs", "put stations with their minutes into a program"));
   const issue = wrong(/^(programs|controllers)/);
   return (
-    rehearsed(log, issue) ??
-    half(issue ?? "Entered; rehearse a night without faults on the bench to prove it.", issue ? 0.4 : 0.7)
+    rehearsed(log, issue, issue === null ? null : mend(issue)) ??
+    half(
+      issue ?? "Entered; rehearse a night without faults on the bench to prove it.",
+      issue ? 0.4 : 0.7,
+      issue ? mend(issue) : CALM,
+    )
   );
 }
 
 function nightFitting({ summary, log }: Facts): Fitting {
-  if (!summary || summary.finish === null) return empty("Nothing runs on this date.");
+  if (!summary || summary.finish === null)
+    return empty("Nothing runs on this date.", to("night?view=weeks", "choose a night on which something runs"));
   const short = summary.shortfallMin > 0 ? `${Math.round(summary.shortfallMin)} min left unwatered.` : null;
-  return rehearsed(log, short) ?? half(short ?? "Planned; not rehearsed.", short ? 0.4 : 0.7);
+  const longer = to("night?view=better", "search a better night, or give the programs more time");
+  return (
+    rehearsed(log, short, longer) ?? half(short ?? "Planned; not rehearsed.", short ? 0.4 : 0.7, short ? longer : CALM)
+  );
 }
 
 /** Accepted figures for every monitored station that rest on what still is. */
 function learnFitting({ site, w, now }: Facts): Fitting {
   const watched = site.stations.filter((s) => s.monitored !== false);
-  if (watched.length === 0) return empty("No stations yet.");
+  if (watched.length === 0) return empty("No stations yet.", to("stations", "list the stations first"));
   const learned = watched.flatMap((s) => (s.learned ? [s.learned] : []));
-  if (learned.length === 0) return empty(`${many(watched.length, "station")} to learn.`);
+  if (learned.length === 0)
+    return empty(
+      `${many(watched.length, "station")} to learn.`,
+      to("learn", `learn ${many(watched.length, "station")}`),
+    );
   const first = [...learned].sort((a, b) => Date.parse(a.at) - Date.parse(b.at))[0];
   const seal = { how: `${learned.length} learned, the oldest then`, at: first?.at ?? now, by: "" };
   const stale = watched.filter((s) => s.learned && staleReasons(w, s, now).length > 0).length;
-  if (stale > 0) return cracked(`${stale} to learn again: what they rest on has changed.`, seal);
-  if (learned.length < watched.length)
-    return half(`${watched.length - learned.length} not learned.`, learned.length / watched.length);
+  if (stale > 0)
+    return cracked(
+      `${stale} to learn again: what they rest on has changed.`,
+      seal,
+      to("learn", `learn ${many(stale, "station")} again`),
+    );
+  const left = watched.length - learned.length;
+  if (left > 0)
+    return half(
+      `${left} not learned.`,
+      learned.length / watched.length,
+      to("learn", `learn the other ${many(left, "station")}`),
+    );
   const off = watched.filter(
     (s) => s.learned && s.designFlowLpm && Math.abs(s.learned.meanLpm / s.designFlowLpm - 1) > 0.15,
   ).length;
-  return off > 0 ? cracked(`${off} more than 15 % from design.`, seal) : full(seal);
+  return off > 0
+    ? cracked(
+        `${off} more than 15 % from design.`,
+        seal,
+        to(
+          "learn?view=ledger",
+          `look at ${many(off, "station")} more than 15 % from design: nozzles, a leak, or the design itself`,
+        ),
+      )
+    : full(seal);
 }
 
 /** A rehearsal with faults that raised alarms. */
 function limitsFitting({ site, summary, log }: Facts): Fitting {
-  if (site.stations.length === 0) return empty("No stations yet.");
+  if (site.stations.length === 0) return empty("No stations yet.", to("stations", "list the stations first"));
   const { faulted, version } = log;
   const unseen =
     summary?.watched !== null && summary?.watched !== undefined && summary.watched < 0.7
       ? `Only ${Math.round(summary.watched * 100)} % of run time is watched.`
       : null;
+  const more = to("limits", "see why more is not watched: short cycles, long hold-off, no figure");
   if (faulted && faulted.alarms > 0) {
     const seal = {
       how: `a rehearsal with ${many(faulted.faults, "fault")} raised its alarms`,
       at: faulted.at,
       by: faulted.by,
     };
-    if (unseen) return cracked(unseen, seal);
+    if (unseen) return cracked(unseen, seal, more);
     return faulted.version === version
       ? full(seal)
-      : cracked(`Rehearsed on revision ${faulted.version}; this is ${version}.`, seal);
+      : cracked(
+          `Rehearsed on revision ${faulted.version}; this is ${version}.`,
+          seal,
+          to("bench", "rehearse a night with a fault again, on the site as it is now"),
+        );
   }
-  const tells = site.policy.highResponse === "notify" ? "The high limit only notifies." : null;
-  return half(tells ?? unseen ?? "Chosen; no rehearsal has shown yet that they see a fault.", tells ? 0.35 : 0.6);
+  if (site.policy.highResponse === "notify")
+    return half(
+      "The high limit only notifies.",
+      0.35,
+      to("limits", "choose what a high flow is to do besides telling"),
+    );
+  return half(
+    unseen ?? "Chosen; no rehearsal has shown yet that they see a fault.",
+    0.6,
+    unseen ? more : to("bench", "rehearse a night with a fault on the Bench, to see that the limits trip"),
+  );
 }
 
 function benchFitting({ log }: Facts): Fitting {
   const last = newest([log.calm, log.faulted].flatMap((r) => (r ? [r] : [])));
-  if (!last) return empty("No night has been rehearsed.");
+  if (!last) return empty("No night has been rehearsed.", to("bench", "run a night, then take it into the log"));
   const seal = { how: "a rehearsed night", at: last.at, by: last.by };
   return last.version === log.version
     ? full(seal)
-    : cracked(`Rehearsed on revision ${last.version}; this is ${log.version}.`, seal);
+    : cracked(
+        `Rehearsed on revision ${last.version}; this is ${log.version}.`,
+        seal,
+        to("bench", "run a night again: the site has changed since the last"),
+      );
 }
 
 function logFitting({ log }: Facts): Fitting {
-  return log.openAlarms > 0 ? cracked(`${many(log.openAlarms, "open alarm")}.`, null) : half("No open alarm.", 0.5);
+  return log.openAlarms > 0
+    ? cracked(
+        `${many(log.openAlarms, "open alarm")}.`,
+        null,
+        to(
+          "log?view=alarms",
+          `find the cause of ${many(log.openAlarms, "open alarm")} and clear ${log.openAlarms === 1 ? "it" : "them"}`,
+        ),
+      )
+    : half("No open alarm.", 0.5, null);
 }
 
 /**

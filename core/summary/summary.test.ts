@@ -3,6 +3,7 @@ import { smallSite } from "../../testing/small-site.ts";
 import { nightSummary } from "./night-summary.ts";
 import { flowFromHz } from "../sensors/sensor-range.ts";
 import type { FlowSensor, SiteFile } from "../site-file/schema.ts";
+import { ON_THE_SPOT, withCheck } from "../site-file/device-checks.ts";
 import { type LogState, progress } from "./progress.ts";
 
 const DATE = "2026-07-14";
@@ -101,6 +102,60 @@ describe("the fittings", () => {
       for (const p of sensor.provings ?? []) p.at = "2024-06-01T08:00:00Z";
     });
     expect(fittings(old).sensors.state).toBe("cracked");
+  });
+
+  it("the waterworks are proven once every device was found as drawn, and by no device that last was not", () => {
+    const found = (ok: (kind: string) => boolean) =>
+      smallSite((s) => {
+        for (const d of s.pocs.flatMap((p) => p.devices))
+          Object.assign(
+            d,
+            withCheck(d, { check: ON_THE_SPOT, ok: ok(d.kind), by: "Tolly", at: "2026-06-02T08:00:00Z" }),
+          );
+      });
+    const issues = fittings(found(() => true)).waterworks;
+    expect(issues).toMatchObject({ seal: { by: "Tolly" } });
+    const left = fittings(found((kind) => kind !== "masterValve")).waterworks;
+    expect(left.state).toBe("half");
+    expect(left.seal).toBeNull();
+  });
+
+  it("each step that is not done says what to do next and where; one that is done says nothing", () => {
+    const next = (site: SiteFile, facts: Partial<LogState> = {}) =>
+      Object.fromEntries(Object.entries(fittings(site, facts)).map(([k, v]) => [k, v.next]));
+    const bare = smallSite((s) => {
+      s.stations = [];
+      s.programs = [];
+      s.mainlines = [];
+      s.pocs = [];
+    });
+    expect(next(bare)).toMatchObject({
+      waterworks: { at: "waterworks" },
+      sensors: { at: "waterworks", words: expect.stringContaining("point of connection") },
+      stations: { at: "waterworks", words: expect.stringContaining("mainline") },
+      programs: { at: "programs", words: "add a program" },
+      learn: { at: "stations" },
+      bench: { at: "bench" },
+      log: null,
+    });
+    expect(next(smallSite())).toMatchObject({
+      sensors: { at: "sensors?at=fs", words: "prove the sensor at Poc against the meter" },
+      learn: { at: "learn", words: "learn 3 stations" },
+      programs: { at: "bench", words: expect.stringContaining("without faults") },
+    });
+    expect(next(learnedSite(1))["learn"]).toBeNull();
+    expect(next(proved())["sensors"]).toBeNull();
+    expect(next(smallSite(), { openAlarms: 1 })["log"]).toEqual({
+      at: "log?view=alarms",
+      words: "find the cause of 1 open alarm and clear it",
+    });
+    const unknown = smallSite((s) => {
+      delete s.stations[1]?.designFlowLpm;
+    });
+    expect(next(unknown)["stations"]).toMatchObject({
+      at: "stations?at=s2",
+      words: expect.stringContaining("1 station"),
+    });
   });
 
   it("learning is proven by accepted figures that stand, and cracks when they are off", () => {

@@ -1,5 +1,7 @@
 import { randomFrom } from "../../core/bench/random.ts";
 import { WEEKDAYS } from "../../core/dates/wall-time.ts";
+import { flowFromHz } from "../../core/sensors/sensor-range.ts";
+import { ON_THE_SPOT, withCheck } from "../../core/site-file/device-checks.ts";
 import type { Device, Pipe, Program, SiteFile, Station } from "../../core/site-file/schema.ts";
 
 /** What the made-up sites are put together from. */
@@ -49,6 +51,21 @@ export const valve = (id: string, maxLpm: number, normally: "closed" | "open" = 
   maxLpm,
   kv: maxLpm / 12,
 });
+const WALKED = { by: "Tolly Brandish", at: "2026-05-05T16:40:00Z" };
+/** A device that someone found as drawn; a flow sensor proved against the meter besides, at a small and a large flow. */
+export function found(device: Device): Device {
+  const seen = withCheck(device, { check: ON_THE_SPOT, ok: true, ...WALKED });
+  if (seen.kind !== "flowSensor") return seen;
+  const test = (hz: number, seconds: number, off: number) => ({
+    hz,
+    litres: Number(((flowFromHz(seen.output, hz) * (1 + off) * seconds) / 60).toFixed(1)),
+    seconds,
+  });
+  return {
+    ...seen,
+    provings: [{ ...WALKED, worstPercent: 0.6, tests: [test(9.4, 300, -0.006), test(41, 240, 0.003)] }],
+  };
+}
 /** Paddle sensors see from 0.15 m/s; the large mains have magnetic ones that state their own minimum. */
 export const sensor = (id: string, boreMm: number, kGpm: number, offsetHz: number, minLpm?: number): Device => ({
   id,

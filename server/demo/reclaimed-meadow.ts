@@ -1,5 +1,6 @@
 import type { Mainline, Poc, SiteFile, Source } from "../../core/site-file/schema.ts";
-import { ALL_DAYS, byEmitter, file, meter, pipe, runs, sensor, stations, valve, WATCHFUL } from "./parts.ts";
+import { standsOnTheSpot } from "../../core/site-file/device-checks.ts";
+import { ALL_DAYS, byEmitter, file, found, meter, pipe, runs, sensor, stations, valve, WATCHFUL } from "./parts.ts";
 
 export function reclaimedMeadow(): SiteFile {
   const list = stations(
@@ -44,7 +45,7 @@ export function reclaimedMeadow(): SiteFile {
       valve("tm-mv", 590),
       pipe("tm-riser", "4 in", 7),
       sensor("tm-fs", 102.3, 3.0, 0.2, 30),
-    ],
+    ].map((d) => (standsOnTheSpot(d) ? found(d) : d)),
   };
   const main: Mainline = {
     id: "tm-main",

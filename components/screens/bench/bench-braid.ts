@@ -6,7 +6,7 @@ import type { BraidRun } from "@/components/pictures/braid/braid-data";
 export type Dropping = { armed: FaultKind | null; onDrop: (kind: FaultKind, on: BraidRun) => void };
 
 /** What stands above and below the braid, and the least height it is drawn at, px. */
-const [AROUND_PX, LEAST_PX] = [340, 480];
+const [AROUND_PX, LEAST_PX] = [365, 460];
 
 /** So that a night fits the picture, within what can be read. */
 export function usePxPerMinute(data: { from: number; to: number } | null): number {

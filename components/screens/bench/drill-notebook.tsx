@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { localClock } from "@/core/dates/wall-time";
@@ -39,7 +40,7 @@ export function DrillNotebook({
           {possible[0] === 1 ? "That left one cause." : `That left ${possible[0]} causes.`}
         </p>
       )}
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table aria-label="Checks made">
           <thead>
             <tr>
@@ -73,7 +74,7 @@ export function DrillNotebook({
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
       <p className="mt-1 text-lg">
         <span className="text-faint">so far</span> <strong>{Math.round(sum((t) => t.seconds) / 60)} min</strong>,{" "}
         <span className="text-faint">lost</span>{" "}

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
 import type { Wire } from "@/components/data/request";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -76,7 +77,7 @@ export function DrillResults({ book, site }: { book: Wire<DrillBook>; site: Site
   const cause = (c: { kind: string; subjectId: string }): string => causeWords(site, c as Cause);
   return (
     <section aria-label="Results" className="grid lg:grid-cols-[minmax(0,22rem)_minmax(0,1fr)] gap-x-8 gap-y-3 mt-6">
-      <div className="overflow-x-auto">
+      <Scroller>
         <h3 className="text-lg">By person, all sites</h3>
         <Table aria-label="Drills by person">
           <thead>
@@ -103,8 +104,8 @@ export function DrillResults({ book, site }: { book: Wire<DrillBook>; site: Site
           </tbody>
         </Table>
         <p className="text-sm text-faint">Checks, minutes and litres on average.</p>
-      </div>
-      <div className="overflow-x-auto">
+      </Scroller>
+      <Scroller>
         <h3 className="text-lg">On this site</h3>
         <Table aria-label="Drills on this site">
           <thead>
@@ -141,7 +142,7 @@ export function DrillResults({ book, site }: { book: Wire<DrillBook>; site: Site
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
     </section>
   );
 }

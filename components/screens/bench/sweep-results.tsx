@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Bell, CircleCheck, Clock, EyeOff, type LucideIcon, OctagonX } from "lucide-react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { classes } from "@/components/kit/classes";
@@ -61,7 +62,7 @@ function InSum({ run }: { run: SweepRun }) {
   const lost = (cells: SweepCell[]): number =>
     cells.length > 0 ? cells.reduce((a, c) => a + c.lostL, 0) / cells.length : 0;
   return (
-    <div className="overflow-x-auto">
+    <Scroller>
       <Table aria-label="In sum">
         <thead>
           <tr>
@@ -98,7 +99,7 @@ function InSum({ run }: { run: SweepRun }) {
           )}
         </tbody>
       </Table>
-    </div>
+    </Scroller>
   );
 }
 
@@ -109,7 +110,7 @@ function Gaps({ run }: { run: SweepRun }) {
   return (
     <>
       <h3 className="text-lg mt-4">The {gaps.length} worst gaps</h3>
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table aria-label="Worst gaps">
           <thead>
             <tr>
@@ -139,7 +140,7 @@ function Gaps({ run }: { run: SweepRun }) {
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
     </>
   );
 }
@@ -157,7 +158,7 @@ function OnMains({ run }: { run: SweepRun }) {
   return (
     <>
       <h3 className="text-lg mt-4">Mains, supplies and sensors</h3>
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table aria-label="Mains, supplies and sensors">
           <thead>
             <tr>
@@ -191,7 +192,7 @@ function OnMains({ run }: { run: SweepRun }) {
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
     </>
   );
 }
@@ -208,7 +209,7 @@ function OnStations({ run }: { run: SweepRun }) {
   return (
     <>
       <h3 className="text-lg mt-4">Station by station</h3>
-      <div className="max-h-[30rem] overflow-auto">
+      <Scroller className="max-h-[30rem]">
         <Table aria-label="Station by station">
           <thead>
             <tr>
@@ -249,7 +250,7 @@ function OnStations({ run }: { run: SweepRun }) {
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
     </>
   );
 }

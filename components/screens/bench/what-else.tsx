@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Button } from "@/components/kit/button";
 import { Progress } from "@/components/kit/progress";
 import { Table } from "@/components/kit/table";
@@ -56,7 +57,7 @@ export function WhatElsePanel({
       )}
       {found && (
         <div className="grid xl:grid-cols-2 gap-x-8 gap-y-4 mt-2">
-          <div className="overflow-auto max-h-96">
+          <Scroller className="max-h-96">
             <h3 className="text-lg">The rest of the night</h3>
             {found.aftermath.length === 0 ? (
               <p>Everything ran when it would have, and as long.</p>
@@ -84,8 +85,8 @@ export function WhatElsePanel({
                 </tbody>
               </Table>
             )}
-          </div>
-          <div className="overflow-x-auto">
+          </Scroller>
+          <Scroller>
             <h3 className="text-lg">Other policies on this night</h3>
             <Table aria-label="Other policies on this night">
               <thead>
@@ -113,7 +114,7 @@ export function WhatElsePanel({
                 ))}
               </tbody>
             </Table>
-          </div>
+          </Scroller>
         </div>
       )}
     </section>

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { type Standing, BeforeRow } from "./before-row";
 import { Button } from "@/components/kit/button";
 import { Table } from "@/components/kit/table";
@@ -95,7 +96,7 @@ export function BeforePanel({
             No stations yet. Write them down on <Link href={`/sites/${siteId}/stations`}>Stations</Link>.
           </p>
         ) : (
-          <div className="max-h-[32rem] overflow-auto">
+          <Scroller className="max-h-[32rem]">
             <Table>
               <thead>
                 <tr>
@@ -118,7 +119,7 @@ export function BeforePanel({
                 ))}
               </tbody>
             </Table>
-          </div>
+          </Scroller>
         )}
         <p className="text-sm text-faint mt-1">
           {byRisk

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
@@ -134,7 +135,7 @@ export function Ledger({
             {odd.size > 6 ? ` and ${odd.size - 6} more` : ""}. Not ticked; choose one to see why.
           </p>
         )}
-        <div className="max-h-[36rem] overflow-auto">
+        <Scroller className="max-h-[36rem]">
           <Table>
             <thead>
               <tr>
@@ -165,7 +166,7 @@ export function Ledger({
               ))}
             </tbody>
           </Table>
-        </div>
+        </Scroller>
       </section>
       <aside aria-label="One station" className="min-w-0">
         {current ? (

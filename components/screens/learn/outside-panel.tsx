@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Mark } from "@/components/kit/notice";
 import { DateField } from "@/components/kit/date-field";
 import { FileButton } from "@/components/kit/file-button";
@@ -260,7 +261,7 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
                     <Mark tone="caution" /> {preview.note}
                   </p>
                 )}
-                <div className="max-h-80 overflow-auto my-1">
+                <Scroller className="max-h-80 my-1">
                   <Table>
                     <thead>
                       <tr>
@@ -285,7 +286,7 @@ export function OutsidePanel({ learning, onTaken }: { learning: LearningState; o
                       ))}
                     </tbody>
                   </Table>
-                </div>
+                </Scroller>
                 {preview.refused.length > 0 && (
                   <ul className="text-error text-sm max-h-32 overflow-auto">
                     {preview.refused.slice(0, 50).map((r) => (

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
@@ -90,7 +91,7 @@ export function SetsPanel({
               {chosen.length} chosen; they are learned after the stations, with the next run that you start under
               Before.
             </p>
-            <div className="max-h-[30rem] overflow-auto">
+            <Scroller className="max-h-[30rem]">
               <Table>
                 <thead>
                   <tr>
@@ -128,7 +129,7 @@ export function SetsPanel({
                   ))}
                 </tbody>
               </Table>
-            </div>
+            </Scroller>
             {sets.length > 200 && <p className="text-sm text-faint">and {sets.length - 200} more, each shorter</p>}
           </>
         )}
@@ -153,7 +154,7 @@ export function SetsPanel({
                 Take {on.length} ratio{on.length === 1 ? "" : "s"}
               </Button>
             )}
-            <div className="overflow-x-auto">
+            <Scroller>
               <Table>
                 <thead>
                   <tr>
@@ -210,7 +211,7 @@ export function SetsPanel({
                   })}
                 </tbody>
               </Table>
-            </div>
+            </Scroller>
           </>
         )}
       </section>

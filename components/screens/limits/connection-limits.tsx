@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Figure } from "@/components/draft/figure";
 import { patchPoc } from "@/components/draft/patch-element";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -23,7 +24,7 @@ export function ConnectionLimits() {
         A burst is judged without hold-off. Off-schedule flow is judged while nothing runs; hand-watering hours are
         allowed for.
       </p>
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table aria-label="Burst and off-schedule flow">
           <thead>
             <tr>
@@ -42,7 +43,7 @@ export function ConnectionLimits() {
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
     </section>
   );
 }

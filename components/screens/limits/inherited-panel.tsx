@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { RESPONSES } from "@/components/words/response-words";
 import { Table } from "@/components/kit/table";
 import { clean, type Patch } from "@/core/site-file/patch";
@@ -32,7 +33,7 @@ export function InheritedPanel() {
         Percentages hold for the stations on it, unless a station has its own. Persistence and responses hold where all
         of a set hangs on it. Graded limits go by the site alone.
       </p>
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table>
           <thead>
             <tr>
@@ -54,7 +55,7 @@ export function InheritedPanel() {
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
       <ConnectionLimits />
     </section>
   );

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { useConventions } from "@/components/kit/conventions";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
@@ -29,7 +30,7 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
   const put = (id: string, values: Patch<Station>): void =>
     edit((f) => ({ ...f, stations: f.stations.map((s) => (s.id === id ? patched(s, values) : s)) }));
   return (
-    <div className="overflow-auto max-h-[75vh]">
+    <Scroller className="max-h-[75vh]">
       <Table aria-label="Limits as a table">
         <thead>
           <tr>
@@ -102,6 +103,6 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
           })}
         </tbody>
       </Table>
-    </div>
+    </Scroller>
   );
 }

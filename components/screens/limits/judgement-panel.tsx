@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { useConventions } from "@/components/kit/conventions";
 import { ThumbsUp } from "lucide-react";
 import { useEffect } from "react";
@@ -81,7 +82,7 @@ export function JudgementPanel() {
       )}
       {answer && (
         <>
-          <div className="overflow-x-auto">
+          <Scroller>
             <Table>
               <thead>
                 <tr>
@@ -147,7 +148,7 @@ export function JudgementPanel() {
                 ))}
               </tbody>
             </Table>
-          </div>
+          </Scroller>
           <p className="text-sm text-faint">
             Season of {answer.rows[0]?.figures.falseTrips.seasonNights} nights; in brackets the 95 % interval from{" "}
             {answer.rows[0]?.figures.falseTrips.nights} simulated ones. “Always unseen” is in every set it runs in
@@ -175,7 +176,7 @@ export function JudgementPanel() {
               <summary className="cursor-pointer font-semibold">
                 Broken laterals that pass unseen, the largest first, and what would change that
               </summary>
-              <div className="overflow-x-auto">
+              <Scroller>
                 <Table>
                   <thead>
                     <tr>
@@ -221,7 +222,7 @@ export function JudgementPanel() {
                     ))}
                   </tbody>
                 </Table>
-              </div>
+              </Scroller>
             </details>
           )}
         </>

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Table2 } from "lucide-react";
 import dynamic from "next/dynamic";
 import { useCallback, useEffect, useMemo } from "react";
@@ -163,7 +164,7 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
         />
       ) : (
         <>
-          <div className="overflow-x-auto">
+          <Scroller>
             <Jaw
               site={draft}
               rows={rows}
@@ -175,7 +176,7 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
               onSelect={setSelected}
               onMove={move}
             />
-          </div>
+          </Scroller>
           <JawKey graded={draft.policy.basis === "graded"} />
         </>
       )}

@@ -42,7 +42,7 @@ const VIEWS = [
 const isView = oneOf(VIEWS);
 
 /** What stands above and below the braid, and the least height it is drawn at, px. */
-const [AROUND_PX, LEAST_PX] = [315, 515];
+const [AROUND_PX, LEAST_PX] = [340, 490];
 
 /** The night as the controller will really do it, any date. */
 export function NightScreen() {

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Mark, Problem } from "@/components/kit/notice";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
@@ -75,7 +76,7 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
             <Mark tone="alarm" /> {problem}
           </p>
         )}
-        <div className="overflow-x-auto">
+        <Scroller>
           <Table className="mb-6" aria-label="Kinds of controller">
             <thead>
               <tr>
@@ -136,7 +137,7 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
               ))}
             </tbody>
           </Table>
-        </div>
+        </Scroller>
         {canEdit && (
           <section aria-label="Describe a kind">
             <h2 className="text-xl border-b-2 border-base-content mb-2">Describe a kind</h2>

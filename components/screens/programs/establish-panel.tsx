@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Plus, X } from "lucide-react";
 import { DateField } from "@/components/kit/date-field";
 import { Checkbox } from "@/components/kit/inputs";
@@ -62,7 +63,7 @@ export function EstablishPanel({ program }: { program: Program }) {
         </div>
       </details>
       <DateField label="First day" required value={first} onCommit={(v) => v && setFirst(v)} />
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table>
           <thead>
             <tr>
@@ -137,7 +138,7 @@ export function EstablishPanel({ program }: { program: Program }) {
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
       {problem && (
         <p role="alert" className="text-error">
           {problem}

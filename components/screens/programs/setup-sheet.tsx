@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Select } from "@/components/kit/inputs";
@@ -140,7 +141,7 @@ export function SetupSheetView() {
             {p.seasonalPercent !== undefined ? ` · ${p.seasonalPercent} %` : ""}
             {inputs ? ` · ${inputs}` : ""}
           </p>
-          <div className="overflow-x-auto">
+          <Scroller>
             <Table className="max-w-4xl">
               <thead>
                 <tr>
@@ -181,7 +182,7 @@ export function SetupSheetView() {
                 </tr>
               </tfoot>
             </Table>
-          </div>
+          </Scroller>
         </div>
       ))}
     </section>

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
 import { useMemo } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -42,7 +43,7 @@ export function YearWater({ program }: { program: Program }) {
             }).join(", ")
           : ""}
       </summary>
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table className="mt-1" aria-label="Water by month">
           <thead>
             <tr>
@@ -128,7 +129,7 @@ export function YearWater({ program }: { program: Program }) {
             </tr>
           </tbody>
         </Table>
-      </div>
+      </Scroller>
       <p className="text-sm text-faint">
         As the programs stand, on the days of a plain year; starts by inputs and the weather's daily percent are not in
         it. The date on which a budget would run out: Night, Six weeks.

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Mark } from "@/components/kit/notice";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
@@ -45,7 +46,7 @@ export function BodyFit({
         Which body would fit best:{" "}
         {fits[0]?.unseen === 0 && fits[0].reaches ? fits[0].label : `none fits; ${fits[0]?.label} comes nearest`}
       </summary>
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table className="max-w-3xl">
           <thead>
             <tr>
@@ -100,7 +101,7 @@ export function BodyFit({
             ))}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
       <p className="text-sm text-faint">
         From your library and the generic one (typical, check the data sheet).{" "}
         {fits[0]?.unseen

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { Circle } from "lucide-react";
 import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
@@ -9,7 +10,8 @@ import { useState } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { replaceDevice } from "@/components/draft/waterworks-edits";
 import type { FlowSensor } from "@/core/site-file/schema";
-import { checksDone, latestCheck, SENSOR_CHECKS, withCheck } from "./checklist";
+import { latestCheck, withCheck } from "@/core/site-file/device-checks";
+import { checksDone, SENSOR_CHECKS } from "./checklist";
 
 /** The wiring checklist of one sensor: what to look at, why, and who found it how and when. */
 export function CheckList({ sensor }: { sensor: FlowSensor }) {
@@ -19,7 +21,9 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
   const { done, wrong, of } = checksDone(sensor);
   const mark = (check: string, ok: boolean): void => {
     edit(
-      replaceDevice(sensor.id, (d) => withCheck(d, check, ok, note[check] ?? "", userName, new Date().toISOString())),
+      replaceDevice(sensor.id, (d) =>
+        withCheck(d, { check, ok, by: userName, at: new Date().toISOString(), note: note[check] ?? "" }),
+      ),
     );
     setNote({ ...note, [check]: "" });
   };
@@ -35,7 +39,7 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
           done === of && ", all in order"
         )}
       </h4>
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table className="max-w-4xl">
           <thead>
             <tr>
@@ -102,7 +106,7 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
             })}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
     </section>
   );
 }

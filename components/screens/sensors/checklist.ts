@@ -1,4 +1,5 @@
-import type { Device, DeviceCheck, FlowSensor } from "@/core/site-file/schema";
+import { latestCheck } from "@/core/site-file/device-checks";
+import type { FlowSensor } from "@/core/site-file/schema";
 
 /** The wiring and placement checks of a flow sensor (handbook#4-sensors), each with its reason. */
 export const SENSOR_CHECKS: { check: string; what: string; why: string }[] = [
@@ -38,25 +39,6 @@ export const SENSOR_CHECKS: { check: string; what: string; why: string }[] = [
     why: "Either side reads the same flow; a branch between them is flow that one of them does not see.",
   },
 ];
-
-export function latestCheck(device: Device, check: string): DeviceCheck | null {
-  return (device.checks ?? []).findLast((c) => c.check === check) ?? null;
-}
-
-/** Notes a check. Who and when are the server's to enter; until saved it is the person's own clock. */
-export function withCheck<T extends Device>(
-  device: T,
-  check: string,
-  ok: boolean,
-  note: string,
-  by: string,
-  at: string,
-): T {
-  return {
-    ...device,
-    checks: [...(device.checks ?? []), { check, ok, by, at, ...(note.trim() ? { note: note.trim() } : {}) }],
-  };
-}
 
 export function checksDone(sensor: FlowSensor): { done: number; wrong: number; of: number } {
   const latest = SENSOR_CHECKS.map((c) => latestCheck(sensor, c.check));

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { useConventions } from "@/components/kit/conventions";
 import { Mark } from "@/components/kit/notice";
 import { Check, Plus, Square, Timer, X } from "lucide-react";
@@ -88,7 +89,7 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
         frequency, or count the pulses. One test scales the constant; two or more at flows at least 1.5 × apart give K
         and offset.
       </p>
-      <div className="overflow-x-auto">
+      <Scroller>
         <Table className="max-w-4xl mt-1">
           <thead>
             <tr>
@@ -203,7 +204,7 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
             })}
           </tbody>
         </Table>
-      </div>
+      </Scroller>
       {canEdit && (
         <Button icon={Plus} className="mt-2" onClick={() => setRows([...rows, {}])}>
           test

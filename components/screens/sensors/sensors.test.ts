@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { FlowSensor } from "@/core/site-file/schema";
-import { checksDone, latestCheck, SENSOR_CHECKS, withCheck } from "./checklist";
+import { latestCheck, withCheck } from "@/core/site-file/device-checks";
+import { checksDone, SENSOR_CHECKS } from "./checklist";
 import { keptK, keptPulse, LITRES, shownK, shownPulse, type VolumeUnit } from "./sheet-units";
 
 describe("the sheet's own units", () => {
@@ -36,8 +37,14 @@ describe("the sheet's own units", () => {
 describe("the wiring checklist", () => {
   const sensor: FlowSensor = { id: "f", kind: "flowSensor", output: { type: "frequency", kGpm: 1, offsetHz: 0 } };
   it("keeps every finding, and the newest counts", () => {
-    const once = withCheck(sensor, "drain", false, " both ends ", "Ann", "2026-05-01T08:00:00Z");
-    const twice = withCheck(once, "drain", true, "", "Bo", "2026-05-02T08:00:00Z");
+    const once = withCheck(sensor, {
+      check: "drain",
+      ok: false,
+      note: " both ends ",
+      by: "Ann",
+      at: "2026-05-01T08:00:00Z",
+    });
+    const twice = withCheck(once, { check: "drain", ok: true, note: "", by: "Bo", at: "2026-05-02T08:00:00Z" });
     expect(checksDone(once)).toEqual({ done: 1, wrong: 1, of: SENSOR_CHECKS.length });
     expect(checksDone(twice)).toEqual({ done: 1, wrong: 0, of: SENSOR_CHECKS.length });
     expect(twice.checks).toHaveLength(2);

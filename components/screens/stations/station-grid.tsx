@@ -82,7 +82,7 @@ export function StationGrid(props: Props) {
   const before = many ? (items[0]?.start ?? 0) : 0;
   const after = many ? virtual.getTotalSize() - (items.at(-1)?.end ?? 0) : 0;
   return (
-    <div ref={box} className="max-h-[calc(100dvh-12.5rem)] overflow-auto border border-base-300">
+    <div ref={box} className="max-h-[calc(100dvh-14rem)] overflow-auto border border-base-300">
       <Table
         role="grid"
         aria-label="Stations"

@@ -1,4 +1,5 @@
 "use client";
+import { Scroller } from "@/components/kit/scroller";
 import { ThresholdForm } from "./threshold-form";
 import { SERIAL_TYPE, Tray } from "./serial-tray";
 import { patchController } from "@/components/draft/patch-element";
@@ -200,7 +201,7 @@ function ControllerWires({ controller, things, ...rest }: RowsProps & { controll
 function Rows({ things, open, onOpen, carried, onDrop, onShow, onRefused }: RowsProps) {
   const { draft, canEdit } = useWorkspace("draft", "canEdit");
   return (
-    <div className="overflow-x-auto">
+    <Scroller>
       <Table>
         <thead>
           <tr>
@@ -232,7 +233,7 @@ function Rows({ things, open, onOpen, carried, onDrop, onShow, onRefused }: Rows
           ))}
         </tbody>
       </Table>
-    </div>
+    </Scroller>
   );
 }
 

@@ -39,6 +39,21 @@ describe("the ledger of the waterworks", () => {
     expect(kinds(now())).toEqual(["masterValve", "flowSensor"]);
   });
 
+  it("notes that a device was found as drawn, by whom, or what was otherwise", async () => {
+    const { user, now } = opened("mv");
+    const spot = within(screen.getByRole("region", { name: "On the spot" }));
+    expect(spot.getByText(/not looked at yet/)).toBeInTheDocument();
+    await user.type(spot.getByRole("textbox", { name: "Note" }), "solenoid missing");
+    await user.click(spot.getByRole("button", { name: "Not so" }));
+    expect(spot.getByText(/solenoid missing/)).toHaveTextContent("not as drawn, Ada Fennimore");
+    await user.click(spot.getByRole("button", { name: "As drawn" }));
+    expect(now().pocs[0]?.devices[0]?.checks).toMatchObject([
+      { check: "onTheSpot", ok: false, note: "solenoid missing", by: "Ada Fennimore" },
+      { check: "onTheSpot", ok: true, by: "Ada Fennimore" },
+    ]);
+    expect(spot.getByText(/as drawn/, { selector: "p" })).not.toHaveTextContent("solenoid missing");
+  });
+
   it("does not delete what others hang on, and says what first", () => {
     opened("main");
     expect(screen.getByRole("button", { name: "Delete" })).toBeDisabled();

@@ -14,7 +14,9 @@ import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Device, Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
 import { Rules } from "./ceiling-rules";
+import { standsOnTheSpot } from "@/core/site-file/device-checks";
 import { DeviceForm } from "./device-form";
+import { SpotCheck } from "./spot-check";
 import { addDevice, addStandard, deletionBlocks, moveDevice, remove } from "../../draft/waterworks-edits";
 import { ControllerForm } from "./controller-form";
 import { MainlineForm, PocForm, SourceForm } from "./element-forms";
@@ -136,7 +138,7 @@ function Opened({
   const box = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: whenever another is selected
   useEffect(() => {
-    box.current?.scrollIntoView({ block: "nearest" });
+    (box.current?.querySelector("[data-chosen]") ?? box.current)?.scrollIntoView({ block: "nearest" });
   }, [selected]);
   const source = draft.sources.find((s) => s.id === id);
   const poc = draft.pocs.find((p) => p.id === id);
@@ -145,12 +147,6 @@ function Opened({
   const blocks = deletionBlocks(draft, id);
   return (
     <div ref={box} className="pb-3 pl-2 border-l-4 border-base-content mb-2">
-      {ceiling && ceiling.rules.length > 0 && <Rules ceiling={ceiling} onSelect={onSelect} />}
-      {mainline && <MainPressure mainlineId={id} pressures={pressures} onSelect={onSelect} />}
-      {source && <SourceForm source={source} />}
-      {poc && <PocForm poc={poc} />}
-      {mainline && <MainlineForm mainline={mainline} />}
-      {controller && <ControllerForm controller={controller} />}
       {(poc || mainline) && (
         <Devices
           ownerId={id}
@@ -160,6 +156,12 @@ function Opened({
           onSelect={onSelect}
         />
       )}
+      {ceiling && ceiling.rules.length > 0 && <Rules ceiling={ceiling} onSelect={onSelect} />}
+      {mainline && <MainPressure mainlineId={id} pressures={pressures} onSelect={onSelect} />}
+      {source && <SourceForm source={source} />}
+      {poc && <PocForm poc={poc} />}
+      {mainline && <MainlineForm mainline={mainline} />}
+      {controller && <ControllerForm controller={controller} />}
       {canEdit && (
         <div className="mt-3">
           <Button
@@ -273,10 +275,10 @@ function Devices({
     onSelect(made.id);
   };
   return (
-    <div className="mt-3">
+    <div className="mb-3">
       <h4 className="font-semibold">Pieces in flow order</h4>
       {devices.map((d) => (
-        <div key={d.id} className="border-t border-base-300">
+        <div key={d.id} className="border-t border-base-300" data-chosen={selected === d.id || undefined}>
           <div className="flex items-center gap-1">
             <Button
               rank="bare"
@@ -318,6 +320,7 @@ function Devices({
           {selected === d.id && (
             <div className="py-2">
               <DeviceForm device={d} />
+              {standsOnTheSpot(d) && <SpotCheck device={d} />}
             </div>
           )}
         </div>

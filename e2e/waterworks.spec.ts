@@ -74,7 +74,9 @@ test("the drawing: select both ways, drag, fold, place a piece, join and part, u
   await ledger(page).getByRole("checkbox", { name: "Cistern kiosk" }).check();
   await expect(page.getByLabel("Tell-line")).toContainText(/was 0 errors/);
   await page.getByRole("link", { name: /errors?, \d+ warnings?/ }).click();
-  await expect(page.getByText("drinking water and other water can meet in this main")).toBeVisible();
+  await expect(
+    page.getByRole("region", { name: "The site" }).getByText("drinking water and other water can meet in this main"),
+  ).toBeVisible();
   await screen(page, "Waterworks");
   await page.getByRole("button", { name: "Discard all" }).click();
 
@@ -212,8 +214,8 @@ test("a device kept in the library is taken on another site; the library goes ou
     .getByRole("button", { name: /^Water meter/ })
     .click();
   const name = `Vault meter ${Date.now()}`;
-  await ledger(page).getByLabel("Name").last().fill(name);
-  await ledger(page).getByLabel("Name").last().blur();
+  await ledger(page).getByLabel("Name").first().fill(name);
+  await ledger(page).getByLabel("Name").first().blur();
   await page.getByRole("button", { name: "Keep in library" }).click();
   await expect(page.getByText(`Kept as "${name}"`)).toBeVisible();
   await page.getByRole("button", { name: "Discard all" }).click();

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";
 import { Night } from "../dispatch/night.ts";
@@ -46,7 +47,7 @@ export class BenchNight extends Night {
 
   /** Ends the night of some mainlines. */
   stopMains(mains: ReadonlySet<number>, t: EpochS): void {
-    this.abandonWhere((e) => mains.has(this.w.stationMainline[e.station] as number), t);
+    this.abandonWhere((e) => mains.has(nth(this.w.stationMainline, e.station)), t);
   }
 
   /** Ends a connected system's night. */

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { BenchNight } from "./bench-night.ts";
 import type { Entry } from "../dispatch/queue.ts";
@@ -61,9 +62,7 @@ export abstract class ControllerRecord {
   }
 
   calls(poc: number, commands: Commands): boolean {
-    return [...commands.stations].some((s) =>
-      (this.w.pocsAbove[this.w.stationMainline[s] as number] ?? []).includes(poc),
-    );
+    return [...commands.stations].some((s) => (this.w.pocsAbove[nth(this.w.stationMainline, s)] ?? []).includes(poc));
   }
 
   /** The longest of the connected system's mains, joined by the running stations' own. */
@@ -78,7 +77,7 @@ export abstract class ControllerRecord {
   }
 
   stationsOf(entries: Entry[]): Station[] {
-    return entries.map((e) => this.w.site.stations[e.station] as Station);
+    return entries.map((e) => nth(this.w.site.stations, e.station));
   }
 
   policyOf(set: Entry[]): Policy {
@@ -108,7 +107,7 @@ export abstract class ControllerRecord {
 
   /** The points of connection that can feed a station, as one key. */
   feedOf(station: number): string {
-    return this.feedOfMain(this.w.stationMainline[station] as number);
+    return this.feedOfMain(nth(this.w.stationMainline, station));
   }
 
   feedOfMain(main: number): string {

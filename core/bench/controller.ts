@@ -1,9 +1,10 @@
+import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { BenchNight } from "./bench-night.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import type { AlarmKind } from "../judge/alarm.ts";
 import { isCalm, judgeSet, keyOfSet, type Seen, type SetTrip, tripsAnew, valvesTurned } from "../judge/judge.ts";
-import { fillS, type JudgePoint } from "../judge/system.ts";
+import { fillS } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Response } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
@@ -108,7 +109,7 @@ export class BenchController extends ControllerRecord {
     this.commands = after;
     this.valveChanges++;
     for (const index of changed) {
-      const system = this.systems[index] as SystemState;
+      const system = nth(this.systems, index);
       const fill = !this.exact && firstOpening.has(index) ? fillS(this.w, system) : 0;
       valvesTurned(system.judge, now, Math.max(this.holdOffS(system), fill));
     }
@@ -135,7 +136,7 @@ export class BenchController extends ControllerRecord {
   // ---- judging -------------------------------------------------------------------------------------------------
 
   private judge(system: SystemState, place: number, seen: Seen, now: EpochS): void {
-    const point = system.points[place] as JudgePoint;
+    const point = nth(system.points, place);
     const set = this.setBehind(system, place);
     const allowance = (at: EpochS): number => this.allowance(system, at);
     const { trip, right } = judgeSet(this.w, system.judge, place, point, seen, set.stations, set.key, allowance, now);
@@ -144,10 +145,10 @@ export class BenchController extends ControllerRecord {
   }
 
   private setBehind(system: SystemState, place: number): RunningSet {
-    const known = system.sets[place] as RunningSet;
+    const known = nth(system.sets, place);
     if (known.asOf === this.valveChanges && !this.dirty) return known;
-    const { covers } = system.points[place] as JudgePoint;
-    const entries = this.runningIn(system).filter((e) => covers.has(this.w.stationMainline[e.station] as number));
+    const { covers } = nth(system.points, place);
+    const entries = this.runningIn(system).filter((e) => covers.has(nth(this.w.stationMainline, e.station)));
     const stations = entries.map((e) => e.station);
     const set = { entries, stations, key: keyOfSet(stations), asOf: this.valveChanges };
     system.sets[place] = set;
@@ -156,7 +157,7 @@ export class BenchController extends ControllerRecord {
 
   private trip(system: SystemState, place: number, tripped: SetTrip, now: EpochS): void {
     const { kind, measuredLpm: measured, limits, policy } = tripped;
-    const set = (system.sets[place] as RunningSet).entries;
+    const set = nth(system.sets, place).entries;
     const key = `${kind}:${system.judge.points[place]?.key}`;
     const retestKey = `${key}@${Math.min(...set.map((e) => e.start.at))}`;
     const units = this.w.site.site.units;
@@ -195,7 +196,7 @@ export class BenchController extends ControllerRecord {
         return;
       case "findAndIsolate":
         if (kind === "low" && this.runningIn(system).length === 1)
-          suspectLow(this, system, set[0] as Entry, measured, limits, now);
+          suspectLow(this, system, nth(set, 0), measured, limits, now);
         else beginFind(this, system, place, kind, set, key, now);
     }
   }

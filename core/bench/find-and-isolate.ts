@@ -1,9 +1,10 @@
+import { got, nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
 import { pointLpm, type Seen, tripsAnew } from "../judge/judge.ts";
 import { type SetLimits, setLimits } from "../judge/set-limits.ts";
-import { type JudgePoint, lowestCommonMainline, restLimitLpm } from "../judge/system.ts";
+import { lowestCommonMainline, restLimitLpm } from "../judge/system.ts";
 import type { ControllerRecord } from "./controller-record.ts";
 import { supplyOfFeed, supplyOrSensor, unsureLow } from "./suspects.ts";
 import type { SystemState } from "./system.ts";
@@ -30,7 +31,7 @@ export function beginFind(
   const tests = ordered
     .filter((e) => limits(e).judged)
     .map((e) => ({
-      stationId: site.stations[e.station]?.id as string,
+      stationId: nth(site.stations, e.station).id,
       limits: limits(e),
       feed: record.feedOf(e.station),
     }));
@@ -57,7 +58,7 @@ export function beginFind(
   record.night.suspendedSystems.add(system.index);
   system.search = {
     state: begun.state,
-    entries: new Map(ordered.map((e) => [site.stations[e.station]?.id as string, e])),
+    entries: new Map(ordered.map((e) => [nth(site.stations, e.station).id, e])),
     testing: null,
     valves: "open",
     pump: false,
@@ -78,7 +79,7 @@ export function beginFind(
 export function continueFind(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
   const search = system.search;
   if (!search) return;
-  const readingLpm = pointLpm(system.points[search.point] as JudgePoint, seen) ?? 0;
+  const readingLpm = pointLpm(nth(system.points, search.point), seen) ?? 0;
   const step = advanceSearch(search.state, { type: "second", readingLpm }, now);
   search.state = step.state;
   applySearch(record, system, step.effects, now);
@@ -100,7 +101,7 @@ function applySearch(record: ControllerRecord, system: SystemState, effects: Sea
         search.pump = false;
         break;
       case "openStation": {
-        const entry = search.entries.get(effect.stationId) as Entry;
+        const entry = got(search.entries, effect.stationId);
         search.testing = { entry, since: now };
         record.log(now, "test", effect.stationId, "runs alone");
         break;
@@ -116,7 +117,7 @@ function applySearch(record: ControllerRecord, system: SystemState, effects: Sea
         lockLeakingMainline(record, [...search.entries.values()], effect.measuredLpm, now);
         break;
       case "unsure":
-        unsureLow(record, system, effect.result, search.entries.get(effect.result.stationId) as Entry, now);
+        unsureLow(record, system, effect.result, got(search.entries, effect.result.stationId), now);
         break;
       case "allTripped":
         allTripped(record, system, effect.results, [...search.entries.values()], now);
@@ -170,7 +171,7 @@ function foundStation(
     return;
   }
   record.alarm(result.at, kind, result.stationId, result.measuredLpm, result.expectedLpm);
-  record.lockStation(entries.get(result.stationId) as Entry, now);
+  record.lockStation(got(entries, result.stationId), now);
 }
 
 function allTripped(
@@ -180,7 +181,7 @@ function allTripped(
   set: Entry[],
   now: EpochS,
 ): void {
-  const last = results[results.length - 1] as TestResult;
+  const last = nth(results, results.length - 1);
   if (system.search?.state.plan.kind === "low" && results.length < set.length) {
     supplyOfFeed(
       record,
@@ -201,7 +202,7 @@ function allTripped(
 }
 
 function lockLeakingMainline(record: ControllerRecord, set: Entry[], measured: number, now: EpochS): void {
-  const mains = [...new Set(set.map((e) => record.w.stationMainline[e.station] as number))];
+  const mains = [...new Set(set.map((e) => nth(record.w.stationMainline, e.station)))];
   const shared = lowestCommonMainline(record.w, mains);
   const toLock = shared === null ? mains : [shared];
   const { site } = record.w;
@@ -212,7 +213,7 @@ function lockLeakingMainline(record: ControllerRecord, set: Entry[], measured: n
     record.lock(site.mainlines[m]?.id, now);
     record.stopped.push({
       at: now,
-      subjectId: site.mainlines[m]?.id as string,
+      subjectId: nth(site.mainlines, m).id,
       reason: "mainline leaks with every station closed",
     });
   }

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { type EpochS, localIso } from "../dates/wall-time.ts";
 import type { BenchNight } from "./bench-night.ts";
 import { setLimits } from "../judge/set-limits.ts";
@@ -5,7 +6,7 @@ import { policyOfSet } from "../judge/policy-of.ts";
 import { setRatio } from "../judge/set-ratio.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import type { SiteFile, Station } from "../site-file/schema.ts";
+import type { SiteFile } from "../site-file/schema.ts";
 import { alarmWords } from "../judge/alarm-words.ts";
 import { type BenchDay, beginBenchDay, type BenchDayOptions } from "./bench-day.ts";
 import type { AlarmKind } from "../judge/alarm.ts";
@@ -97,7 +98,7 @@ class PlayedDay {
     this.dueS = new Float64Array(day.site.stations.length);
     for (const start of day.night.starts)
       for (const e of start.entries)
-        this.dueS[e.station] = (this.dueS[e.station] as number) + e.cycles.reduce((a, b) => a + b, 0);
+        this.dueS[e.station] = nth(this.dueS, e.station) + e.cycles.reduce((a, b) => a + b, 0);
     this.half = Float64Array.from(day.site.stations, (s) => (expectedFlow(s)?.lpm ?? 0) / 2);
     this.lastClose = day.begin;
   }
@@ -165,8 +166,7 @@ class PlayedDay {
     this.totals.deliveredL += (seconds * seen.deliveredLpm) / 60;
     this.totals.lostL += (seconds * seen.lostLpm) / 60;
     for (const s of commands.stations)
-      if ((seen.stationLpm.get(s) ?? -1) >= (this.half[s] as number))
-        this.wateredS[s] = (this.wateredS[s] as number) + seconds;
+      if ((seen.stationLpm.get(s) ?? -1) >= nth(this.half, s)) this.wateredS[s] = nth(this.wateredS, s) + seconds;
   }
 
   private trace(t: EpochS, seen: PlantSecond): void {
@@ -186,7 +186,7 @@ class PlayedDay {
   /** Minutes that each station is short of what was due. */
   private unwatered(): Simulation["unwatered"] {
     return this.day.site.stations.flatMap((s, i) => {
-      const short = (this.dueS[i] as number) - (this.wateredS[i] as number);
+      const short = nth(this.dueS, i) - nth(this.wateredS, i);
       return short > 0 ? [{ stationId: s.id, minutes: short / 60 }] : [];
     });
   }
@@ -201,8 +201,8 @@ class PlayedDay {
     const alarms = [...controller.alarms].sort((a, b) => a.at - b.at);
     return {
       runs: runs.map((r) => ({
-        stationId: site.stations[r.station]?.id as string,
-        programId: site.programs[r.program]?.id as string,
+        stationId: nth(site.stations, r.station).id,
+        programId: nth(site.programs, r.program).id,
         start: iso(r.start),
         end: iso(r.end),
         cycle: r.cycle,
@@ -235,7 +235,7 @@ function record(
   onSecond: SimulateOptions["onSecond"],
   rows: TraceRow[] | null,
 ): void {
-  const stations = night.running.map((e) => w.site.stations[e.station] as Station);
+  const stations = night.running.map((e) => nth(w.site.stations, e.station));
   const limits =
     stations.length > 0
       ? setLimits(

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import type { TestResult } from "../isolate/search.ts";
@@ -34,7 +35,7 @@ export function suspectLow(
       system,
       [before.entry, entry],
       {
-        stationId: record.w.site.stations[entry.station]?.id as string,
+        stationId: nth(record.w.site.stations, entry.station).id,
         tripped: true,
         at: now,
         measuredLpm: measured,
@@ -111,7 +112,7 @@ export function supplyOfFeed(
   result: TestResult,
   now: EpochS,
 ): void {
-  const feed = record.feedOf((entries[0] as Entry).station);
+  const feed = record.feedOf(nth(entries, 0).station);
   const subject = record.mainlineSubject(entries);
   record.alarm(result.at, "supply", subject, result.measuredLpm, result.expectedLpm);
   freeSuspect(record, system, feed, now);

@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Policy, SiteFile } from "../site-file/schema.ts";
@@ -91,7 +92,7 @@ function firstRun(site: SiteFile, runs: readonly PlanRun[], subjectId: string): 
   const w = waterworks(site);
   const through = (stationId: string): boolean => {
     if (stationId === subjectId) return true;
-    const main = w.stationMainline[w.stationIndex.get(stationId) as number] as number;
+    const main = nth(w.stationMainline, got(w.stationIndex, stationId));
     const over = [
       ...(w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]),
       ...(w.pocsAbove[main] ?? []).map((p) => site.pocs[p]),
@@ -112,14 +113,14 @@ function judge(
   calm: Simulation,
 ): SweepCell {
   const w = waterworks(site);
-  const main = w.stationMainline[w.stationIndex.get(stationId) as number] as number;
+  const main = nth(w.stationMainline, got(w.stationIndex, stationId));
   // A valve that will not close is the main's: its lockout and that of what feeds it is right.
   const holders = new Set([
     stationId,
     ...(faultSpec(kind).blame === "main"
       ? [
-          ...(w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]?.id as string),
-          ...(w.pocsAbove[main] ?? []).map((p) => site.pocs[p]?.id as string),
+          ...(w.mainsAbove[main] ?? []).map((m) => nth(site.mainlines, m).id),
+          ...(w.pocsAbove[main] ?? []).map((p) => nth(site.pocs, p).id),
         ]
       : []),
   ]);

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { BenchNight } from "./bench-night.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -14,23 +15,23 @@ export function commandsFor(w: Waterworks, night: BenchNight, systems: readonly 
   const stations = new Set(night.running.map((e) => e.station));
   for (const s of systems) if (s.search?.testing) stations.add(s.search.testing.entry.station);
   const calls = (above: (m: number) => boolean, uses: "usesMasterValve" | "usesPump"): boolean =>
-    [...stations].some((s) => above(w.stationMainline[s] as number) && site.stations[s]?.[uses] !== false);
+    [...stations].some((s) => above(nth(w.stationMainline, s)) && site.stations[s]?.[uses] !== false);
   const pocValve = site.pocs.map((p, i) => {
-    const search = systems[w.systemOfPoc[i] as number]?.search;
+    const search = systems[nth(w.systemOfPoc, i)]?.search;
     if (night.capacity.lockedPocs.has(i)) return false;
     if (search) return search.valves === "open";
     if (p.devices.some((d) => d.kind === "masterValve" && d.normally === "open")) return true;
     return calls((m) => (w.pocsAbove[m] ?? []).includes(i), "usesMasterValve") || night.capacity.reserveLpm(i, t) > 0;
   });
   const mainlineValve = site.mainlines.map((main, i) => {
-    const search = systems[w.systemOfMainline[i] as number]?.search;
+    const search = systems[nth(w.systemOfMainline, i)]?.search;
     if (night.capacity.lockedMainlines.has(i)) return false;
     if (search) return search.valves === "open";
     if (main.devices?.some((d) => d.kind === "masterValve" && d.normally === "open")) return true;
     return calls((m) => (w.mainsAbove[m] ?? []).includes(i), "usesMasterValve");
   });
   const pump = site.pocs.map((_, i) => {
-    const search = systems[w.systemOfPoc[i] as number]?.search;
+    const search = systems[nth(w.systemOfPoc, i)]?.search;
     if (night.capacity.lockedPocs.has(i)) return false;
     return (search?.pump ?? false) || calls((m) => (w.pocsAbove[m] ?? []).includes(i), "usesPump");
   });
@@ -59,7 +60,7 @@ export function tellValves(
     record.log(now, opens ? "masterValveOpen" : "masterValveShut", id, valveReason(systems[system], opens, why));
   };
   for (const [i, poc] of w.site.pocs.entries()) {
-    const system = w.systemOfPoc[i] as number;
+    const system = nth(w.systemOfPoc, i);
     const locked = night.capacity.lockedPocs.has(i);
     const opens = after.pocValve[i] === true;
     const valve = poc.devices.find((d) => d.kind === "masterValve");
@@ -80,7 +81,7 @@ export function tellValves(
   for (const [i, main] of w.site.mainlines.entries()) {
     const valve = main.devices?.find((d) => d.kind === "masterValve");
     if (valve && before.mainlineValve[i] !== after.mainlineValve[i])
-      tellValve(valve.id, w.systemOfMainline[i] as number, after.mainlineValve[i] === true, {
+      tellValve(valve.id, nth(w.systemOfMainline, i), after.mainlineValve[i] === true, {
         locked: night.capacity.lockedMainlines.has(i),
         byHand: false,
         called: true,

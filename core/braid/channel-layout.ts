@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 /** One run in a channel: flow is width (L/min), time is length (s). */
 export type ChannelRun = { key: string; from: number; to: number; width: number };
 /** Where a run lies: its left edge from each instant on. More than one step means it jogged aside. */
@@ -53,7 +54,7 @@ function makeRoom(lying: Lying[], width: number, capacity: number, at: number): 
     for (let first = 0; first + moved < gaps.length; first++) {
       const joined = gaps.slice(first, first + moved + 1).reduce((sum, g) => sum + Math.max(0, g.width), 0);
       if (joined < width - SLACK) continue;
-      let edge = (gaps[first] as { from: number }).from;
+      let edge = nth(gaps, first).from;
       for (const l of lying.slice(first, first + moved)) {
         if (Math.abs(l.x - edge) > SLACK) {
           l.x = edge;

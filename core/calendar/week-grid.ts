@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { WaterWindow } from "../site-file/schema.ts";
 import type { Weekday } from "../dates/weekday.ts";
 import { WEEKDAYS } from "../dates/wall-time.ts";
@@ -23,7 +24,7 @@ export function weekHours(windows: WaterWindow[]): number[] {
   const held = weekMinutes(windows);
   const hours = new Array<number>(HOURS).fill(0);
   for (let m = 0; m < held.length; m++)
-    if (held[m]) hours[Math.floor(m / 60)] = (hours[Math.floor(m / 60)] as number) + 1 / 60;
+    if (held[m]) hours[Math.floor(m / 60)] = nth(hours, Math.floor(m / 60)) + 1 / 60;
   return hours.map((h) => (h > 1 - 1e-9 ? 1 : h));
 }
 
@@ -44,7 +45,7 @@ export function windowsOfWeek(open: boolean[]): WaterWindow[] {
     for (let at = h; left > 0; ) {
       const length = Math.min(24, left);
       const key = `${clock(at)} ${clock(at + length)}`;
-      spans.set(key, [...(spans.get(key) ?? []), WEEKDAYS[Math.floor((at % HOURS) / 24)] as Weekday]);
+      spans.set(key, [...(spans.get(key) ?? []), nth(WEEKDAYS, Math.floor((at % HOURS) / 24))]);
       at += length;
       left -= length;
     }

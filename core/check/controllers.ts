@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { weekMinutes } from "../calendar/week-grid.ts";
 import { type Draws, drawsOn, isUnlinked } from "../dispatch/capacity.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -27,14 +28,14 @@ function unlinkedPairs(w: Waterworks): Finding[] {
   controllers.forEach((a, i) => {
     controllers.forEach((b, j) => {
       if (j <= i || (!isUnlinked(a) && !isUnlinked(b))) return;
-      const on = shared(w, draws[i] as Draws, draws[j] as Draws);
+      const on = shared(w, nth(draws, i), nth(draws, j));
       if (on === null) return;
       const loose = [i, j].find((k) => {
         const c = controllers[k];
         return c && isUnlinked(c) && !settled(c);
       });
       if (loose !== undefined) {
-        const c = controllers[loose] as Controller;
+        const c = nth(controllers, loose);
         found.push(
           finding(
             "warning",

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { ProgramStart } from "../dispatch/queue.ts";
 import { deliverableLpm } from "../hydraulics/deliverable.ts";
 import { policyOfSet, withInherited } from "../judge/policy-of.ts";
@@ -63,11 +64,11 @@ function outOfReach(w: Waterworks): Finding[] {
     const out = site.stations.filter(
       (s, i) =>
         s.monitored !== false &&
-        w.systemOfMainline[w.stationMainline[i] as number] === system &&
+        w.systemOfMainline[nth(w.stationMainline, i)] === system &&
         setLimits(site.policy, [s]).highLpm > REACHABLE * deliverable,
     );
     if (out.length === 0) return [];
-    const first = out[0] as Station;
+    const first = nth(out, 0);
     return [
       finding(
         "warning",
@@ -89,7 +90,7 @@ function insideSpread(w: Waterworks): Finding[] {
     return highLpm - e.lpm < 2 * s.learned.sdLpm || e.lpm - lowLpm < 2 * s.learned.sdLpm;
   });
   if (inside.length === 0) return [];
-  const first = inside[0] as Station;
+  const first = nth(inside, 0);
   return [
     finding(
       "warning",
@@ -108,23 +109,23 @@ function neverJudged(w: Waterworks, starts: ProgramStart[]): Finding[] {
   for (const start of starts)
     for (const e of start.entries) cycles.set(e.station, [...(cycles.get(e.station) ?? []), ...e.cycles]);
   const needed = (i: number): number => {
-    const system = w.systemOfMainline[w.stationMainline[i] as number];
+    const system = w.systemOfMainline[nth(w.stationMainline, i)];
     const mains = site.mainlines.flatMap((m, k) => (w.systemOfMainline[k] === system ? [m.holdOffS ?? 60] : []));
     return Math.max(...mains, site.stations[i]?.holdOffS ?? 0) + policyOfSet(w, [i]).persistenceS;
   };
   const watched = [...cycles].filter(([i]) => site.stations[i]?.monitored !== false);
-  const never = watched.filter(([i, list]) => Math.max(...list) < needed(i)).map(([i]) => site.stations[i] as Station);
+  const never = watched.filter(([i, list]) => Math.max(...list) < needed(i)).map(([i]) => nth(site.stations, i));
   const some = watched
     .filter(([i, list]) => Math.max(...list) >= needed(i) && Math.min(...list) < needed(i))
-    .map(([i]) => site.stations[i] as Station);
+    .map(([i]) => nth(site.stations, i));
   return [
     ...(never.length > 0
       ? [
           finding(
             "warning",
             "persistenceLongerThanRun",
-            `stations[${site.stations.indexOf(never[0] as Station)}]`,
-            never[0]?.id as string,
+            `stations[${site.stations.indexOf(nth(never, 0))}]`,
+            nth(never, 0).id,
             `${named(never)}: every run is over before hold-off and persistence are, so no limit ever judges ${never.length > 1 ? "them" : "it"}. Longer cycles, or a shorter persistence.`,
           ),
         ]
@@ -134,8 +135,8 @@ function neverJudged(w: Waterworks, starts: ProgramStart[]): Finding[] {
           finding(
             "note",
             "shortCycleUnwatched",
-            `stations[${site.stations.indexOf(some[0] as Station)}]`,
-            some[0]?.id as string,
+            `stations[${site.stations.indexOf(nth(some, 0))}]`,
+            nth(some, 0).id,
             `${named(some)}: the shortest cycle is over before hold-off and persistence are, so it is never judged.`,
           ),
         ]

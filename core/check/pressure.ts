@@ -1,6 +1,7 @@
+import { got, nth } from "../checked.ts";
 import { type PressureStudy, pressureStudy } from "../hydraulics/pressures.ts";
 import type { StationPressure } from "../hydraulics/worst-pressure.ts";
-import type { SiteFile, Station } from "../site-file/schema.ts";
+import type { SiteFile } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import { type Finding, finding } from "./finding.ts";
 
@@ -16,8 +17,8 @@ export async function pressureFindings(site: SiteFile, ready?: PressureStudy): P
   const found: Finding[] = [];
   const place = new Map(site.stations.map((s, i) => [s.id, i]));
   const say = (s: StationPressure, code: string, when: string): void => {
-    const i = place.get(s.stationId) as number;
-    const station = site.stations[i] as Station;
+    const i = got(place, s.stationId);
+    const station = nth(site.stations, i);
     const shown = (kPa: number): string => showQuantity(kPa, "pressure", site.site.units);
     found.push(
       finding(

@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import { startsOn } from "../site-file/starts.ts";
 import { ruleOf } from "../dates/day-rules.ts";
 import { weekHours } from "../calendar/week-grid.ts";
@@ -7,7 +8,7 @@ import type { Waterworks } from "../network/waterworks.ts";
 import { unfinishedTapers } from "../season/establishment.ts";
 import { monthBudgetM3, monthWaterM3 } from "../season/month-water.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { SiteFile, Station } from "../site-file/schema.ts";
+import type { SiteFile } from "../site-file/schema.ts";
 import { everyNight } from "./every-night.ts";
 import { type Finding, finding } from "./finding.ts";
 
@@ -168,7 +169,7 @@ function programHours(site: SiteFile): Finding[] {
     }
     if (!p.windows && !p.closedHours) return;
     const closed = weekHours(p.closedHours ?? []);
-    if (weekHours(p.windows ?? [{ from: "00:00", to: "00:00" }]).every((h, n) => h <= (closed[n] as number) + 1e-9))
+    if (weekHours(p.windows ?? [{ from: "00:00", to: "00:00" }]).every((h, n) => h <= nth(closed, n) + 1e-9))
       found.push(
         finding(
           "error",
@@ -206,16 +207,14 @@ function programShares(w: Waterworks): Finding[] {
     if (!bound || p.enabled === false || (p.maxStationsAtOnce ?? 1) > 1 || p.runs.length < 2) return;
     const flows = p.runs
       .flatMap((r) => {
-        const n = w.stationIndex.get(r.stationId) as number;
-        const lpm = expectedFlow(site.stations[n] as Station)?.lpm;
-        return lpm === undefined
-          ? []
-          : [{ m: w.stationMainline[n] as number, lpm, c: w.stationController[n] as number }];
+        const n = got(w.stationIndex, r.stationId);
+        const lpm = expectedFlow(nth(site.stations, n))?.lpm;
+        return lpm === undefined ? [] : [{ m: nth(w.stationMainline, n), lpm, c: nth(w.stationController, n) }];
       })
       .sort((a, b) => a.lpm - b.lpm);
     const [a, b] = flows;
     if (!a || !b) return;
-    const both = calendar.assignment(calendar.groupOfController[a.c] as number, null);
+    const both = calendar.assignment(nth(calendar.groupOfController, a.c), null);
     if (both.tryAdd(a.m, a.lpm) && both.tryAdd(b.m, b.lpm))
       found.push(
         finding(
@@ -260,7 +259,7 @@ function pumpMinimums(w: Waterworks): Finding[] {
     for (const e of start.entries)
       if (!named.has(e.station) && neverRuns(ww, capacity, starts, e, NONE) === "pumpMinimum") named.add(e.station);
   return [...named].map((s) => {
-    const station = site.stations[s] as Station;
+    const station = nth(site.stations, s);
     return finding(
       "warning",
       "pumpMinimum",

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { FLOW_TOLERANCE_LPM } from "../ceilings/ceilings.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
@@ -11,7 +12,7 @@ export function checkSensors(w: Waterworks): Finding[] {
     const j = p.devices.findIndex((d) => d.kind === "flowSensor");
     const sensor = p.devices[j];
     const mains = w.site.mainlines.flatMap((_, m) => ((w.pocsAbove[m] ?? []).includes(i) ? [m] : []));
-    const behind = w.site.stations.filter((_, s) => mains.includes(w.stationMainline[s] as number));
+    const behind = w.site.stations.filter((_, s) => mains.includes(nth(w.stationMainline, s)));
     if (sensor?.kind !== "flowSensor") return withoutSensor(w, i, behind);
     const path = `pocs[${i}].devices[${j}]`;
     return [

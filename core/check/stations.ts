@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
@@ -40,8 +41,8 @@ export function checkStations(w: Waterworks): Finding[] {
           `${who} is locked out. Find the cause and clear it in the Log.`,
         ),
       );
-    const mainline = w.stationMainline[i] as number;
-    const group = alone.groupOfController[w.stationController[i] as number] as number;
+    const mainline = nth(w.stationMainline, i);
+    const group = nth(alone.groupOfController, nth(w.stationController, i));
     if (flow && !alone.everGives(group, mainline, flow.lpm)) {
       const reachable = alone.everGives(group, mainline, 1e-3);
       const name = site.mainlines[mainline]?.name ?? "";

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { deliverableLpm } from "../hydraulics/deliverable.ts";
 import { highestStaticKpa, pumpFacts } from "../hydraulics/main-facts.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -57,9 +58,7 @@ function checkPump(w: Waterworks, poc: Poc, i: number, pump: DeviceOf<"pump">, j
   const valve = poc.devices.find((d) => d.kind === "masterValve" && d.normally === "closed");
   const dry = site.stations.filter(
     (s, n) =>
-      s.usesPump !== false &&
-      s.usesMasterValve === false &&
-      (w.pocsAbove[w.stationMainline[n] as number] ?? []).includes(i),
+      s.usesPump !== false && s.usesMasterValve === false && (w.pocsAbove[nth(w.stationMainline, n)] ?? []).includes(i),
   );
   if (valve && dry.length > 0)
     found.push(

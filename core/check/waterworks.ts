@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import {
   ceilings,
   enteredWithoutReason,
@@ -159,7 +160,7 @@ function checkDevice(device: Device, path: string): Finding[] {
           `${label}: the minimum flow is beyond the end of its curve. Check the data sheet.`,
         ),
       ];
-    if (flows.some((f, i) => i > 0 && f <= (flows[i - 1] as number)))
+    if (flows.some((f, i) => i > 0 && f <= nth(flows, i - 1)))
       return [
         finding(
           "error",

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { Temporal } from "temporal-polyfill";
 import type { Weekday } from "./weekday.ts";
 
@@ -74,7 +75,7 @@ export function addDays(date: string, days: number): string {
 }
 
 export function weekdayOf(date: string): Weekday {
-  return WEEKDAYS[Temporal.PlainDate.from(date).dayOfWeek - 1] as Weekday;
+  return nth(WEEKDAYS, Temporal.PlainDate.from(date).dayOfWeek - 1);
 }
 
 /** Whole days from `from` to `to`; negative when `to` is earlier. */

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { systemOf } from "../network/system-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
@@ -180,7 +181,7 @@ function atRest(w: Waterworks, system: number, alarms: AlarmFact[]): Likely[] {
   const flow = alarms[0]?.measuredLpm ?? 0;
   const stuck = w.site.stations.filter(
     (s, i) =>
-      w.systemOfMainline[w.stationMainline[i] as number] === system &&
+      w.systemOfMainline[nth(w.stationMainline, i)] === system &&
       Math.abs((expectedFlow(s)?.lpm ?? 0) / Math.max(flow, 1e-9) - 1) < 0.1,
   );
   const hours = w.site.pocs.some((p, i) => w.systemOfPoc[i] === system && (p.handWatering ?? []).length > 0);

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { FlowAssignment } from "../network/flow-assignment.ts";
 import type { CapacityCalendar } from "./capacity.ts";
@@ -71,9 +72,9 @@ function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[
   for (let g = 0; g < capacity.groupCount; g++) {
     const minutes = w.site.mainlines.map(() => 0);
     for (const r of runs) {
-      if (capacity.groupOfController[w.stationController[r.station] as number] !== g) continue;
-      const m = w.stationMainline[r.station] as number;
-      minutes[m] = (minutes[m] as number) + ((r.flowLpm ?? 0) * length(r)) / 60;
+      if (capacity.groupOfController[nth(w.stationController, r.station)] !== g) continue;
+      const m = nth(w.stationMainline, r.station);
+      minutes[m] = nth(minutes, m) + ((r.flowLpm ?? 0) * length(r)) / 60;
     }
     const full = capacity.capacities(g, null);
     const scaled = (t: number) => ({
@@ -123,14 +124,14 @@ function mustPass(w: Waterworks, capacity: CapacityCalendar): Pass[] {
 function pairBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[], passes: Pass[]): number {
   const seconds = new Map<number, { lpm: number; s: number }>();
   for (const r of runs) {
-    if (capacity.groupOfController[w.stationController[r.station] as number] !== 0) continue;
+    if (capacity.groupOfController[nth(w.stationController, r.station)] !== 0) continue;
     const known = seconds.get(r.station) ?? { lpm: r.flowLpm ?? 0, s: 0 };
     known.s += length(r);
     seconds.set(r.station, known);
   }
   let bound = 0;
   for (const { ceiling, mains } of passes) {
-    const behind = [...seconds].filter(([s]) => mains.has(w.stationMainline[s] as number)).map(([, v]) => v);
+    const behind = [...seconds].filter(([s]) => mains.has(nth(w.stationMainline, s))).map(([, v]) => v);
     const large = behind.filter((v) => v.lpm > ceiling / 2 + 1e-6);
     const smallestLarge = Math.min(...large.map((v) => v.lpm));
     const oneMore = behind.filter((v) => v.lpm <= ceiling / 2 + 1e-6 && v.lpm + smallestLarge > ceiling + 1e-6);

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { CapacityCalendar } from "./capacity.ts";
 import type { Entry, ProgramStart } from "./queue.ts";
@@ -16,9 +17,9 @@ export function neverRuns(
   entry: Entry,
   lockedStations: ReadonlySet<number>,
 ): "lockedOut" | "noSupply" | "aboveCeiling" | "pumpMinimum" | null {
-  const mainline = w.stationMainline[entry.station] as number;
+  const mainline = nth(w.stationMainline, entry.station);
   if (lockedStations.has(entry.station) || capacity.lockedMainlines.has(mainline)) return "lockedOut";
-  const group = capacity.groupOfController[w.stationController[entry.station] as number] as number;
+  const group = nth(capacity.groupOfController, nth(w.stationController, entry.station));
   if (!capacity.everGives(group, mainline, ANY_LPM)) {
     const locked =
       (w.pocsAbove[mainline] ?? []).some((p) => capacity.lockedPocs.has(p)) ||
@@ -33,15 +34,13 @@ export function neverRuns(
 function pumpNeverReached(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[], entry: Entry): boolean {
   const { site } = w;
   if (entry.flowLpm === null || site.stations[entry.station]?.usesPump === false) return false;
-  const pocs = (w.pocsAbove[w.stationMainline[entry.station] as number] ?? []).filter(
-    (p) => !capacity.lockedPocs.has(p),
-  );
+  const pocs = (w.pocsAbove[nth(w.stationMainline, entry.station)] ?? []).filter((p) => !capacity.lockedPocs.has(p));
   const minimum = (p: number): number =>
     Math.max(0, ...(site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0)));
   return (
     pocs.length > 0 &&
     pocs.every(
-      (p) => minimum(p) > 0 && minimum(p) > Math.min(mostBeside(w, starts, entry, p), w.pocCeiling[p] as number) + 1e-6,
+      (p) => minimum(p) > 0 && minimum(p) > Math.min(mostBeside(w, starts, entry, p), nth(w.pocCeiling, p)) + 1e-6,
     )
   );
 }
@@ -51,16 +50,16 @@ function mostBeside(w: Waterworks, starts: ProgramStart[], entry: Entry, poc: nu
   const flowOf = new Map<number, { lpm: number; program: number; controller: number }>();
   for (const start of starts)
     for (const e of start.entries) {
-      const reaches = (w.pocsAbove[w.stationMainline[e.station] as number] ?? []).includes(poc);
+      const reaches = (w.pocsAbove[nth(w.stationMainline, e.station)] ?? []).includes(poc);
       if (e.station !== entry.station && reaches && e.flowLpm !== null)
         flowOf.set(e.station, {
           lpm: e.flowLpm,
           program: e.program,
-          controller: w.stationController[e.station] as number,
+          controller: nth(w.stationController, e.station),
         });
     }
   const inProgram = new Map([[entry.program, 1]]);
-  const onController = new Map([[w.stationController[entry.station] as number, 1]]);
+  const onController = new Map([[nth(w.stationController, entry.station), 1]]);
   let onSite = 1;
   let total = entry.flowLpm ?? 0;
   for (const other of [...flowOf.values()].sort((a, b) => b.lpm - a.lpm)) {

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { startsOn } from "../site-file/starts.ts";
 import { isDue, isHeld } from "../calendar/due.ts";
 import { type EpochS, instantOf, isSkippedWallTime, localIso } from "../dates/wall-time.ts";
@@ -86,8 +87,8 @@ export function playedPlan(w: Waterworks, night: Night): { plan: Plan; moments: 
   const moments = flowMoments(w, night, runs);
   const plan: Plan = {
     runs: runs.map((r) => ({
-      stationId: site.stations[r.station]?.id as string,
-      programId: site.programs[r.program]?.id as string,
+      stationId: nth(site.stations, r.station).id,
+      programId: nth(site.programs, r.program).id,
       start: iso(r.start),
       end: iso(r.end),
       cycle: r.cycle,
@@ -117,8 +118,8 @@ function shortfalls(site: SiteFile, night: Night): Plan["shortfalls"] {
   for (const start of night.starts)
     for (const e of start.entries) {
       if (e.shortS <= 0) continue;
-      const stationId = site.stations[e.station]?.id as string;
-      const programId = site.programs[e.program]?.id as string;
+      const stationId = nth(site.stations, e.station).id;
+      const programId = nth(site.programs, e.program).id;
       const key = JSON.stringify([stationId, programId]);
       const known = seconds.get(key) ?? { stationId, programId, s: 0 };
       known.s += e.shortS;
@@ -143,9 +144,9 @@ export function flowMoments(w: Waterworks, night: Night, runs: RunRecord[]): Flo
     for (let g = 0; g < night.capacity.groupCount; g++) {
       const demand = w.site.mainlines.map(() => 0);
       for (const r of running)
-        if (night.capacity.groupOfController[w.stationController[r.station] as number] === g) {
-          const m = w.stationMainline[r.station] as number;
-          demand[m] = (demand[m] as number) + (r.flowLpm ?? 0);
+        if (night.capacity.groupOfController[nth(w.stationController, r.station)] === g) {
+          const m = nth(w.stationMainline, r.station);
+          demand[m] = nth(demand, m) + (r.flowLpm ?? 0);
         }
       if (demand.every((d) => d === 0)) continue;
       const assignment = night.capacity.assignment(g, at);
@@ -153,7 +154,7 @@ export function flowMoments(w: Waterworks, night: Night, runs: RunRecord[]): Flo
       const flows = assignment.flows();
       for (const kind of ["source", "poc", "mainline"] as const)
         flows[kind].forEach((f, i) => {
-          total[kind][i] = (total[kind][i] as number) + f;
+          total[kind][i] = nth(total[kind], i) + f;
         });
     }
     return total;
@@ -170,7 +171,7 @@ function peaks(
       let lpm = 0;
       let at = 0;
       for (const moment of moments) {
-        const flow = moment[kind][i] as number;
+        const flow = nth(moment[kind], i);
         if (flow > lpm + 1e-6) {
           lpm = flow;
           at = moment.at;

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { FlowsNow } from "./flows-now.ts";
@@ -31,7 +32,7 @@ export class PumpMinimums {
   calls(e: Entry, poc: number): boolean {
     return (
       this.w.site.stations[e.station]?.usesPump !== false &&
-      (this.w.pocsAbove[this.w.stationMainline[e.station] as number] ?? []).includes(poc)
+      (this.w.pocsAbove[nth(this.w.stationMainline, e.station)] ?? []).includes(poc)
     );
   }
 

@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import type { SubjectKind } from "../bench/faults/spec.ts";
 import { type Fault, resolveFaults } from "../bench/faults/resolve.ts";
 import { type FaultKind, FAULT_KINDS, faultSpec } from "../bench/faults/kinds.ts";
@@ -70,7 +71,7 @@ export class DrillBench {
     this.calendar = new CapacityCalendar(this.w, date);
     const { w } = this;
     this.stations = site.stations.filter(
-      (s, i) => w.systemOfMainline[w.stationMainline[i] as number] === system && (expectedFlow(s)?.lpm ?? 0) > 0,
+      (s, i) => w.systemOfMainline[nth(w.stationMainline, i)] === system && (expectedFlow(s)?.lpm ?? 0) > 0,
     );
     this.pocs = site.pocs.flatMap((p, i) => (w.systemOfPoc[i] === system ? [p.id] : []));
     this.mainlines = site.mainlines.flatMap((m, i) => (w.systemOfMainline[i] === system ? [m.id] : []));
@@ -116,7 +117,7 @@ export class DrillBench {
     const commands = this.commands(standing);
     // A valve that sticks open has been open before.
     if (matters?.kind === "stuckOpen") {
-      const before = { ...commands, stations: new Set([this.w.stationIndex.get(matters.subjectId) as number]) };
+      const before = { ...commands, stations: new Set([got(this.w.stationIndex, matters.subjectId)]) };
       for (let t = 0; t < 10; t++) plant.second(this.at + t, before);
     }
     let seen = plant.second(this.at + 10, commands);
@@ -129,7 +130,7 @@ export class DrillBench {
   /** What a check says with this wrong, without noise. */
   result(cause: Cause | null, standing: Standing, check: Check): Result {
     const { seen, gaugeKpa } = this.settled(cause, standing);
-    const poc = (id: string): number => this.w.pocIndex.get(id) as number;
+    const poc = (id: string): number => got(this.w.pocIndex, id);
     switch (check.type) {
       case "read": {
         const flow = this.site.pocs.flatMap((p, i) =>
@@ -149,7 +150,7 @@ export class DrillBench {
           (cause?.kind === "sensorNoise" && cause.subjectId === id ? (this.faults(cause)[0]?.size ?? 0) : 0);
         const pressure = this.site.pocs.flatMap((p, i) =>
           this.pocs.includes(p.id)
-            ? p.devices.flatMap((d) => (d.kind === "pressureSensor" ? [{ id: d.id, kPa: gaugeKpa[i] as number }] : []))
+            ? p.devices.flatMap((d) => (d.kind === "pressureSensor" ? [{ id: d.id, kPa: nth(gaugeKpa, i) }] : []))
             : [],
         );
         return {
@@ -159,9 +160,9 @@ export class DrillBench {
         };
       }
       case "meter":
-        return { type: "meter", lpm: seen.pocLpm[poc(check.pocId)] as number };
+        return { type: "meter", lpm: nth(seen.pocLpm, poc(check.pocId)) };
       case "gauge":
-        return { type: "gauge", kPa: gaugeKpa[poc(check.pocId)] as number };
+        return { type: "gauge", kPa: nth(gaugeKpa, poc(check.pocId)) };
       case "look":
         return { type: "look", look: this.look(cause, standing, check.subjectId, seen) };
     }

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { randomFrom } from "../bench/random.ts";
 import { planOf, playNight } from "../dispatch/plan.ts";
 import { type Stretch, stretchesOf } from "../limits/stretches.ts";
@@ -55,15 +56,15 @@ export function beginDrill(asked: SiteFile, date: string, seed: number): Drill |
   const night = planOf(w, playNight(w, date));
   const stretches = stretchesOf(w, night.runs).filter((s) => s.to - s.from >= 60);
   const random = randomFrom(seed);
-  const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
+  const pick = <T>(list: readonly T[]): T => nth(list, Math.floor(random() * list.length));
   const systems = [...new Set(stretches.map((s) => s.system))].filter((system) =>
     new DrillBench(site, date, stretches[0]?.from ?? 0, system).devices().some((d) => d.kind === "flowSensor"),
   );
   if (systems.length === 0) return null;
   const system = pick(systems);
   const mine = stretches.filter((s) => s.system === system);
-  const bench = new DrillBench(site, date, mine[0]?.from as number, system);
-  const ran = new Set(mine.flatMap((s) => s.stations.map((i) => site.stations[i]?.id as string)));
+  const bench = new DrillBench(site, date, nth(mine, 0).from, system);
+  const ran = new Set(mine.flatMap((s) => s.stations.map((i) => nth(site.stations, i).id)));
   const stations = new Set(bench.stations.map((s) => s.id));
   const causes = bench.causes().filter((c) => !stations.has(c.subjectId) || ran.has(c.subjectId));
   const sets = [...new Map(mine.map((s) => [s.stations.join(), s])).values()].sort(
@@ -75,7 +76,7 @@ export function beginDrill(asked: SiteFile, date: string, seed: number): Drill |
     const shows = sets.map((s) => openingOf(bench, s, hidden)).find((o) => o.shows);
     // What does not show in any set of the night can only be looked for where few things may be it.
     if (!shows && stations.has(hidden.subjectId)) continue;
-    const first = shows ?? openingOf(bench, sets[0] as Stretch, hidden);
+    const first = shows ?? openingOf(bench, nth(sets, 0), hidden);
     // A night in which nothing stood out is told at more length: that it read right is what there is to go by.
     const night = [first, ...(first.shows ? [] : others(sets, first.set).map((s) => openingOf(bench, s, hidden)))];
     return {
@@ -114,7 +115,7 @@ const fresh = (set: Stretch, ran: ReadonlySet<number>): number => set.stations.f
 /** What a set of the night says with this wrong, and whether that differs from a calm night. */
 function openingOf(bench: DrillBench, set: Stretch, hidden: Cause): Opening & { shows: boolean; set: Stretch } {
   const { site } = bench;
-  const running = set.stations.map((i) => site.stations[i] as SiteFile["stations"][number]);
+  const running = set.stations.map((i) => nth(site.stations, i));
   const step: Step = {
     standing: {
       open: running.map((s) => s.id),
@@ -197,7 +198,7 @@ export function adviseDrill(
       (better === null || best.bits - made.bits > better.best.bits - better.made.bits)
     )
       better = { index: i, made, best };
-    left = stillPossible(bench, left, step, (told[i] as Told).result);
+    left = stillPossible(bench, left, step, nth(told, i).result);
     possible.push(left.length);
     if (!onProgress(0.4 + (0.6 * (i + 1)) / steps.length)) return null;
   }

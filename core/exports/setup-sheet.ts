@@ -1,3 +1,4 @@
+import { got } from "../checked.ts";
 import { daysWords } from "../dates/day-rules.ts";
 import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
@@ -48,7 +49,7 @@ export function setupSheet(
       .filter((p) => p.controllerId === controller.id)
       .map((program) => {
         const rows = program.runs.map((r, i): SetupRow => {
-          const s = byId.get(r.stationId) as Station;
+          const s = got(byId, r.stationId);
           const runsS = adjustedSeconds(site, program, r.minutes, date);
           const cycles = cyclesOf(s, runsS);
           return {

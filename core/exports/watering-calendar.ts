@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import ical from "ical-generator";
 import { addDays } from "../dates/wall-time.ts";
 import { plan, type PlanRun } from "../dispatch/plan.ts";
@@ -20,8 +21,14 @@ export function wateringCalendar(site: SiteFile, first: string, days: number, no
       const mine = runs.filter((r) => r.programId === program.id);
       if (mine.length === 0) continue;
       const [begin, end] = [
-        mine.map((r) => r.start).sort((a, b) => Date.parse(a) - Date.parse(b))[0] as string,
-        mine.map((r) => r.end).sort((a, b) => Date.parse(b) - Date.parse(a))[0] as string,
+        nth(
+          mine.map((r) => r.start).sort((a, b) => Date.parse(a) - Date.parse(b)),
+          0,
+        ),
+        nth(
+          mine.map((r) => r.end).sort((a, b) => Date.parse(b) - Date.parse(a)),
+          0,
+        ),
       ];
       const stations = new Set(mine.map((r) => r.stationId)).size;
       calendar.createEvent({

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { localDate } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import type { Alarm, AlarmKind, AlarmNote } from "../judge/alarm.ts";
@@ -80,7 +81,7 @@ export class LiveJudge {
     return (
       state.systems.length === this.systems.length &&
       state.systems.every((live, i) => {
-        const blank = blankJudge(this.systems[i] as JudgedSystem);
+        const blank = blankJudge(nth(this.systems, i));
         return (["points", "burst", "dryS", "pressures"] as const).every(
           (list) => live.judge?.[list]?.length === blank[list].length,
         );
@@ -137,7 +138,7 @@ export class LiveJudge {
     const seen = this.eyes(r);
     const told: Alarm[] = [];
     this.systems.forEach((system, i) => {
-      const live = state.systems[i] as SystemLive;
+      const live = nth(state.systems, i);
       const tripped: Alarm[] = [];
       for (let at = now - stands + 1; at <= now; at++) tripped.push(...this.second(system, live, state.open, seen, at));
       if (isolates) live.pending.push(...tripped.filter((a) => a.at - live.spokeAt > ANSWER_S));
@@ -159,7 +160,7 @@ export class LiveJudge {
   }
 
   private systemAt(station: number): number | undefined {
-    return this.w.systemOfMainline[this.w.stationMainline[station] as number];
+    return this.w.systemOfMainline[nth(this.w.stationMainline, station)];
   }
 
   private runningIn(system: JudgedSystem, open: Iterable<string>): number[] {
@@ -181,7 +182,7 @@ export class LiveJudge {
       ),
     );
     this.systems.forEach((system, i) => {
-      const live = state.systems[i] as SystemLive;
+      const live = nth(state.systems, i);
       const valves = this.devicesOf(system).filter((d) => d.kind === "masterValve");
       const shut = valves.length > 0 && !valves.some((d) => now.valves.has(d.id));
       const wasEmpty = live.shutSince !== null && since - live.shutSince >= EMPTY_AFTER_S;
@@ -207,7 +208,7 @@ export class LiveJudge {
     const { judge } = live;
     const running = this.runningIn(system, open);
     const allowance = (at: number): number => this.allowance(system, at);
-    const pocId = (p: number): string => this.site.pocs[p]?.id as string;
+    const pocId = (p: number): string => nth(this.site.pocs, p).id;
     const told: Alarm[] = [
       ...judgePumps(w, system, judge, seen, running, false).map(({ deviceId, poc: _, ...a }) => ({
         ...a,
@@ -218,7 +219,7 @@ export class LiveJudge {
     ];
     if (live.searching) return told;
     system.points.forEach((point, place) => {
-      const set = running.filter((s) => point.covers.has(w.stationMainline[s] as number));
+      const set = running.filter((s) => point.covers.has(nth(w.stationMainline, s)));
       const { trip } = judgeSet(w, judge, place, point, seen, set, keyOfSet(set), allowance, now);
       if (!trip) return;
       const { kind, subjectId, measuredLpm, limits } = trip;

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { insideDiameterMm } from "../ceilings/ceilings.ts";
 import { frictionLossM, velocityMs } from "../pipes/flow-in-pipe.ts";
 import { pipeC } from "../pipes/pipe-table.ts";
@@ -19,9 +20,9 @@ export function pumpPoints(pump: DeviceOf<"pump">): { flowLpm: number; headM: nu
   if (known) return known;
   const n = pump.parallel ?? 1;
   const stated = pump.curve.map((p) => ({ flowLpm: p.flowLpm * n, headM: p.headM }));
-  const first = stated[0] as (typeof stated)[number];
+  const first = nth(stated, 0);
   const points = first.flowLpm > 0 ? [{ flowLpm: 0, headM: first.headM }, ...stated] : stated;
-  const last = points[points.length - 1] as (typeof points)[number];
+  const last = nth(points, points.length - 1);
   const all = last.headM > 0 ? [...points, { flowLpm: Math.max(last.flowLpm * RUN_OUT_FACTOR, 1), headM: 0 }] : points;
   let under = Number.POSITIVE_INFINITY;
   const falling = all.map((p) => {
@@ -77,7 +78,7 @@ export function afterDevice(d: Device, kPa: number, flowLpm: number): number {
 export function lossFromPoints(points: { flowLpm: number; lossKpa: number }[], flowLpm: number): number {
   if (points.length === 0) return 0;
   const sorted = [...points].sort((a, b) => a.flowLpm - b.flowLpm);
-  const first = sorted[0] as (typeof sorted)[number];
+  const first = nth(sorted, 0);
   if (flowLpm <= first.flowLpm) return first.lossKpa;
   return Math.max(
     0,
@@ -92,6 +93,6 @@ function interpolate(points: [number, number][], x: number): number {
   if (points.length === 1) return points[0]?.[1] as number;
   let i = 1;
   while (i < points.length - 1 && x > (points[i]?.[0] as number)) i++;
-  const [[x0, y0], [x1, y1]] = [points[i - 1] as [number, number], points[i] as [number, number]];
+  const [[x0, y0], [x1, y1]] = [nth(points, i - 1), nth(points, i)];
   return x1 === x0 ? y1 : y0 + ((y1 - y0) * (x - x0)) / (x1 - x0);
 }

@@ -1,3 +1,4 @@
+import { got } from "../checked.ts";
 import type { InpLink, InpNetwork, InpNode, Unfit } from "./inp-parse.ts";
 
 /** A stretch of the network that becomes one element of the waterworks: its links in flow order, from `begin`. */
@@ -72,7 +73,7 @@ function inOrder(links: InpLink[], begin: string): InpLink[] {
   const from = new Map(links.map((l) => [l.from, l]));
   const ordered: InpLink[] = [];
   for (let at = begin; from.has(at) && ordered.length < links.length; ) {
-    const l = from.get(at) as InpLink;
+    const l = got(from, at);
     ordered.push(l);
     at = l.to;
   }

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import {
   KPA_PER_PSI,
   KPA_PER_METRE_OF_WATER,
@@ -328,7 +329,7 @@ function splitSections(text: string): Map<string, Line[]> {
     if (line === "") continue;
     const heading = /^\[(\w+)/.exec(line);
     if (heading) {
-      name = (heading[1] as string).toUpperCase();
+      name = nth(heading, 1).toUpperCase();
       if (!sections.has(name)) sections.set(name, []);
     } else sections.get(name)?.push({ at: i + 1, words: line.split(/\s+/) });
   }
@@ -350,7 +351,7 @@ const decode = (part: string): string => {
 function pumpCurve(points: [number, number][]): [number, number][] {
   const three: [number, number][] =
     points.length === 1
-      ? [[0, ((points[0]?.[1] as number) * 4) / 3], points[0] as [number, number], [(points[0]?.[0] as number) * 2, 0]]
+      ? [[0, ((points[0]?.[1] as number) * 4) / 3], nth(points, 0), [(points[0]?.[0] as number) * 2, 0]]
       : points;
   const [a, b, c] = three;
   if (three.length !== 3 || !a || !b || !c || a[0] !== 0) return three;

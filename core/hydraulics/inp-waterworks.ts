@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import { type FileProblem, parseSite } from "../site-file/parse-site.ts";
 import type { Device, Mainline, Pipe, Poc, SiteFile, Source, Station } from "../site-file/schema.ts";
@@ -120,7 +121,7 @@ class Importer {
   }
 
   private poc(g: Group): void {
-    const id = this.idOfGroup.get(g.key) as string;
+    const id = got(this.idOfGroup, g.key);
     const before = this.site.pocs.find((p) => p.id === id);
     const regulator = g.links.find((l) => l.kind === "regulator");
     const level = this.network.nodes.get(regulator?.to ?? g.begin)?.elevationM ?? 0;
@@ -140,7 +141,7 @@ class Importer {
   }
 
   private mainline(g: Group): void {
-    const id = this.idOfGroup.get(g.key) as string;
+    const id = got(this.idOfGroup, g.key);
     const before = this.site.mainlines.find((m) => m.id === id);
     const feeds = g.feedNodes.flatMap((node) => this.feedsAt(node, g));
     const taps = new Set(feeds.flatMap((f) => (f.alongM === null ? [] : [rounded(f.alongM)])));
@@ -160,7 +161,7 @@ class Importer {
       ),
       pipes: devices.filter((d): d is Pipe => d.kind === "pipe"),
       ...(kept.length > 0 ? { devices: kept } : {}),
-      ...(taps.size > 0 ? { feedAtM: [...taps][0] as number } : {}),
+      ...(taps.size > 0 ? { feedAtM: nth([...taps], 0) } : {}),
     } satisfies Mainline);
   }
 
@@ -169,7 +170,7 @@ class Importer {
     const found: { id: string; alongM: number | null; main: boolean }[] = [];
     for (const g of this.groups) {
       if (g === self) continue;
-      const id = this.idOfGroup.get(g.key) as string;
+      const id = got(this.idOfGroup, g.key);
       const end = g.links.at(-1)?.to ?? g.begin;
       if (end === node) found.push({ id, alongM: null, main: g.kind === "mainline" });
       else if (g.kind === "mainline" && g.links[0]?.tag) {
@@ -206,7 +207,7 @@ class Importer {
   }
 
   private stationsAlong(g: Group): void {
-    const id = this.idOfGroup.get(g.key) as string;
+    const id = got(this.idOfGroup, g.key);
     const nodes = [g.begin, ...g.links.map((l) => l.to)];
     for (const [i, nodeId] of nodes.entries()) {
       const n = this.network.nodes.get(nodeId);
@@ -225,7 +226,7 @@ class Importer {
   /** The main that begins where a connection ends; its draw hangs there. */
   private mainBehind(node: string): string | null {
     const g = this.groups.find((x) => x.kind === "mainline" && x.begin === node);
-    return g ? (this.idOfGroup.get(g.key) as string) : null;
+    return g ? got(this.idOfGroup, g.key) : null;
   }
 
   private station(n: InpNode, mainlineId: string, alongM: number): void {
@@ -233,7 +234,7 @@ class Importer {
     const before = this.site.stations.find((s) => s.id === id);
     if (!this.site.controllers[0] && !before)
       this.site.controllers.push({ id: this.elementId("controller-1", []), name: "Controller 1", powered: "mains" });
-    const controllerId = before?.controllerId ?? (this.site.controllers[0] as SiteFile["controllers"][number]).id;
+    const controllerId = before?.controllerId ?? nth(this.site.controllers, 0).id;
     const number =
       before?.number ??
       Math.max(0, ...this.site.stations.filter((s) => s.controllerId === controllerId).map((s) => s.number)) + 1;

@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -109,13 +110,13 @@ type Out = { pipes: string[]; pumps: string[]; valves: string[]; curves: string[
 /** How many links lead into each node. */
 function waysIn(model: HydraulicModel): number[] {
   const ways = model.nodes.map(() => 0);
-  for (const l of model.links) ways[l.to] = (ways[l.to] as number) + 1;
+  for (const l of model.links) ways[l.to] = nth(ways, l.to) + 1;
   return ways;
 }
 
 /** Water could come back through a joint only where another way in meets it. */
 function needsCheck(l: ModelLink, ways: number[]): boolean {
-  return l.kind === "bypass" || (l.kind === "joint" && (ways[l.to] as number) > 1);
+  return l.kind === "bypass" || (l.kind === "joint" && nth(ways, l.to) > 1);
 }
 
 function writeLink(l: ModelLink, oneWay: boolean, ends: string, curve: string, out: Out): void {
@@ -161,7 +162,7 @@ function writeLink(l: ModelLink, oneWay: boolean, ends: string, curve: string, o
 /** A loss that is there from the first drop begins with a short ramp: a step at no flow leaves a solver without a slope. */
 function lossCurve(points: FlowPoint[], ends: string, curve: string, out: Out): void {
   out.valves.push(`${ends} ${NEUTRAL_MM} GPV ${curve} 0`);
-  const first = points[0] as FlowPoint;
+  const first = nth(points, 0);
   const ramped =
     first.lossKpa > 0
       ? [
@@ -211,8 +212,8 @@ function coordinates(model: HydraulicModel, ids: string[]): string[] {
   for (let round = 0; round < model.nodes.length; round++) {
     let moved = false;
     for (const l of model.links) {
-      const want = (x[l.from] as number) + (l.kind === "pipe" ? Math.max(5, l.lengthM) : 5);
-      if (want > (x[l.to] as number) + 1e-9) {
+      const want = nth(x, l.from) + (l.kind === "pipe" ? Math.max(5, l.lengthM) : 5);
+      if (want > nth(x, l.to) + 1e-9) {
         x[l.to] = want;
         moved = true;
       }
@@ -221,7 +222,7 @@ function coordinates(model: HydraulicModel, ids: string[]): string[] {
   }
   const row = new Map<string, number>();
   for (const n of model.nodes) if (!row.has(n.subjectId)) row.set(n.subjectId, row.size);
-  return model.nodes.map((n, i) => `${ids[i]} ${fix(x[i] as number)} ${fix(-40 * (row.get(n.subjectId) as number))}`);
+  return model.nodes.map((n, i) => `${ids[i]} ${fix(nth(x, i))} ${fix(-40 * got(row, n.subjectId))}`);
 }
 
 const fix = (value: number): string => String(Number(value.toPrecision(12)));

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { lossFromPoints } from "./device-loss.ts";
 import type { HydraulicModel, ModelLink } from "./network-model.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
@@ -76,7 +77,7 @@ function curveLoss(
     case "pump": {
       const { points } = link;
       let i = 1;
-      while (i < points.length - 1 && flow > (points[i] as { flowLpm: number }).flowLpm) i++;
+      while (i < points.length - 1 && flow > nth(points, i).flowLpm) i++;
       const [a, b] = [points[i - 1], points[i]] as [
         { flowLpm: number; headM: number },
         { flowLpm: number; headM: number },

@@ -1,6 +1,7 @@
+import { nth } from "../checked.ts";
 import { insideDiameterMm } from "../ceilings/ceilings.ts";
 import { pipeC } from "../pipes/pipe-table.ts";
-import type { Device, Mainline, Pipe, Poc, SiteFile, Source, Station } from "../site-file/schema.ts";
+import type { Device, Mainline, Pipe, Poc, SiteFile, Source } from "../site-file/schema.ts";
 import { KPA_PER_METRE_OF_WATER } from "../units/units.ts";
 import { pumpPoints } from "./device-loss.ts";
 
@@ -212,7 +213,7 @@ class Builder {
       const made = this.node(
         m.id,
         stop.elevationM,
-        stop.station >= 0 ? { stationId: (this.site.stations[stop.station] as Station).id } : {},
+        stop.station >= 0 ? { stationId: nth(this.site.stations, stop.station).id } : {},
       );
       if (stop.station >= 0) this.stationNode[stop.station] = made;
       taps.push({ at: stop.at, node: made });
@@ -264,7 +265,7 @@ function deviceLink(d: Device): DistributiveOmit<ModelLink, "from" | "to" | "sub
       const points = [...(d.lossPoints ?? [])].sort((a, b) => a.flowLpm - b.flowLpm);
       if (points.length === 0) return null;
       return points.length === 1
-        ? { kind: "fixedLoss", lossKpa: points[0]?.lossKpa as number }
+        ? { kind: "fixedLoss", lossKpa: nth(points, 0).lossKpa }
         : { kind: "lossCurve", points };
     }
     case "masterValve":

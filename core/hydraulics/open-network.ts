@@ -1,7 +1,8 @@
+import { nth } from "../checked.ts";
 import { Equations } from "./equations.ts";
 import { lossOf, oneWay, type Row } from "./link-loss.ts";
 import type { OpenFlows, OpenSet } from "./open-set.ts";
-import type { HydraulicModel, ModelLink } from "./network-model.ts";
+import type { HydraulicModel } from "./network-model.ts";
 
 /** For one choice of shut links: what water reaches, links between such nodes, how many at each node, and dead ends. */
 type Base = { reached: Uint8Array; alive: Uint8Array; degree: Int32Array; ends: number[] };
@@ -82,7 +83,7 @@ export class OpenNetwork {
     const found = model.nodes.flatMap((_, i) => (this.reservoir[i] === 1 ? [i] : []));
     for (const node of found)
       for (const { link, other } of this.near[node] ?? []) {
-        const l = model.links[link] as ModelLink;
+        const l = nth(model.links, link);
         if (shut.has(link) || reached[other] === 1 || (l.from !== node && oneWay(l))) continue;
         reached[other] = 1;
         found.push(other);
@@ -93,8 +94,8 @@ export class OpenNetwork {
     const degree = new Int32Array(model.nodes.length);
     model.links.forEach((l, i) => {
       if (alive[i] === 0) return;
-      degree[l.from] = (degree[l.from] as number) + 1;
-      degree[l.to] = (degree[l.to] as number) + 1;
+      degree[l.from] = nth(degree, l.from) + 1;
+      degree[l.to] = nth(degree, l.to) + 1;
     });
     const ends = model.nodes.flatMap((_, i) => (degree[i] === 1 && this.reservoir[i] === 0 ? [i] : []));
     const base = { reached, alive, degree, ends };
@@ -167,7 +168,7 @@ export class OpenNetwork {
   }
 
   private add(row: Row, link: number, sign: 1 | -1): void {
-    const own = this.rowOf[link] as Omit<Row, "from" | "to" | "parts">;
+    const own = nth(this.rowOf, link);
     row.pipe += own.pipe;
     row.square += own.square;
     row.fixedM += own.fixedM;

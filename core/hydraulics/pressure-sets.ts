@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import type { CapacityCalendar } from "../dispatch/capacity.ts";
 import type { FlowMoment } from "../dispatch/plan.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -15,10 +16,10 @@ import type { NetworkSet } from "./solver.ts";
 export function networkSet(w: Waterworks, model: HydraulicModel, running: number[], sourceLpm: number[]): NetworkSet {
   const { site } = w;
   const stationLpm = site.stations.map(() => 0);
-  for (const s of running) stationLpm[s] = expectedFlow(site.stations[s] as (typeof site.stations)[number])?.lpm ?? 0;
+  for (const s of running) stationLpm[s] = expectedFlow(nth(site.stations, s))?.lpm ?? 0;
   const sourceOfExit = new Map(
     model.links.flatMap((l) =>
-      model.nodes[l.from]?.kind === "reservoir" ? [[l.to, w.sourceIndex.get(l.subjectId) as number] as const] : [],
+      model.nodes[l.from]?.kind === "reservoir" ? [[l.to, got(w.sourceIndex, l.subjectId)] as const] : [],
     ),
   );
   const open = site.pocs.map((_, p) => {
@@ -31,7 +32,7 @@ export function networkSet(w: Waterworks, model: HydraulicModel, running: number
   });
   const pumped = site.pocs.map((_, p) =>
     running.some(
-      (s) => site.stations[s]?.usesPump !== false && (w.pocsAbove[w.stationMainline[s] as number] ?? []).includes(p),
+      (s) => site.stations[s]?.usesPump !== false && (w.pocsAbove[nth(w.stationMainline, s)] ?? []).includes(p),
     ),
   );
   const closedLinks = new Set<number>();
@@ -58,10 +59,7 @@ export function aloneSets(
     const flow = expectedFlow(s);
     if (!flow) return [];
     const demand = w.site.mainlines.map((_, m) => (m === w.stationMainline[i] ? flow.lpm : 0));
-    const assignment = capacity.assignment(
-      capacity.groupOfController[w.stationController[i] as number] as number,
-      null,
-    );
+    const assignment = capacity.assignment(nth(capacity.groupOfController, nth(w.stationController, i)), null);
     if (!assignment.assign(demand)) return [];
     return [{ station: i, set: networkSet(w, model, [i], assignment.flows().source) }];
   });
@@ -111,12 +109,10 @@ export function designSet(
     mainline: w.mainlineCeiling.map((c, i) => (capacity.lockedMainlines.has(i) ? 0 : c)),
   };
   const assignment = new FlowAssignment(w, ceilings);
-  const order = w.site.stations
-    .map((_, i) => i)
-    .sort((a, b) => (model.stationNode[b] as number) - (model.stationNode[a] as number));
+  const order = w.site.stations.map((_, i) => i).sort((a, b) => nth(model.stationNode, b) - nth(model.stationNode, a));
   const running = order.filter((i) => {
-    const lpm = expectedFlow(w.site.stations[i] as (typeof w.site.stations)[number])?.lpm;
-    return lpm !== undefined && lpm > 0 && assignment.tryAdd(w.stationMainline[i] as number, lpm);
+    const lpm = expectedFlow(nth(w.site.stations, i))?.lpm;
+    return lpm !== undefined && lpm > 0 && assignment.tryAdd(nth(w.stationMainline, i), lpm);
   });
   return { running: running.sort((a, b) => a - b), set: networkSet(w, model, running, assignment.flows().source) };
 }

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { localDate } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { flowMoments, playNight } from "../dispatch/plan.ts";
@@ -50,17 +51,17 @@ export async function pressureStudy(site: SiteFile, date: string | null): Promis
       totalLpm,
     );
   return {
-    alone: alone.map((a, i) => stationPressure(site, model, a.station, solved[i] as SolvedSet)),
+    alone: alone.map((a, i) => stationPressure(site, model, a.station, nth(solved, i))),
     design:
       design.running.length === 0
         ? null
         : report(
             design.running,
-            solved[alone.length] as SolvedSet,
+            nth(solved, alone.length),
             null,
             design.set.stationLpm.reduce((a, q) => a + q, 0),
           ),
-    night: night.map((n, i) => report(n.running, solved[alone.length + 1 + i] as SolvedSet, n.at, n.totalLpm)),
+    night: night.map((n, i) => report(n.running, nth(solved, alone.length + 1 + i), n.at, n.totalLpm)),
     unknown: site.stations.filter((_, i) => !known[i]).map((s) => s.id),
     assumptions: model.assumptions,
   };
@@ -84,8 +85,8 @@ function pressureKnown(site: SiteFile, p: number): boolean {
 }
 
 function stationPressure(site: SiteFile, model: HydraulicModel, station: number, solved: SolvedSet): StationPressure {
-  const s = site.stations[station] as SiteFile["stations"][number];
-  const kPa = nodeKpa(model, solved, model.stationNode[station] as number);
+  const s = nth(site.stations, station);
+  const kPa = nodeKpa(model, solved, nth(model.stationNode, station));
   return {
     stationId: s.id,
     kPa,
@@ -108,7 +109,7 @@ function setPressures(
     lpm: model.links.reduce(
       (sum, l, i) =>
         l.kind === "joint" && l.subjectId === p.id && model.nodes[l.from]?.subjectId !== p.id
-          ? sum + Math.max(0, solved.linkLpm[i] as number)
+          ? sum + Math.max(0, nth(solved.linkLpm, i))
           : sum,
       0,
     ),

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { SetLimits } from "../judge/set-limits.ts";
 import { CALM, judgeReading, type Persistence } from "../judge/persistence.ts";
 import type { Policy } from "../site-file/schema.ts";
@@ -89,7 +90,7 @@ export function advanceSearch(state: SearchState, event: SearchEvent, now: numbe
 
 function advanceTest(state: Extract<SearchState, { phase: "station" }>, readingLpm: number, now: number): SearchStep {
   const { plan, index, openedAt } = state;
-  const test = plan.tests[index] as SearchPlan["tests"][number];
+  const test = nth(plan.tests, index);
   const judgedFrom = openedAt + plan.holdOffS;
   if (now <= judgedFrom) return { state, effects: [] };
   const {
@@ -152,7 +153,7 @@ function openNext(plan: SearchPlan, index: number, results: TestResult[], now: n
       const mine = results.filter((r) => groupOf(plan, r.stationId) === group);
       if (!mine.every((r) => r.tripped)) continue;
       if (mine.length > 1) end.push({ type: "allTripped", results: mine });
-      else if (results.length > 1) end.push({ type: "unsure", result: mine[0] as TestResult });
+      else if (results.length > 1) end.push({ type: "unsure", result: nth(mine, 0) });
     }
   return { state: { phase: "done", plan, results, mainlineLeaks: false }, effects: end };
 }

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Policy, Station } from "../site-file/schema.ts";
@@ -123,8 +124,7 @@ function expectedOf(w: Waterworks, running: readonly number[]): number {
   return setLimits(w.site.policy, stationsAt(w, running)).expectedLpm;
 }
 
-const stationsAt = (w: Waterworks, places: readonly number[]): Station[] =>
-  places.map((s) => w.site.stations[s] as Station);
+const stationsAt = (w: Waterworks, places: readonly number[]): Station[] => places.map((s) => nth(w.site.stations, s));
 
 /** The burst limit of each connection: its own persistence, no hold-off. */
 export function judgeBurst(
@@ -207,7 +207,7 @@ export function judgeOffSchedule(
   state.offSchedule = next.state;
   if (!next.trips) return null;
   const most = reads.reduce<number>((best, lpm, i) => ((lpm ?? 0) > (reads[best] ?? 0) ? i : best), 0);
-  return { kind: "offSchedule", poc: system.sensed[most] as number, measuredLpm };
+  return { kind: "offSchedule", poc: nth(system.sensed, most), measuredLpm };
 }
 
 /** Pressure limits while stations run, after hold-off, as long as a flow limit. */
@@ -279,7 +279,7 @@ export function judgeSet(
   allowanceLpm: (at: EpochS) => number,
   now: EpochS,
 ): SetJudged {
-  const kept = state.points[place] as PointState;
+  const kept = nth(state.points, place);
   if (key !== kept.key) Object.assign(kept, { key, high: CALM, low: CALM });
   const nothing: SetJudged = { trip: null, right: null };
   if (set.length === 0 || !settled(state, now)) return nothing;

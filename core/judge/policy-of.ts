@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { lowestCommonMainline } from "./system.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { PolicyOverride } from "../site-file/policy-schema.ts";
@@ -12,7 +13,7 @@ export function policyOfMain(w: Waterworks, main: number): Inherited {
   const pocs = w.pocsAbove[main] ?? [];
   const above = [...(w.mainsAbove[main] ?? [])].reverse();
   return inherited(w.site.policy, [
-    ...(pocs.length === 1 ? [w.site.pocs[pocs[0] as number]] : []),
+    ...(pocs.length === 1 ? [w.site.pocs[nth(pocs, 0)]] : []),
     ...above.map((m) => w.site.mainlines[m]),
   ]);
 }
@@ -20,11 +21,11 @@ export function policyOfMain(w: Waterworks, main: number): Inherited {
 /** The policy that judges a set as a whole (persistence, school, responses, retest): that of the lowest mainline that all of it hangs on, else of its one point of connection, else the site's. */
 export function policyOfSet(w: Waterworks, stations: readonly number[]): Policy {
   if (!hasOverrides(w.site)) return w.site.policy;
-  const mains = [...new Set(stations.map((s) => w.stationMainline[s] as number))];
+  const mains = [...new Set(stations.map((s) => nth(w.stationMainline, s)))];
   const shared = lowestCommonMainline(w, mains);
   if (shared !== null) return policyOfMain(w, shared).policy;
   const pocs = [...new Set(mains.flatMap((m) => w.pocsAbove[m] ?? []))];
-  return pocs.length === 1 ? inherited(w.site.policy, [w.site.pocs[pocs[0] as number]]).policy : w.site.policy;
+  return pocs.length === 1 ? inherited(w.site.policy, [w.site.pocs[nth(pocs, 0)]]).policy : w.site.policy;
 }
 
 function inherited(
@@ -53,7 +54,7 @@ export function withInherited(site: SiteFile): SiteFile {
   if (known) return known;
   const w = waterworks(site);
   const stations = site.stations.map((s, i): Station => {
-    const { policy, from } = policyOfMain(w, w.stationMainline[i] as number);
+    const { policy, from } = policyOfMain(w, nth(w.stationMainline, i));
     return {
       ...s,
       ...(s.highPercent === undefined && from.highPercent !== undefined ? { highPercent: policy.highPercent } : {}),

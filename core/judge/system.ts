@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
@@ -118,11 +119,11 @@ export function lowestCommonMainline(w: Waterworks, mains: number[]): number | n
 
 /** The mainline that all of these stations hang on; where they share none, that of the first. */
 export function mainlineOfSet(w: Waterworks, stations: readonly number[]): string {
-  const mains = stations.map((s) => w.stationMainline[s] as number);
-  return w.site.mainlines[lowestCommonMainline(w, mains) ?? (mains[0] as number)]?.id as string;
+  const mains = stations.map((s) => nth(w.stationMainline, s));
+  return nth(w.site.mainlines, lowestCommonMainline(w, mains) ?? nth(mains, 0)).id;
 }
 
 /** What an alarm of a set is about: the station; or, for several together, the mainline that all of them hang on. */
 export function subjectOfSet(w: Waterworks, stations: readonly number[]): string {
-  return stations.length === 1 ? (w.site.stations[stations[0] as number]?.id as string) : mainlineOfSet(w, stations);
+  return stations.length === 1 ? nth(w.site.stations, nth(stations, 0)).id : mainlineOfSet(w, stations);
 }

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { judgedSystems } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
@@ -29,7 +30,7 @@ export function baselineSight(w: Waterworks, pocs: number[]): BaselineSight {
 
 /** One for each connected system that has stations. */
 export function baselineSights(w: Waterworks): BaselineSight[] {
-  const used = new Set(w.site.stations.map((_, i) => w.systemOfMainline[w.stationMainline[i] as number]));
+  const used = new Set(w.site.stations.map((_, i) => w.systemOfMainline[nth(w.stationMainline, i)]));
   return judgedSystems(w)
     .filter((s) => used.has(s.index))
     .map((s) => baselineSight(w, s.pocs));

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { ruleOf } from "../dates/day-rules.ts";
 import { startsOn } from "../site-file/starts.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -19,17 +20,15 @@ export function basisOf(w: Waterworks, stationId: string): Basis | null {
 
 function basisAt(w: Waterworks, at: number): Basis {
   const { site } = w;
-  const s = site.stations[at] as Station;
-  const main = w.stationMainline[at] as number;
+  const s = nth(site.stations, at);
+  const main = nth(w.stationMainline, at);
   const pocs = w.pocsAbove[main] ?? [];
-  const above = (w.mainsAbove[main] ?? []).map((m) => site.mainlines[m] as SiteFile["mainlines"][number]);
+  const above = (w.mainsAbove[main] ?? []).map((m) => nth(site.mainlines, m));
   const sensors = [
     ...pocs.flatMap((p) => pocSensing(w, p).sensors),
     ...above.flatMap((m) => (m.devices ?? []).filter((d) => d.kind === "flowSensor")),
   ];
-  const sources = [...new Set(pocs.flatMap((p) => w.pocSources[p] ?? []))].map(
-    (i) => site.sources[i] as SiteFile["sources"][number],
-  );
+  const sources = [...new Set(pocs.flatMap((p) => w.pocSources[p] ?? []))].map((i) => nth(site.sources, i));
   return {
     sensor: mark(sensors.map((d) => (d.kind === "flowSensor" ? d.output : null))),
     mainline: mark(

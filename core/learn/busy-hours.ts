@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { addDays, type EpochS } from "../dates/wall-time.ts";
 import { union, windowIntervals } from "../calendar/windows.ts";
 import { playNight } from "../dispatch/plan.ts";
@@ -16,7 +17,7 @@ export function busyHours(w: Waterworks, system: { index: number; pocs: number[]
   }));
   const runs = [first, date, addDays(date, 1)]
     .flatMap((d) => playNight(w, d).runs)
-    .filter((r) => w.systemOfMainline[w.stationMainline[r.station] as number] === system.index);
+    .filter((r) => w.systemOfMainline[nth(w.stationMainline, r.station)] === system.index);
   const scheduled = union(runs.map((r) => ({ from: r.start, to: r.end }))).map((i) => ({
     ...i,
     why: "scheduledRuns" as const,

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { FlowAssignment } from "../network/flow-assignment.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
@@ -7,7 +8,7 @@ const MARGIN = 1.05;
 
 /** The largest minimum flow of the pumps that can feed a station, L/min. */
 export function pumpMinimumLpm(w: Waterworks, station: number): number {
-  const pocs = w.pocsAbove[w.stationMainline[station] as number] ?? [];
+  const pocs = w.pocsAbove[nth(w.stationMainline, station)] ?? [];
   return Math.max(
     0,
     ...pocs.flatMap((p) => (w.site.pocs[p]?.devices ?? []).map((d) => (d.kind === "pump" ? (d.minFlowLpm ?? 0) : 0))),
@@ -22,14 +23,14 @@ export function pumpMinimumLpm(w: Waterworks, station: number): number {
  */
 export function companionsFor(w: Waterworks, station: number): number[] | null {
   const { site } = w;
-  const main = w.stationMainline[station] as number;
+  const main = nth(w.stationMainline, station);
   const minimum = pumpMinimumLpm(w, station) * MARGIN;
   const pocs = (w.pocsAbove[main] ?? []).join();
-  const flow = expectedFlow(site.stations[station] as (typeof site.stations)[number])?.lpm ?? 0;
+  const flow = expectedFlow(nth(site.stations, station))?.lpm ?? 0;
   const able = site.stations
     .flatMap((s, i) => {
       const lpm = expectedFlow(s)?.lpm ?? 0;
-      const same = (w.pocsAbove[w.stationMainline[i] as number] ?? []).join() === pocs;
+      const same = (w.pocsAbove[nth(w.stationMainline, i)] ?? []).join() === pocs;
       return i !== station && same && lpm > 0 && !s.lockedOut && s.monitored !== false && s.usesPump !== false
         ? [{ i, lpm }]
         : [];
@@ -43,7 +44,7 @@ export function companionsFor(w: Waterworks, station: number): number[] | null {
   const fits = (chosen: { i: number; lpm: number }[]): boolean => {
     const demand = site.mainlines.map(() => 0);
     for (const c of [...chosen, { i: station, lpm: flow }])
-      demand[w.stationMainline[c.i] as number] = (demand[w.stationMainline[c.i] as number] as number) + c.lpm;
+      demand[nth(w.stationMainline, c.i)] = nth(demand, nth(w.stationMainline, c.i)) + c.lpm;
     return limits.assign(demand);
   };
   const chosen: { i: number; lpm: number }[] = [];

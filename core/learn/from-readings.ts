@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
@@ -29,9 +30,9 @@ export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse
   const results = new Map<string, LearnResult>();
   const sets: SetResult[] = [];
   const limitAt = (station: number): number => {
-    const system = w.systemOfMainline[w.stationMainline[station] as number];
+    const system = w.systemOfMainline[nth(w.stationMainline, station)];
     const pocs = site.pocs.flatMap((_, p) => (w.systemOfPoc[p] === system ? [p] : []));
-    return tapsOf(w, pocs, w.stationMainline[station] as number).reduce(
+    return tapsOf(w, pocs, nth(w.stationMainline, station)).reduce(
       (sum, t) => sum + (sensorRange(t.sensor).minLpm ?? 0),
       0,
     );
@@ -42,13 +43,13 @@ export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse
       together.push(segment);
       continue;
     }
-    const at = w.stationIndex.get(segment.stationIds[0] as string) as number;
-    const station = site.stations[at] as Station;
+    const at = got(w.stationIndex, nth(segment.stationIds, 0));
+    const station = nth(site.stations, at);
     const seen = steadyIn(series.rows, segment, settleOf(site, [station]), litresPerPulse);
-    const main = w.stationMainline[at] as number;
+    const main = nth(w.stationMainline, at);
     const ceiling = Math.min(
-      ...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number),
-      (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0),
+      ...(w.mainsAbove[main] ?? []).map((m) => nth(w.mainlineCeiling, m)),
+      (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + nth(w.pocCeiling, p), 0),
     );
     const verdict = verdictOf(seen, limitAt(at), ceiling);
     if (results.get(station.id)?.verdict === "accepted" && verdict !== "accepted") continue;
@@ -62,7 +63,7 @@ export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse
     });
   }
   for (const segment of together) {
-    const stations = segment.stationIds.map((id) => site.stations[w.stationIndex.get(id) as number] as Station);
+    const stations = segment.stationIds.map((id) => nth(site.stations, got(w.stationIndex, id)));
     const seen = steadyIn(series.rows, segment, settleOf(site, stations), litresPerPulse);
     const partsLpm = stations.reduce(
       (sum, s) =>
@@ -85,7 +86,7 @@ export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse
   const rest = atRest(series);
   const restLpm = rest.length > 0 ? rest.reduce((sum, r) => sum + (r.lpm as number), 0) / rest.length : null;
   const first = series.segments[0]?.stationIds[0];
-  const limit = first === undefined ? 0 : limitAt(w.stationIndex.get(first) as number);
+  const limit = first === undefined ? 0 : limitAt(got(w.stationIndex, first));
   return {
     results: [...results.values()],
     sets,
@@ -131,11 +132,11 @@ function steadyFlow(rows: SeriesRow[], openedAt: number): Seen {
   let from = 0;
   let last: ReturnType<typeof windowStatistics> = { meanLpm: 0, sdLpm: 0, driftLpm: 0, samples: 0 };
   for (let end = 0; end < rows.length; end++) {
-    const at = rows[end] as SeriesRow;
+    const at = nth(rows, end);
     // The window reaches back 30 s, or as far as five readings go.
-    while (end - from + 1 > LEAST_ROWS && at.t - (rows[from + 1] as SeriesRow).t >= USUAL_STEADY.windowS - 1) from++;
+    while (end - from + 1 > LEAST_ROWS && at.t - nth(rows, from + 1).t >= USUAL_STEADY.windowS - 1) from++;
     const window = rows.slice(from, end + 1);
-    if (window.length < LEAST_ROWS || at.t - (window[0] as SeriesRow).t < USUAL_STEADY.windowS - 1) continue;
+    if (window.length < LEAST_ROWS || at.t - nth(window, 0).t < USUAL_STEADY.windowS - 1) continue;
     last = windowStatistics(window.map((r) => r.lpm as number));
     const allowed = USUAL_STEADY.tolerance * last.meanLpm + 1e-9;
     if (last.sdLpm <= allowed && last.driftLpm <= allowed) return { ...last, steadyAt: at.t - openedAt + 1 };
@@ -150,7 +151,7 @@ function steadyPulses(all: SeriesRow[], rows: SeriesRow[], openedAt: number, lit
   const before = new Map(all.map((r, i) => [r, all[i - 1]?.t ?? r.t - 1]));
   for (const row of rows) {
     const n = Math.round(row.pulses ?? 0);
-    const gap = Math.max(1e-3, row.t - (before.get(row) as number));
+    const gap = Math.max(1e-3, row.t - got(before, row));
     if (n === 0) continue;
     // Within a row nobody knows when the pulses came: evenly, and as coarse as the row is long.
     for (let k = 1; k <= n; k++) times.push(row.t - gap + (gap * k) / n);

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { csvLine } from "../exports/csv.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
@@ -45,7 +46,7 @@ export function learnedSheet(text: string): {
   const [headings = [], ...rows] = csvRows(text);
   const columns = guessColumns(headings, GUESSES);
   const flow = columns.indexOf("flow");
-  return { headings, columns, unit: flow < 0 ? null : unitInHeading(headings[flow] as string), rows };
+  return { headings, columns, unit: flow < 0 ? null : unitInHeading(nth(headings, flow)), rows };
 }
 
 /**
@@ -66,7 +67,7 @@ export function parseLearnedCsv(
   const [station, name, flow, sd] = [at("station"), at("name"), at("flow"), at("sd")];
   if (flow < 0 || flow >= head.length || (station < 0 && name < 0))
     return { ok: false, problem: "One column must be the station (or its name) and one the flow; say which." };
-  const used = unitInHeading(head[flow] as string) ?? unit;
+  const used = unitInHeading(nth(head, flow)) ?? unit;
   const list: LearnedList = { results: [], refused: [], unit: used };
   for (const [i, row] of rows.entries()) {
     const read = learnedRow(site, row, { station, name, flow, sd }, used);

@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import type { Commands, Plant, PlantSecond } from "../bench/plant.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -38,7 +39,7 @@ export function tapsOf(w: Waterworks, pocs: number[], main: number | null): Tap[
   const own = main === null ? null : ownSensor(w, main);
   if (sensing.flatMap((s) => s.sensors).length < pocs.length && own !== null) return onMain(own);
   return pocs.flatMap((p, n) => {
-    const { by, sensors, mainlines } = sensing[n] as (typeof sensing)[number];
+    const { by, sensors, mainlines } = nth(sensing, n);
     return by === "own"
       ? sensors.map((sensor) => tap(sensor, (seen) => seen.pocReading[p] ?? 0))
       : mainlines.flatMap(onMain);
@@ -91,7 +92,7 @@ export class Measuring {
       const { pocReading } = this.second(NONE, pocs, false);
       const reading = pocReading.reduce((total: number, r) => total + (r ?? 0), 0);
       const settling = i < settleS;
-      if (!settling) for (const [n, p] of pocs.entries()) sums[n] = (sums[n] as number) + (pocReading[p] ?? 0);
+      if (!settling) for (const [n, p] of pocs.entries()) sums[n] = nth(sums, n) + (pocReading[p] ?? 0);
       yield { type: "sample", at: this.now, stationId: null, readingLpm: reading, settling };
     }
     return sums.map((sum) => sum / readS);
@@ -146,7 +147,7 @@ function pulsesSteady(taps: Tap[], times: Map<string, number[]>, seenOtherwise: 
   const sending = taps.filter((t) => (times.get(t.sensor.id) ?? []).length > 0);
   if (sending.length === 0) return seenOtherwise;
   return sending.every((t) => {
-    const s = pulseStatistics(times.get(t.sensor.id) as number[], t.litresPerPulse as number);
+    const s = pulseStatistics(got(times, t.sensor.id), t.litresPerPulse as number);
     return s !== null && isSteadyPulses(s);
   });
 }

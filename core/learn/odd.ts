@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
@@ -63,9 +64,7 @@ const LEAST_FACTOR = 0.04;
 export function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
   const half = Math.floor(sorted.length / 2);
-  return sorted.length % 2 === 1
-    ? (sorted[half] as number)
-    : ((sorted[half - 1] as number) + (sorted[half] as number)) / 2;
+  return sorted.length % 2 === 1 ? nth(sorted, half) : (nth(sorted, half - 1) + nth(sorted, half)) / 2;
 }
 
 /** 1.4826 × median absolute deviation: the standard deviation it would be for normal values, whatever a few outliers do. */
@@ -88,13 +87,13 @@ export function oddOnes(
   const learned = proposals.flatMap((p) => {
     const at = w.stationIndex.get(p.stationId);
     return at !== undefined && (p.verdict === "accepted" || p.verdict === "overCeiling")
-      ? [{ ...p, at, station: site.stations[at] as Station }]
+      ? [{ ...p, at, station: nth(site.stations, at) }]
       : [];
   });
   const constants: ConstantSuspect[] = [];
   const factorOf = new Map<number, number>();
   for (let system = 0; system < w.systemCount; system++) {
-    const mine = learned.filter((l) => w.systemOfMainline[w.stationMainline[l.at] as number] === system);
+    const mine = learned.filter((l) => w.systemOfMainline[nth(w.stationMainline, l.at)] === system);
     const found =
       commonFactor(
         mine.flatMap((l) => {
@@ -124,7 +123,7 @@ export function oddOnes(
   const flow = new Map(
     learned.map((l) => [
       l.stationId,
-      l.meanLpm / (factorOf.get(w.systemOfMainline[w.stationMainline[l.at] as number] as number) ?? 1),
+      l.meanLpm / (factorOf.get(nth(w.systemOfMainline, nth(w.stationMainline, l.at))) ?? 1),
     ]),
   );
   const kinds = kindsOf(
@@ -132,7 +131,7 @@ export function oddOnes(
     flow,
   );
   const odd = learned.flatMap((l): Odd[] => {
-    const meanLpm = flow.get(l.stationId) as number;
+    const meanLpm = got(flow, l.stationId);
     const { station } = l;
     const design = station.designFlowLpm;
     const before = lastBefore(station, past);
@@ -145,7 +144,7 @@ export function oddOnes(
     if (
       before &&
       Math.abs(meanLpm / before.meanLpm - 1) > Math.max(PAST_SHARE, unsure) &&
-      !factorOf.has(w.systemOfMainline[w.stationMainline[l.at] as number] as number)
+      !factorOf.has(nth(w.systemOfMainline, nth(w.stationMainline, l.at)))
     )
       against.push("past");
     const [first] = against;
@@ -187,7 +186,7 @@ function commonFactor(
 /** The one sensor that sees a system; null where several share it, since which of them is off cannot be told from sums. */
 function theSensor(w: Waterworks, system: number): FlowSensor | null {
   const sensors = w.site.pocs.flatMap((_, p) => (w.systemOfPoc[p] === system ? pocSensing(w, p).sensors : []));
-  return sensors.length === 1 ? (sensors[0] as FlowSensor) : null;
+  return sensors.length === 1 ? nth(sensors, 0) : null;
 }
 
 type Kind = { z: number; usualLpm: number };
@@ -205,12 +204,12 @@ function kindsOf(stations: Station[], flow: ReadonlyMap<string, number>): Map<st
     const byDesign = group.every((x) => x.designFlowLpm);
     const byOutlets = group.every((x) => (x.emitters?.count ?? 0) > 0);
     const unit = (s: Station): number => (byDesign ? s.designFlowLpm : byOutlets && s.emitters?.count) || 1;
-    const shares = group.map((s) => (flow.get(s.id) as number) / unit(s));
+    const shares = group.map((s) => got(flow, s.id) / unit(s));
     const usual = median(shares);
     // Learned figures scatter a little in any site; a kind that agrees more closely than that is not the stricter for it.
     const spread = Math.max(robustSpread(shares), 0.02 * usual);
     group.forEach((s, i) => {
-      found.set(s.id, { z: ((shares[i] as number) - usual) / spread, usualLpm: usual * unit(s) });
+      found.set(s.id, { z: (nth(shares, i) - usual) / spread, usualLpm: usual * unit(s) });
     });
   }
   return found;

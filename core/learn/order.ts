@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 
 /**
@@ -25,7 +26,7 @@ export function learningOrder(w: Waterworks): number[] {
     .map((_, i) => i)
     .sort(
       (a, b) =>
-        (rank.get(w.stationMainline[a] as number) as number) - (rank.get(w.stationMainline[b] as number) as number) ||
+        got(rank, nth(w.stationMainline, a)) - got(rank, nth(w.stationMainline, b)) ||
         (w.site.stations[a]?.number ?? 0) - (w.site.stations[b]?.number ?? 0) ||
         a - b,
     );

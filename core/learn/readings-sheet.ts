@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { type EpochS, instantOf } from "../dates/wall-time.ts";
 import { csvLine } from "../exports/csv.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
@@ -54,7 +55,7 @@ export function readingsSheet(text: string): { ok: true; sheet: ReadingsSheet } 
       headings,
       rows: headed ? rows.slice(1) : rows,
       columns,
-      unit: flow < 0 ? null : unitInHeading(headings[flow] as string),
+      unit: flow < 0 ? null : unitInHeading(nth(headings, flow)),
     },
   };
 }

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
@@ -26,7 +27,7 @@ export function refusals(site: SiteFile, stationIds?: string[]): Refusal[] {
     if (wanted && !wanted.has(s.id)) return [];
     const reasons: RefusalReason[] = [];
     if (!((minutes.get(s.id) ?? 0) > 0)) reasons.push("noRunTime");
-    const m = w.stationMainline[i] as number;
+    const m = nth(w.stationMainline, i);
     const pocs = w.pocsAbove[m] ?? [];
     if (pocs.length === 0 || !pocs.some((p) => (w.pocSources[p] ?? []).length > 0)) reasons.push("noSupply");
     else if (!pocs.every((p) => measured(w, p)) && ownSensor(w, m) === null) reasons.push("noSensor");

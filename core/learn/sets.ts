@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
 import { setKey } from "../judge/set-ratio.ts";
 import { stretchesOf } from "../limits/stretches.ts";
@@ -25,14 +26,14 @@ export function setsOfNight(site: SiteFile, runs: readonly PlanRun[]): NightSet[
   const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? null]));
   const found = new Map<string, { ids: string[]; seconds: number }>();
   for (const { stations, from, to } of stretchesOf(w, runs)) {
-    const ids = stations.map((s) => site.stations[s]?.id as string);
+    const ids = stations.map((s) => nth(site.stations, s).id);
     if (ids.length < 2 || ids.some((id) => flow.get(id) === null)) continue;
     const key = setKey(ids);
     const set = found.get(key) ?? { ids, seconds: 0 };
     set.seconds += to - from;
     found.set(key, set);
   }
-  const place = (id: string): number => w.stationIndex.get(id) as number;
+  const place = (id: string): number => got(w.stationIndex, id);
   const sets = [...found.values()]
     .map(({ ids, seconds }) => {
       const stationIds = [...ids].sort((a, b) => place(a) - place(b));

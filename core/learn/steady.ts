@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { leastSquares } from "../sensors/calibrate.ts";
 
 /** What steady means (handbook#7-learning), in seconds and shares. */
@@ -44,14 +45,11 @@ export function pulseStatistics(
 ): WindowStatistics | null {
   const end = times.length - 1;
   let first = end - PULSES_NEEDED;
-  while (first > 0 && (times[end] as number) - (times[first] as number) < rule.windowS) first--;
-  if (first < 0 || (times[end] as number) - (times[first] as number) < rule.windowS) return null;
-  const gaps = Array.from(
-    { length: end - first },
-    (_, i) => (times[first + i + 1] as number) - (times[first + i] as number),
-  );
+  while (first > 0 && nth(times, end) - nth(times, first) < rule.windowS) first--;
+  if (first < 0 || nth(times, end) - nth(times, first) < rule.windowS) return null;
+  const gaps = Array.from({ length: end - first }, (_, i) => nth(times, first + i + 1) - nth(times, first + i));
   const n = gaps.length;
-  const meanGap = ((times[end] as number) - (times[first] as number)) / n;
+  const meanGap = (nth(times, end) - nth(times, first)) / n;
   const variance = gaps.reduce((sum, g) => sum + (g - meanGap) ** 2, 0) / (n - 1);
   const spread = Math.sqrt(Math.max(0, variance - resolutionS ** 2 / 4));
   const slope = Math.abs(

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { type EpochS, addDays, instantOf } from "../dates/wall-time.ts";
 import { fillS, holdOffS, type JudgedSystem } from "../judge/system.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -60,7 +61,7 @@ export class SystemRun {
     this.measuring = measuring;
     this.learned = learned;
     this.end = endOf(w, options);
-    const mine = (i: number): boolean => w.systemOfMainline[w.stationMainline[i] as number] === system.index;
+    const mine = (i: number): boolean => w.systemOfMainline[nth(w.stationMainline, i)] === system.index;
     this.candidates = learningOrder(w).filter((i) => mine(i) && wanted(this.idOf(i)));
     this.sets = (options.sets ?? []).flatMap((ids) => {
       const places = ids.map((id) => w.stationIndex.get(id));
@@ -85,7 +86,7 @@ export class SystemRun {
   }
 
   private idOf(i: number): string {
-    return (this.w.site.stations[i] as Station).id;
+    return nth(this.w.site.stations, i).id;
   }
 
   private left(from: number): LearnEvent {
@@ -126,8 +127,8 @@ export class SystemRun {
       type: "baseline",
       at: measuring.now,
       baseline: {
-        pocIds: system.pocs.map((p) => w.site.pocs[p]?.id as string),
-        mainlineIds: system.mainlines.map((m) => w.site.mainlines[m]?.id as string),
+        pocIds: system.pocs.map((p) => nth(w.site.pocs, p).id),
+        mainlineIds: system.mainlines.map((m) => nth(w.site.mainlines, m).id),
         measuredLpm,
         limitLpm,
         flowing,
@@ -142,7 +143,7 @@ export class SystemRun {
   /** One station alone, or with a companion where the pump needs one; false when the window ends before. */
   private *station(i: number): Generator<LearnEvent, boolean> {
     const { w, measuring, system } = this;
-    const station = w.site.stations[i] as Station;
+    const station = nth(w.site.stations, i);
     const flow = expectedFlow(station)?.lpm;
     const underMinimum = station.usesPump !== false && flow !== undefined && flow < pumpMinimumLpm(w, i);
     const company = underMinimum ? companionsFor(w, i) : null;
@@ -153,7 +154,7 @@ export class SystemRun {
     yield { type: "opens", at: measuring.now, stationId: station.id, ...(names ? { withIds: names } : {}) };
     const read = {
       pocs: system.pocs,
-      main: w.stationMainline[i] as number,
+      main: nth(w.stationMainline, i),
       pump: station.usesPump !== false,
       limitS,
       stationId: station.id,
@@ -211,7 +212,7 @@ export class SystemRun {
   }
 
   private flowOf(i: number): number {
-    return this.learned.get(this.idOf(i)) ?? expectedFlow(this.w.site.stations[i] as Station)?.lpm ?? 0;
+    return this.learned.get(this.idOf(i)) ?? expectedFlow(nth(this.w.site.stations, i))?.lpm ?? 0;
   }
 
   private settleS(places: number[]): number {
@@ -220,9 +221,9 @@ export class SystemRun {
 
   private limitS(i: number): number {
     if (this.options.timeLimitS !== undefined) return this.options.timeLimitS;
-    const taps = tapsOf(this.w, this.system.pocs, this.w.stationMainline[i] as number);
+    const taps = tapsOf(this.w, this.system.pocs, nth(this.w.stationMainline, i));
     const litresPerPulse = Math.max(0, ...taps.map((t) => t.litresPerPulse ?? 0));
-    return timeLimitS(this.w.site.stations[i] as Station, litresPerPulse || null);
+    return timeLimitS(nth(this.w.site.stations, i), litresPerPulse || null);
   }
 }
 
@@ -250,10 +251,10 @@ function verdictOf(
   limitLpm: number,
   byDifference: boolean,
 ): Omit<LearnResult, "stationId"> {
-  const main = w.stationMainline[station] as number;
+  const main = nth(w.stationMainline, station);
   const ceiling = Math.min(
-    ...(w.mainsAbove[main] ?? []).map((m) => w.mainlineCeiling[m] as number),
-    (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + (w.pocCeiling[p] as number), 0),
+    ...(w.mainsAbove[main] ?? []).map((m) => nth(w.mainlineCeiling, m)),
+    (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + nth(w.pocCeiling, p), 0),
   );
   // A difference may be under the sensor's minimum and still be seen, but not under its own spread.
   const unseen = byDifference ? seen.meanLpm <= seen.sdLpm : seen.meanLpm < Math.max(limitLpm, 1e-6);

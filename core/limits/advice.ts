@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { Policy, SiteFile } from "../site-file/schema.ts";
 import {
   type JudgedNight,
@@ -48,7 +49,7 @@ export function comparedSchools(
     options,
   );
   if (!figures) return null;
-  const rows = wanted.map((one, i): Compared => ({ ...one, figures: figures[i] as PolicyFigures }));
+  const rows = wanted.map((one, i): Compared => ({ ...one, figures: nth(figures, i) }));
   const learned = policyFigures(withSetsLearned(night), [site.policy], options)?.[0];
   if (!learned) return null;
   rows.splice(1, 0, { id: null, name: "The same, its sets learned", policy: site.policy, figures: learned });

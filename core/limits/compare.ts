@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { policySchema } from "../site-file/policy-schema.ts";
 import { type Fault, resolveFaults } from "../bench/faults/resolve.ts";
 import { type Simulation, simulate } from "../bench/simulate.ts";
@@ -50,7 +51,7 @@ export function readPolicies(
     const parsed = policySchema.safeParse(rest);
     if (!parsed.success) {
       const issue = parsed.error.issues[0];
-      const extra = issue?.code === "unrecognized_keys" ? [issue.keys[0] as string] : [];
+      const extra = issue?.code === "unrecognized_keys" ? [nth(issue.keys, 0)] : [];
       return refuse(
         `policies[${i}]${pathText([...(issue?.path ?? []), ...extra]).replace(/^(?=[^[.])/, ".")}`,
         issue?.message ?? "is not right",
@@ -126,12 +127,10 @@ function isolatedAfter(site: SiteFile, night: Simulation, faults: readonly Fault
   let worst = 0;
   for (const f of faults) {
     const station = w.stationIndex.get(f.subjectId);
-    const main = station === undefined ? w.mainlineIndex.get(f.subjectId) : (w.stationMainline[station] as number);
-    const mains = main === undefined ? [] : (w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]?.id as string);
+    const main = station === undefined ? w.mainlineIndex.get(f.subjectId) : nth(w.stationMainline, station);
+    const mains = main === undefined ? [] : (w.mainsAbove[main] ?? []).map((m) => nth(site.mainlines, m).id);
     const pocs =
-      main === undefined
-        ? site.pocs.map((p) => p.id)
-        : (w.pocsAbove[main] ?? []).map((p) => site.pocs[p]?.id as string);
+      main === undefined ? site.pocs.map((p) => p.id) : (w.pocsAbove[main] ?? []).map((p) => nth(site.pocs, p).id);
     const holders = new Set([f.subjectId, ...mains, ...pocs]);
     // A station's fault does nothing until its station runs.
     const acts =

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import { Plant } from "../bench/plant.ts";
@@ -10,7 +11,7 @@ import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
+import type { Policy, SiteFile } from "../site-file/schema.ts";
 import { withInherited } from "../judge/policy-of.ts";
 import { CALM, judgeReading } from "../judge/persistence.ts";
 import { type SetLimits, setLimits } from "../judge/set-limits.ts";
@@ -74,7 +75,7 @@ export function judgedNight(asked: SiteFile, date: string): JudgedNight {
 /** The same night as it would be judged with every set of it learned. */
 export function withSetsLearned(night: JudgedNight): JudgedNight {
   const { w, stretches, drawn } = night;
-  const ids = (s: Stretch): string[] => s.stations.map((i) => w.site.stations[i]?.id as string);
+  const ids = (s: Stretch): string[] => s.stations.map((i) => nth(w.site.stations, i).id);
   const at = "1970-01-01T00:00:00Z";
   const setRatios = [
     ...new Map(
@@ -83,7 +84,7 @@ export function withSetsLearned(night: JudgedNight): JudgedNight {
           ? [
               [
                 setKey(ids(s)),
-                { stationIds: ids(s), ratio: drawn[i] as number, meanLpm: 0, sdLpm: 0, partsLpm: 0, at },
+                { stationIds: ids(s), ratio: nth(drawn, i), meanLpm: 0, sdLpm: 0, partsLpm: 0, at },
               ] as const,
             ]
           : [],
@@ -95,7 +96,7 @@ export function withSetsLearned(night: JudgedNight): JudgedNight {
 
 /** Runs a set on a still bench until it has settled. */
 export function drawnShare(w: Waterworks, date: string, stations: number[], at: number): number {
-  const expected = stations.reduce((sum, s) => sum + (expectedFlow(w.site.stations[s] as Station)?.lpm ?? 0), 0);
+  const expected = stations.reduce((sum, s) => sum + (expectedFlow(nth(w.site.stations, s))?.lpm ?? 0), 0);
   if (expected <= 0) return 1;
   const calendar = new CapacityCalendar(w, date);
   const bench = new Plant(w, calendar, [], null, false, true);
@@ -126,9 +127,9 @@ export function policyFigures(
   return (
     falseTrips &&
     policies.map((p, i) => ({
-      ...seenBy(night, p, limits[i] as SetLimits[]),
-      falseTrips: falseTrips[i] as FalseTrips,
-      lateralL: lateralLitres(night, p, limits[i] as SetLimits[]),
+      ...seenBy(night, p, nth(limits, i)),
+      falseTrips: nth(falseTrips, i),
+      lateralL: lateralLitres(night, p, nth(limits, i)),
     }))
   );
 }
@@ -150,11 +151,11 @@ function seenBy(
     else into.set(s, [seen]);
   };
   stretches.forEach((stretch, i) => {
-    const limit = limits[i] as SetLimits;
+    const limit = nth(limits, i);
     const judged = limit.judged && isJudged(stretch, policy);
     const drawn = limit.expectedLpm * shareDrawn(night, i);
     for (const s of stretch.stations) {
-      const station = site.stations[s] as Station;
+      const station = nth(site.stations, s);
       const own = expectedFlow(station)?.lpm ?? 0;
       note(lateral, s, judged && drawn + BROKEN_LATERAL_SHARE * own > limit.highLpm);
       note(outlet, s, judged && drawn + BROKEN_OUTLET_LPM[station.emitter ?? "other"] > limit.highLpm);
@@ -162,7 +163,7 @@ function seenBy(
     }
   });
   const ids = (from: Map<number, boolean[]>, test: (seen: boolean[]) => boolean): string[] =>
-    [...from].filter(([, seen]) => test(seen)).map(([s]) => site.stations[s]?.id as string);
+    [...from].filter(([, seen]) => test(seen)).map(([s]) => nth(site.stations, s).id);
   const never = (seen: boolean[]): boolean => !seen.some(Boolean);
   return {
     stations: lateral.size,
@@ -176,7 +177,7 @@ function seenBy(
 
 function limitsOf({ w, stretches }: JudgedNight, policy: Policy): SetLimits[] {
   return stretches.map((stretch) => {
-    const stations = stretch.stations.map((s) => w.site.stations[s] as Station);
+    const stations = stretch.stations.map((s) => nth(w.site.stations, s));
     return setLimits(policy, stations, 0, setRatio(w.site, stations));
   });
 }
@@ -186,8 +187,8 @@ export const isJudged = (stretch: Stretch, policy: Policy): boolean =>
 
 /** What a stretch draws ÷ what is expected of it: its ratio is in the expectation already where it was learned. */
 function shareDrawn({ w, stretches, drawn }: JudgedNight, i: number): number {
-  const stations = (stretches[i] as Stretch).stations.map((s) => w.site.stations[s] as Station);
-  return (drawn[i] as number) / setRatio(w.site, stations);
+  const stations = nth(stretches, i).stations.map((s) => nth(w.site.stations, s));
+  return nth(drawn, i) / setRatio(w.site, stations);
 }
 
 /** A reading strays no further than this from its base but by a wonder: supply 1.5 %, noise of 1 % six times over. */
@@ -216,7 +217,7 @@ function falseTripsOf(
     if (n % 4 === 0 && options.onProgress?.(n / nights) === false) return null;
     const random = randomFrom(seed * 7919 + n);
     const phase = Array.from({ length: w.systemCount }, () => random() * 2 * Math.PI);
-    const off = w.site.stations.map((_, s) => 1 + (spread[s] as number) * normal(random));
+    const off = w.site.stations.map((_, s) => 1 + nth(spread, s) * normal(random));
     stretches.forEach((stretch, i) => {
       const base = limits[0]?.[i]?.expectedLpm ?? 0;
       const drawn = base * shareDrawn(night, i) * reallyDrawn(stretch, expected, off);
@@ -314,10 +315,10 @@ function lateralLitres(night: JudgedNight, policy: Policy, limits: SetLimits[]):
   const by = new Map<number, number>();
   const over = new Set<number>();
   stretches.forEach((stretch, i) => {
-    const limit = limits[i] as SetLimits;
+    const limit = nth(limits, i);
     for (const s of stretch.stations) {
       if (over.has(s)) continue;
-      const breakLpm = BROKEN_LATERAL_SHARE * (expectedFlow(w.site.stations[s] as Station)?.lpm ?? 0);
+      const breakLpm = BROKEN_LATERAL_SHARE * (expectedFlow(nth(w.site.stations, s))?.lpm ?? 0);
       const seen =
         limit.judged &&
         isJudged(stretch, policy) &&
@@ -340,6 +341,6 @@ function lateralLitres(night: JudgedNight, policy: Policy, limits: SetLimits[]):
   return {
     mean: [...by.values()].reduce((a, b) => a + b, 0) / by.size,
     worst,
-    worstId: w.site.stations[worstAt]?.id as string,
+    worstId: nth(w.site.stations, worstAt).id,
   };
 }

@@ -1,8 +1,9 @@
+import { got, nth } from "../checked.ts";
 import { BROKEN_LATERAL_SHARE } from "../bench/faults/station-faults.ts";
 import { plan } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
+import type { Policy, SiteFile } from "../site-file/schema.ts";
 import { drawnShare, isJudged, type JudgedNight } from "./judgement.ts";
 import { setLimits } from "../judge/set-limits.ts";
 import { setRatio } from "../judge/set-ratio.ts";
@@ -30,15 +31,15 @@ export function remediesFor(night: JudgedNight, policy: Policy, stationIds: read
   const { site } = w;
   const end = Math.max(...stretches.map((s) => s.to));
   return stationIds.flatMap((stationId): Remedy[] => {
-    const at = w.stationIndex.get(stationId) as number;
-    const own = expectedFlow(site.stations[at] as Station)?.lpm ?? 0;
+    const at = got(w.stationIndex, stationId);
+    const own = expectedFlow(nth(site.stations, at))?.lpm ?? 0;
     const lateral = BROKEN_LATERAL_SHARE * own;
     // Where its break is the largest share of what is expected.
     const sets = stretches.flatMap((s, i) => {
       if (!s.stations.includes(at)) return [];
-      const stations = s.stations.map((x) => site.stations[x] as Station);
+      const stations = s.stations.map((x) => nth(site.stations, x));
       const limit = setLimits(policy, stations, 0, setRatio(site, stations));
-      const really = limit.expectedLpm * ((drawn[i] as number) / setRatio(site, stations));
+      const really = limit.expectedLpm * (nth(drawn, i) / setRatio(site, stations));
       return [{ s, stations, limit, really, ratio: (really + lateral) / limit.expectedLpm }];
     });
     const best =
@@ -56,7 +57,7 @@ export function remediesFor(night: JudgedNight, policy: Policy, stationIds: read
     return [
       {
         stationId,
-        withIds: best.s.stations.map((x) => site.stations[x]?.id as string),
+        withIds: best.s.stations.map((x) => nth(site.stations, x).id),
         highPercent: isJudged(best.s, policy) && percent >= 1 && calm ? percent : null,
         setLearned: best.s.stations.length > 1 && isJudged(best.s, policy) && best.really + lateral > learned.highLpm,
         fewerAtOnce: fewerAtOnce(night, policy, at, lateral, end),
@@ -74,7 +75,7 @@ function fewerAtOnce(
   end: number,
 ): Remedy["fewerAtOnce"] {
   const { site } = w;
-  const id = site.stations[at]?.id as string;
+  const id = nth(site.stations, at).id;
   const mine = site.programs.filter((p) => p.enabled !== false && p.runs.some((r) => r.stationId === id));
   const most = Math.max(...mine.map((p) => p.maxStationsAtOnce ?? 1));
   for (const atOnce of [...new Set([Math.floor(most / 2), Math.floor(most / 4), 2, 1])].filter(
@@ -90,7 +91,7 @@ function fewerAtOnce(
     const stretches = stretchesOf(ww, plan(changed, date).runs);
     const seen = stretches.some((s) => {
       if (!s.stations.includes(at) || !isJudged(s, policy)) return false;
-      const stations = s.stations.map((x) => site.stations[x] as Station);
+      const stations = s.stations.map((x) => nth(site.stations, x));
       const limit = setLimits(policy, stations, 0, setRatio(site, stations));
       return (
         limit.judged &&

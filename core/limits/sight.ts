@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import { BROKEN_LATERAL_SHARE, BROKEN_OUTLET_LPM } from "../bench/faults/station-faults.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
@@ -48,14 +49,14 @@ export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
   return site.stations.flatMap((s, i) => {
     const expected = expectedFlow(s);
     if (!expected || expected.lpm <= 0) return [];
-    const mine = [...(sets[i] as Map<string, number[]>).values()];
-    const total = (set: number[]): number => set.reduce((sum, x) => sum + (flow[x] as number), 0);
+    const mine = [...nth(sets, i).values()];
+    const total = (set: number[]): number => set.reduce((sum, x) => sum + nth(flow, x), 0);
     const fullest = mine.reduce((most, set) => (total(set) > total(most) + 1e-9 ? set : most), [i]);
-    const company = (set: number[]): Station[] => set.map((x) => site.stations[x] as Station);
+    const company = (set: number[]): Station[] => set.map((x) => nth(site.stations, x));
     // Flow is judged as the sum over the connected system's points of connection, so range and supply are theirs together.
-    const system = w.systemOfMainline[w.stationMainline[i] as number];
+    const system = w.systemOfMainline[nth(w.stationMainline, i)];
     const pocs = site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
-    const sensors = pocs.flatMap((p) => pocSensing(w, w.pocIndex.get(p.id) as number).sensors);
+    const sensors = pocs.flatMap((p) => pocSensing(w, got(w.pocIndex, p.id)).sensors);
     const minima = sensors.map((d) => sensorRange(d).minLpm);
     const yields = site.sources
       .filter((x) => x.enabled !== false && pocs.some((p) => p.sourceIds.includes(x.id)))

@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
 import { holdOffS } from "../judge/system.ts";
@@ -20,13 +21,13 @@ export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] 
   const { site } = w;
   const found: Stretch[] = [];
   const all = runs.map((r) => ({
-    s: w.stationIndex.get(r.stationId) as number,
+    s: got(w.stationIndex, r.stationId),
     from: Date.parse(r.start) / 1000,
     to: Date.parse(r.end) / 1000,
   }));
   for (let system = 0; system < w.systemCount; system++) {
     const mine = all
-      .filter((r) => w.systemOfMainline[w.stationMainline[r.s] as number] === system)
+      .filter((r) => w.systemOfMainline[nth(w.stationMainline, r.s)] === system)
       .sort((a, b) => a.from - b.from);
     if (mine.length === 0) continue;
     const mainlines = site.mainlines.flatMap((_, i) => (w.systemOfMainline[i] === system ? [i] : []));
@@ -34,7 +35,7 @@ export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] 
     const changes = [...new Set(mine.flatMap((r) => [r.from, r.to]))].sort((a, b) => a - b);
     let first = 0;
     for (let i = 0; i + 1 < changes.length; i++) {
-      const [from, to] = [changes[i] as number, changes[i + 1] as number];
+      const [from, to] = [nth(changes, i), nth(changes, i + 1)];
       while ((mine[first]?.to ?? Number.POSITIVE_INFINITY) <= from) first++;
       const stations = [...new Set(mine.slice(first).flatMap((r) => (r.from <= from && r.to >= to ? [r.s] : [])))];
       if (stations.length === 0) continue;

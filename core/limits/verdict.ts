@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { type EpochS, instantOf, localIso } from "../dates/wall-time.ts";
 import { limitsOfSet } from "../judge/judge.ts";
 import { withInherited } from "../judge/policy-of.ts";
@@ -82,7 +83,7 @@ function aboutOf(site: SiteFile, fault: Fault): (subjectId: string, kind: string
   const w = waterworks(site);
   const station = w.stationIndex.get(fault.subjectId);
   if (station === undefined) return () => true;
-  const main = w.stationMainline[station] as number;
+  const main = nth(w.stationMainline, station);
   const carriers = new Set([
     ...(w.mainsAbove[main] ?? []).map((m) => site.mainlines[m]?.id),
     ...(w.pocsAbove[main] ?? []).map((p) => site.pocs[p]?.id),

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { PlanRun } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -16,7 +17,7 @@ export function watchedShare(site: SiteFile, runs: PlanRun[]): number | null {
 export function watchedByStation(site: SiteFile, runs: PlanRun[]): Map<string, { runS: number; watchedS: number }> {
   const w = waterworks(site);
   const by = watchedIn(stretchesOf(w, runs), (stretch) => policyOfSet(w, stretch.stations).persistenceS);
-  return new Map([...by].map(([s, seen]) => [site.stations[s]?.id as string, seen]));
+  return new Map([...by].map(([s, seen]) => [nth(site.stations, s).id, seen]));
 }
 
 /** Seconds run and seconds watched of each station, by place in the file. */

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { Waterworks } from "./waterworks.ts";
 import type { Device, FlowSensor } from "../site-file/schema.ts";
 
@@ -18,7 +19,7 @@ export function pocSensing(w: Waterworks, poc: number): PocSensing {
     known = w.site.pocs.map((_, p) => sensingOf(w, p));
     KNOWN.set(w, known);
   }
-  return known[poc] as PocSensing;
+  return nth(known, poc);
 }
 
 function sensingOf(w: Waterworks, poc: number): PocSensing {

@@ -1,3 +1,4 @@
+import { got, nth } from "../checked.ts";
 import { ceilings, type ElementCeiling } from "../ceilings/ceilings.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
@@ -48,7 +49,7 @@ export function waterworks(site: SiteFile): Waterworks {
   const mainsAbove = site.mainlines.map((_, m) => {
     const seen = [m];
     for (let i = 0; i < seen.length; i++)
-      for (const f of feedMainlines[seen[i] as number] ?? []) if (!seen.includes(f)) seen.push(f);
+      for (const f of feedMainlines[nth(seen, i)] ?? []) if (!seen.includes(f)) seen.push(f);
     return seen;
   });
   const pocsAbove = mainsAbove.map((above) => [...new Set(above.flatMap((m) => feedPocs[m] ?? []))]);
@@ -73,8 +74,8 @@ export function waterworks(site: SiteFile): Waterworks {
     mainsAbove,
     pocsAbove,
     ...systems,
-    stationMainline: site.stations.map((s) => mainlineIndex.get(s.mainlineId) as number),
-    stationController: site.stations.map((s) => controllerIndex.get(s.controllerId) as number),
+    stationMainline: site.stations.map((s) => got(mainlineIndex, s.mainlineId)),
+    stationController: site.stations.map((s) => got(controllerIndex, s.controllerId)),
   };
 }
 
@@ -82,7 +83,7 @@ function connectedSystems(pocs: number, mains: number, feedPocs: number[][], fee
   const parent = Array.from({ length: pocs + mains }, (_, i) => i);
   const root = (i: number): number => {
     let at = i;
-    while (parent[at] !== at) at = parent[at] as number;
+    while (parent[at] !== at) at = nth(parent, at);
     return at;
   };
   const join = (a: number, b: number): void => {
@@ -97,7 +98,7 @@ function connectedSystems(pocs: number, mains: number, feedPocs: number[][], fee
   const systemOf = (i: number): number => {
     const r = root(i);
     if (!number.has(r)) number.set(r, number.size);
-    return number.get(r) as number;
+    return got(number, r);
   };
   const systemOfPoc = Array.from({ length: pocs }, (_, i) => systemOf(i));
   const systemOfMainline = Array.from({ length: mains }, (_, i) => systemOf(pocs + i));

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { type Allowed, USUAL_CHANGES, wideOf, openings, everyOrder, repeats, tryNumbersAtOnce } from "./tunings.ts";
 import { isOn, type Start, startsOn } from "../site-file/starts.ts";
 import { type Random, randomFrom } from "../bench/random.ts";
@@ -255,8 +256,8 @@ function moved(
   critical: number | null,
 ): Tuning {
   const at = (n: number): number => Math.floor(random() * n);
-  const p = changeable[at(changeable.length)] as number;
-  const t = tuning[p] as Tuning[number];
+  const p = nth(changeable, at(changeable.length));
+  const t = nth(tuning, p);
   const dice = random();
   const put = (values: Partial<Tuning[number]>): Tuning => tuning.map((x, i) => (i === p ? { ...x, ...values } : x));
   if (allowed.atOnce && (dice < 0.04 || !allowed.order))
@@ -295,7 +296,7 @@ function reordered(from: number[], dice: number, random: Random, there: number[]
   return order;
 }
 
-const firstStart = (program: Program): string => startsOn(program)[0] as string;
+const firstStart = (program: Program): string => nth(startsOn(program), 0);
 
 /** Another start time of a program, or a station taken into a program of equal days, hours and controller. Null: there is none to make. */
 function changedPrograms(site: SiteFile, date: string, allowed: Allowed, random: Random): SiteFile | null {

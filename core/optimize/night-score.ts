@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { Night } from "../dispatch/night.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -6,7 +7,7 @@ import type { Tuning } from "./fast-play.ts";
 
 /** Negative when `a` is the better night: fewer seconds short, an earlier end, fewer starts of pumps, a smoother flow. */
 export function compareScores(a: NightScore, b: NightScore): number {
-  for (let i = 0; i < 3; i++) if (a[i] !== b[i]) return (a[i] as number) - (b[i] as number);
+  for (let i = 0; i < 3; i++) if (a[i] !== b[i]) return nth(a, i) - nth(b, i);
   return Math.abs(a[3] - b[3]) < 1e-6 ? 0 : a[3] - b[3];
 }
 
@@ -27,7 +28,7 @@ export function playedScore(w: Waterworks, night: Night): NightScore {
     const now = running.reduce((sum, r) => sum + (r.flowLpm ?? 0), 0);
     roughness += Math.abs(now - flow);
     flow = now;
-    const behind = pumped.map((_, n) => running.some((r) => pumpOf[w.stationMainline[r.station] as number] === n));
+    const behind = pumped.map((_, n) => running.some((r) => pumpOf[nth(w.stationMainline, r.station)] === n));
     pumpStarts += behind.filter((b, n) => b && !on[n]).length;
     on = behind;
   }
@@ -41,11 +42,11 @@ export function tuned(site: SiteFile, fast: FastNight | null, tuning: Tuning): S
     programs: site.programs.map((p, i) => {
       const t = tuning[i];
       if (!t) return p;
-      const ids = fast ? t.order.map((n) => site.stations[fast.stationOf(i, n)]?.id as string) : [];
+      const ids = fast ? t.order.map((n) => nth(site.stations, fast.stationOf(i, n)).id) : [];
       const rank = new Map(ids.map((id, n) => [id, n]));
       const runs = fast
         ? [...p.runs].sort((a, b) => (rank.get(a.stationId) ?? 1e9) - (rank.get(b.stationId) ?? 1e9))
-        : t.order.map((n) => p.runs[n] as (typeof p.runs)[number]);
+        : t.order.map((n) => nth(p.runs, n));
       const same = runs.every((r, n) => r === p.runs[n]);
       return {
         ...p,

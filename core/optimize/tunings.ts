@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import type { FastNight } from "./fast-night.ts";
 import type { Tuning } from "./fast-play.ts";
@@ -65,7 +66,7 @@ export function repeats(filed: Tuning, fast: FastNight): (tuning: Tuning) => boo
   );
   return (tuning) =>
     pairs.some(({ p, a, b }) => {
-      const order = (tuning[p] as Tuning[number]).order;
+      const order = nth(tuning, p).order;
       return order.indexOf(b) < order.indexOf(a);
     });
 }
@@ -82,13 +83,12 @@ export function tryNumbersAtOnce(tuning: Tuning, play: (tuning: Tuning) => Array
   const descend = (at: number): void => {
     const t = tuning[at];
     if (!t) {
-      if (played.some((box) => numbers.every((n, p) => n >= (box.from[p] as number) && n <= (box.to[p] as number))))
-        return;
-      const used = play(tuning.map((x, p) => ({ ...x, atOnce: numbers[p] as number })));
-      played.push({ from: numbers.map((n, p) => Math.min(n, Math.max(1, used[p] as number))), to: [...numbers] });
+      if (played.some((box) => numbers.every((n, p) => n >= nth(box.from, p) && n <= nth(box.to, p)))) return;
+      const used = play(tuning.map((x, p) => ({ ...x, atOnce: nth(numbers, p) })));
+      played.push({ from: numbers.map((n, p) => Math.min(n, Math.max(1, nth(used, p)))), to: [...numbers] });
       return;
     }
-    const most = numbers[at] as number;
+    const most = nth(numbers, at);
     for (let n = most; n >= (t.order.length > 0 ? 1 : most); n--) {
       numbers[at] = n;
       descend(at + 1);

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { KPA_PER_PSI, MM_PER_INCH } from "../units/units.ts";
 
 /**
@@ -37,7 +38,7 @@ const IRON_PIPE_OD: [number, number][] = [
 const SCH40_WALL = [0.109, 0.113, 0.133, 0.14, 0.145, 0.154, 0.203, 0.216, 0.237, 0.28, 0.322, 0.365, 0.406];
 const SCH80_WALL = [0.147, 0.154, 0.179, 0.191, 0.2, 0.218, 0.276, 0.3, 0.337, 0.432, 0.5, 0.593, 0.687];
 
-const scheduleRows = (walls: number[]): Row[] => IRON_PIPE_OD.map(([n, od], i) => [n, od, walls[i] as number]);
+const scheduleRows = (walls: number[]): Row[] => IRON_PIPE_OD.map(([n, od], i) => [n, od, nth(walls, i)]);
 /** Dimension-ratio pipe: wall = outside ÷ ratio to 0.001 in, never under the standard's least wall of 0.060 in. */
 const ratioRows = (ratio: number, from: number): Row[] =>
   IRON_PIPE_OD.filter(([n]) => n >= from).map(([n, od]) => [

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { startsOn } from "../site-file/starts.ts";
 import { ruleOf } from "../dates/day-rules.ts";
 import { isDue } from "../calendar/due.ts";
@@ -40,8 +41,7 @@ export function monthWaterM3(site: SiteFile, month: number, programs: readonly P
         due === 0
           ? 0
           : p.runs.reduce(
-              (l, r) =>
-                l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(plain, p, r.minutes, days[0] as string)) / 60,
+              (l, r) => l + ((flow.get(r.stationId) ?? 0) * adjustedSeconds(plain, p, r.minutes, nth(days, 0))) / 60,
               0,
             );
       return sum + (due * litres) / 1000;

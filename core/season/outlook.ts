@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { addDays, monthOf } from "../dates/wall-time.ts";
 import { playedPlan, playNight } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
@@ -47,7 +48,7 @@ function dayOutlook(w: Waterworks, date: string): DayOutlook {
   moments.forEach((m, i) => {
     const until = moments[i + 1]?.at ?? m.at;
     m.source.forEach((lpm, s) => {
-      sourceL[s] = (sourceL[s] as number) + (lpm * (until - m.at)) / 60;
+      sourceL[s] = nth(sourceL, s) + (lpm * (until - m.at)) / 60;
     });
   });
   return {
@@ -72,7 +73,7 @@ function budgetsOf(site: SiteFile, days: DayOutlook[]): BudgetOutlook[] {
       let runsOutOn: string | null = null;
       for (const d of days) {
         if (d.date.slice(0, 7) !== month) continue;
-        usedM3 += (d.sourceL[s] as number) / 1000;
+        usedM3 += nth(d.sourceL, s) / 1000;
         if (runsOutOn === null && usedM3 > budgetM3 + 1e-9) runsOutOn = d.date;
       }
       return [{ sourceId: source.id, month, budgetM3, usedM3, runsOutOn }];

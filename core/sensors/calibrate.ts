@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { LITRES_PER_US_GALLON } from "../units/units.ts";
 
 export type MeterTest = { hz: number; litres: number; seconds: number };
@@ -31,9 +32,9 @@ export function calibrate(
   if (tests.length === 1) {
     if (request.kGpm === undefined) return { ok: false, refusal: { code: "kMissing", path: "kGpm" } };
     offsetHz = request.offsetHz ?? 0;
-    const read = request.kGpm * ((tests[0] as MeterTest).hz + offsetHz);
+    const read = request.kGpm * (nth(tests, 0).hz + offsetHz);
     if (!(read > 0)) return { ok: false, refusal: { code: "slopeNotPositive", path: "offsetHz" } };
-    kGpm = (request.kGpm * (gpm[0] as number)) / read;
+    kGpm = (request.kGpm * nth(gpm, 0)) / read;
   } else {
     if (Math.max(...gpm) < LEAST_SPREAD * Math.min(...gpm))
       return { ok: false, refusal: { code: "flowsTooClose", path: "tests" } };
@@ -45,8 +46,8 @@ export function calibrate(
     kGpm = line.slope;
     offsetHz = line.intercept / line.slope;
   }
-  const residuals = tests.map((t, i) => LITRES_PER_US_GALLON * kGpm * (t.hz + offsetHz) - (metered[i] as number));
-  const worstPercent = Math.max(...residuals.map((r, i) => (100 * Math.abs(r)) / (metered[i] as number)));
+  const residuals = tests.map((t, i) => LITRES_PER_US_GALLON * kGpm * (t.hz + offsetHz) - nth(metered, i));
+  const worstPercent = Math.max(...residuals.map((r, i) => (100 * Math.abs(r)) / nth(metered, i)));
   return { ok: true, value: { kGpm, offsetHz, residuals, worstPercent } };
 }
 
@@ -58,8 +59,8 @@ export function leastSquares(x: number[], y: number[]): { slope: number; interce
   let sxx = 0;
   let sxy = 0;
   for (let i = 0; i < n; i++) {
-    sxx += ((x[i] as number) - mx) ** 2;
-    sxy += ((x[i] as number) - mx) * ((y[i] as number) - my);
+    sxx += (nth(x, i) - mx) ** 2;
+    sxy += (nth(x, i) - mx) * (nth(y, i) - my);
   }
   return sxx === 0 ? null : { slope: sxy / sxx, intercept: my - (sxy / sxx) * mx };
 }

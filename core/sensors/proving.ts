@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import type { FlowSensor } from "../site-file/schema.ts";
 import { calibrate, type CalibrateRefusal } from "./calibrate.ts";
 import { effectiveKGpm, flowFromHz } from "./sensor-range.ts";
@@ -116,10 +117,10 @@ function pulseFit(output: Extract<FlowSensor["output"], { type: "pulse" }>, test
   if (few >= 0)
     return {
       ok: false,
-      refusal: { code: "tooFewPulses", pulses: pulses[few] as number, limit: LEAST_PULSES, row: few },
+      refusal: { code: "tooFewPulses", pulses: nth(pulses, few), limit: LEAST_PULSES, row: few },
     };
   const lpp =
-    tests.reduce((sum, t, i) => sum + t.litres * (pulses[i] as number), 0) / pulses.reduce((sum, n) => sum + n * n, 0);
+    tests.reduce((sum, t, i) => sum + t.litres * nth(pulses, i), 0) / pulses.reduce((sum, n) => sum + n * n, 0);
   return { ok: true, output: { ...output, litresPerPulse: tidy(lpp) } };
 }
 

@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { expectedFlow } from "./expected-flow.ts";
 import type { Device, DeviceCheck, Proving, SiteFile, WireReading } from "./schema.ts";
 
@@ -26,9 +27,7 @@ export function stampRecords(before: SiteFile, after: SiteFile, by: string, at: 
       pipes: m.pipes.map(device),
       ...(m.devices ? { devices: m.devices.map(device) } : {}),
     })),
-    ...(after.wireReadings
-      ? { wireReadings: after.wireReadings.map((r) => stamped(r.subjectId, [r])[0] as WireReading) }
-      : {}),
+    ...(after.wireReadings ? { wireReadings: after.wireReadings.map((r) => nth(stamped(r.subjectId, [r]), 0)) } : {}),
   };
 }
 

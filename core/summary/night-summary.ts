@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { ceilings } from "../ceilings/ceilings.ts";
 import { check } from "../check/check.ts";
 import { type Plan, plan } from "../dispatch/plan.ts";
@@ -60,7 +61,7 @@ export function nightSummary(site: SiteFile, date: string, ready?: Plan): NightS
             peakLpm: tightest.lpm,
           }
         : null,
-    sketch: night.runs.map((r, i) => [(starts[i] as number) - first, length(r), r.flowLpm ?? 0]),
+    sketch: night.runs.map((r, i) => [nth(starts, i) - first, length(r), r.flowLpm ?? 0]),
     litres: night.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * length(r)) / 60, 0),
   };
 }

@@ -127,14 +127,19 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   await write(page, "Current it can hold, mA", "1500");
 
   // The drawing, by keyboard: focus a connection and move it; undo puts it back, redo moves it again.
-  await press(
-    page,
-    page
-      .getByRole("group", { name: "Drawing of the waterworks" })
-      .getByRole("button", { name: /^Gate vault, ceiling/ }),
-  );
+  const drawing = page.getByRole("group", { name: "Drawing of the waterworks" });
+  const vault = drawing.getByRole("button", { name: /^Gate vault, ceiling/ });
+  await press(page, ledger.getByRole("button", { name: /^Gate vault/ }));
+  await expect(drawing.locator('[data-pick][tabindex="0"]')).toHaveCount(1);
+  await tabTo(page, vault);
+  await page.keyboard.press("ArrowRight");
+  await expect(vault).not.toBeFocused();
+  await expect(drawing.locator("[data-pick]:focus")).toHaveCount(1);
+  await page.keyboard.press("ArrowLeft");
+  await expect(vault).toBeFocused();
+  await page.keyboard.press("Enter");
   await expect(ledger.getByRole("button", { name: /^Gate vault/ })).toHaveAttribute("aria-expanded", "true");
-  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Shift+ArrowDown");
   const bar = page.getByRole("region", { name: "Unsaved changes" });
   const note = page.locator("text=1 piece moved");
   await press(page, bar.getByRole("button", { name: /^Show all/ }));

@@ -8,6 +8,7 @@ const KEYS: [string, string][] = [
   [":", "command line"],
   ["j, k", "next and previous row"],
   ["arrows, Enter", "move and edit in the grid, choose in pictures"],
+  ["Shift + arrows", "mark rows in the grid; move what is chosen in the drawing"],
   ["Ctrl+D", "fill down"],
   ["Ctrl+Z, Ctrl+Y", "undo, redo"],
   [".", "findings"],

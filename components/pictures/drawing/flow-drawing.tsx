@@ -1,6 +1,7 @@
 "use client";
 import { type JointEdge, JointView } from "./joint";
-import { type RunNode, type Hands, HandsContext, PIECE_TYPE, RunNodeView } from "./run-node";
+import { foldId, type RunNode, type Hands, HandsContext, PIECE_TYPE, RunNodeView } from "./run-node";
+import { type Box, isWay, nearest } from "./nearest";
 import { Button } from "@/components/kit/button";
 import "@xyflow/react/dist/base.css";
 import {
@@ -21,7 +22,7 @@ import { savePng, saveSvg } from "./export-picture";
 import { bounds } from "./drawing";
 import { DEVICE_WORDS } from "../../words/rule-words";
 import { shortName } from "./run-picture";
-import { type Places, rows, shapes } from "./shapes";
+import { type Places, rows, type Shape, shapes } from "./shapes";
 
 const PALETTE: Device["kind"][] = [
   "meter",
@@ -46,6 +47,19 @@ export function FlowDrawing(props: { selected: string | null; onSelect: (id: str
   );
 }
 
+/** Where one stands with something on the drawing: a whole run is where it begins, so that its pieces come after it. */
+function boxOf(picked: Element): Box {
+  const { left, top, width, height } = picked.getBoundingClientRect();
+  return { left, top, width: picked.getAttribute("data-pick") === "run" ? 0 : width, height };
+}
+
+/** The element that something on the drawing is part of. */
+const ownerOf = (list: readonly Shape[], id: string): string | null =>
+  list.find(
+    (s) =>
+      s.id === id || foldId(s.id) === id || s.pieces.some((p) => p.id === id) || s.stations.some((x) => x.id === id),
+  )?.id ?? null;
+
 /** The waterworks to work on: pieces in flow order, thickness by ceiling, the pinch named where it binds. By mouse and by keyboard. */
 function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (id: string | null) => void }) {
   const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
@@ -58,6 +72,7 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
   const [arranged, setArranged] = useState<{ structure: string; places: Places } | null>(null);
   const [nodes, setNodes] = useState<RunNode[]>([]);
   const [cut, setCut] = useState<string | null>(null);
+  const [focused, setFocused] = useState<string | null>(null);
   const flow = useReactFlow();
   /** The next arrangement is to be shown whole. */
   const refit = useRef(true);
@@ -140,18 +155,10 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
     [drawn, cut],
   );
 
-  const owner = useMemo(
-    () =>
-      drawn.list.find(
-        (s) =>
-          s.id === selected || s.pieces.some((p) => p.id === selected) || s.stations.some((x) => x.id === selected),
-      )?.id ?? null,
-    [drawn, selected],
-  );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn follows from the structure; the rest of it may change without a new arrangement
-  useEffect(() => {
-    const shape = drawn.list.find((s) => s.id === owner);
-    const at = owner ? places.get(owner) : undefined;
+  const owner = useMemo(() => (selected === null ? null : ownerOf(drawn.list, selected)), [drawn, selected]);
+  const bringIntoView = (id: string | null): void => {
+    const shape = drawn.list.find((s) => s.id === id);
+    const at = id ? places.get(id) : undefined;
     const area = box.current?.getBoundingClientRect();
     if (!shape || !at || !area || refit.current) return;
     const { x, y, zoom } = flow.getViewport();
@@ -163,7 +170,33 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
       top + Math.min(shape.height * zoom, area.height) > area.height
     )
       flow.setCenter(at.x + shape.width / 2, at.y + shape.height / 2, { zoom, duration: 0 });
-  }, [owner]);
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when another is chosen, not when something is moved
+  useEffect(() => bringIntoView(owner), [owner]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when the focus goes elsewhere
+  useEffect(() => bringIntoView(focused === null ? null : ownerOf(drawn.list, focused)), [focused]);
+
+  // What was chosen elsewhere, in the ledger, is where the keyboard comes in.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whenever another is chosen
+  useEffect(() => setFocused(null), [selected]);
+
+  const focusable = useMemo(
+    () =>
+      new Set(
+        drawn.list.flatMap((s) => [s.id, foldId(s.id), ...s.pieces.map((p) => p.id), ...s.stations.map((x) => x.id)]),
+      ),
+    [drawn],
+  );
+  const entry = [focused, selected].find((id) => id !== null && focusable.has(id)) ?? drawn.list[0]?.id ?? null;
+  const onArrow = (e: React.KeyboardEvent<HTMLDivElement>): void => {
+    if (!isWay(e.key) || e.shiftKey || e.altKey || e.ctrlKey || e.metaKey) return;
+    const from = (e.target as Element).closest("[data-pick]");
+    if (!from) return;
+    e.preventDefault();
+    const all = [...(box.current?.querySelectorAll<HTMLElement>("[data-pick]") ?? [])];
+    const boxes = all.filter((x) => x !== from).map((what) => ({ what, box: boxOf(what) }));
+    nearest(boxOf(from), boxes, e.key)?.focus({ preventScroll: true });
+  };
 
   const onNodesChange = useCallback(
     (changes: NodeChange<RunNode>[]) => {
@@ -200,8 +233,10 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
         const at = places.get(id);
         if (at && canEdit) edit(place([{ id, x: at.x + dx, y: at.y + dy }]));
       },
+      entry,
+      onFocus: setFocused,
     }),
-    [selected, onSelect, drawn, draft, edit, places, canEdit],
+    [selected, onSelect, drawn, draft, edit, places, canEdit, entry],
   );
 
   const add = (kind: Device["kind"]): void => {
@@ -232,6 +267,7 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
         className="relative border border-base-300 h-[22rem] sm:h-[calc(100dvh-18.5rem)] min-h-[20rem]"
         role="group"
         aria-label="Drawing of the waterworks"
+        onKeyDown={onArrow}
         style={{ visibility: arranged ? "visible" : "hidden" }}
       >
         <ReactFlow<RunNode, JointEdge>

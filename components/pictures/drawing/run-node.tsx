@@ -17,11 +17,17 @@ export type Hands = {
   fold: (id: string) => void;
   drop: (ownerId: string, kind: Device["kind"], x: number) => void;
   nudge: (id: string, dx: number, dy: number) => void;
+  /** The one stop of the drawing for the keyboard; the arrows go on from there. */
+  entry: string | null;
+  onFocus: (id: string) => void;
 };
 export const HandsContext = createContext<Hands | null>(null);
 export const PIECE_TYPE = "application/x-presa-piece";
 /** Above this zoom a crowded drawing has room for the captions of its pieces. */
 export const CAPTION_ZOOM = 1.05;
+
+/** By which the key that opens a main's stations is known among what can be focused. */
+export const foldId = (mainId: string): string => `${mainId} stations`;
 
 export function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
   const { draft, edit, units, canEdit } = useWorkspace("draft", "edit", "units", "canEdit");
@@ -29,9 +35,11 @@ export function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
   const near = useStore((s) => s.transform[2] >= CAPTION_ZOOM);
   const box = useRef<HTMLDivElement>(null);
   const zoom = useStore((s) => s.transform[2]);
-  const pick = (id: string, label: string): React.SVGProps<SVGGElement> => ({
+  const pick = (id: string, label: string): React.SVGProps<SVGGElement> & { "data-pick": string } => ({
+    "data-pick": id === shape.id ? "run" : "piece",
     role: "button",
-    tabIndex: 0,
+    tabIndex: hands.entry === id ? 0 : -1,
+    onFocus: () => hands.onFocus(id),
     "aria-label": label,
     "aria-pressed": hands.selected === id,
     style: { cursor: "pointer" },
@@ -43,11 +51,11 @@ export function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
         return;
       }
       const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
-      if (!step || !canEdit) return;
+      if (!step || !canEdit || !e.shiftKey) return;
       const [dx, dy] = step as [number, number];
       if (id === shape.id) {
         e.preventDefault();
-        hands.nudge(id, dx * (e.shiftKey ? 40 : 8), dy * (e.shiftKey ? 40 : 8));
+        hands.nudge(id, dx * (e.ctrlKey ? 40 : 8), dy * (e.ctrlKey ? 40 : 8));
       } else if (dx !== 0 && shape.pieces.some((p) => p.id === id)) {
         e.preventDefault();
         edit(moveDevice(id, dx as -1 | 1));
@@ -119,6 +127,9 @@ export function RunNodeView({ data: { shape, compact } }: NodeProps<RunNode>) {
           className="nodrag absolute inline-flex min-h-6 items-center text-[13px] px-1 bg-base-100 border border-base-300 cursor-pointer hover:bg-base-200 whitespace-nowrap"
           style={chipPlace(shape, compact)}
           aria-expanded={shape.open}
+          data-pick="fold"
+          tabIndex={hands.entry === foldId(shape.id) ? 0 : -1}
+          onFocus={() => hands.onFocus(foldId(shape.id))}
           onClick={() => hands.fold(shape.id)}
         >
           {shape.open ? (

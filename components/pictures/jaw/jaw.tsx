@@ -12,8 +12,13 @@ const TICKS = [0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1, 1.1, 1.25, 1.5, 1.75, 2];
 const MOST = { high: 119, low: 64 } as const;
 /** While a wall is dragged, the rest is worked out anew so often, ms; the wall itself follows every move. */
 const COMMIT_MS = 120;
+/** Where working it out takes longer than this, ms, it waits until the hand rests. */
+const HEAVY_MS = 40;
+/** So many rows are taken to be heavy until it was measured. */
+const MANY_ROWS = 100;
 
 type Side = "high" | "low";
+const SIDES: readonly Side[] = ["high", "low"];
 /** A wall on its way: of one station, or of all. */
 type Drag = { side: Side; stationId: string | null; gesture: string; percent: number };
 type Props = {
@@ -37,7 +42,7 @@ export function Jaw({ site, rows, company, units, watched, canEdit, selected, on
   const { box, width } = useWidth(900);
   const scale = useMemo(() => jawScale(Math.max(NARROWEST, width)), [width]);
   const stations = useMemo(() => new Map(site.stations.map((s) => [s.id, s])), [site.stations]);
-  const { drag, handlers, svg } = useWallDrag(scale, canEdit, onMove);
+  const { drag, handlers, svg } = useWallDrag(scale, canEdit, onMove, rows.length > MANY_ROWS);
   const { policy } = site;
   const graded = policy.basis === "graded";
   const height = TOP + rows.length * ROW + 14;
@@ -88,7 +93,8 @@ export function Jaw({ site, rows, company, units, watched, canEdit, selected, on
         {company === "alone" &&
           !graded &&
           limits.map((l, i) =>
-            (["high", "low"] as const).map((side) => (
+            // While one is dragged, only that one is to be had.
+            (drag ? [drag.side].filter(() => drag.stationId === rows[i]?.stationId) : SIDES).map((side) => (
               <rect
                 key={`${rows[i]?.stationId}${side}`}
                 x={scale.xOf(l[side]) - 7}
@@ -170,13 +176,24 @@ function stepRows(e: React.KeyboardEvent<SVGSVGElement>, rows: readonly StationS
   e.currentTarget.querySelector<SVGGElement>(`[data-jaw-row="${CSS.escape(next.stationId)}"]`)?.focus();
 }
 
-/** Dragging a wall: it follows every move at once; the draft, and all that hangs on it, now and then and at the end. */
-function useWallDrag(scale: JawScale, canEdit: boolean, onMove: Props["onMove"]) {
+/**
+ * Dragging a wall: it follows every move at once; the draft, and all that hangs on it, now and then and at the end. Where that is heavy, it follows
+ * when the hand rests.
+ */
+function useWallDrag(scale: JawScale, canEdit: boolean, onMove: Props["onMove"], many: boolean) {
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
   const count = useRef(0);
   const pending = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const heavy = useRef(many);
   useEffect(() => () => clearTimeout(pending.current), []);
+  const commit = (now: Drag): void => {
+    const began = performance.now();
+    onMove(now.side, now.percent, now.stationId, now.gesture);
+    requestAnimationFrame(() => {
+      heavy.current = performance.now() - began > HEAVY_MS;
+    });
+  };
   const percentAt = (clientX: number, side: Side): number => {
     const left = svg.current?.getBoundingClientRect().left ?? 0;
     const ratio = scale.ratioOf(clientX - left);
@@ -196,11 +213,12 @@ function useWallDrag(scale: JawScale, canEdit: boolean, onMove: Props["onMove"])
       if (percent === drag.percent) return;
       const next = { ...drag, percent };
       setDrag(next);
-      if (pending.current !== undefined) return;
+      if (heavy.current) clearTimeout(pending.current);
+      else if (pending.current !== undefined) return;
       pending.current = setTimeout(() => {
         pending.current = undefined;
         setDrag((now) => {
-          if (now) queueMicrotask(() => onMove(now.side, now.percent, now.stationId, now.gesture));
+          if (now) queueMicrotask(() => commit(now));
           return now;
         });
       }, COMMIT_MS);

@@ -1,4 +1,5 @@
 "use client";
+import { Droplet, Minus } from "lucide-react";
 import { Mark } from "@/components/kit/notice";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
@@ -70,7 +71,7 @@ export function DrillControls({ drill: { bench }, site, standing, disabled, onSt
 
       <h3 className="text-lg">Ask</h3>
       <div className="flex flex-wrap items-end gap-3">
-        <Button rank="main" disabled={disabled} onClick={() => onCheck({ type: "read" })}>
+        <Button disabled={disabled} onClick={() => onCheck({ type: "read" })}>
           Read the sensors, {minutes(TAKES_S.read)}
         </Button>
         <div className="w-48">
@@ -147,7 +148,14 @@ function Switches({
       <legend className="text-faint text-sm">{label}</legend>
       <div className="grid gap-1 grid-cols-[repeat(auto-fill,minmax(11rem,1fr))]">
         {ids.map((id) => (
-          <Button rank="main" key={id} className="min-w-0" aria-pressed={on.includes(id)} onClick={() => onTurn(id)}>
+          <Button
+            key={id}
+            rank={on.includes(id) ? "main" : "plain"}
+            icon={on.includes(id) ? Droplet : Minus}
+            className="min-w-0 justify-start"
+            aria-pressed={on.includes(id)}
+            onClick={() => onTurn(id)}
+          >
             <span className="truncate">{subjectName(site, id).replace(/^station /, "")}</span>
           </Button>
         ))}

@@ -82,7 +82,7 @@ export function DrillPanel({ date }: { date: string }) {
         </p>
       )}
       <p className="flex flex-wrap items-center gap-3 mb-2">
-        <Button rank="main" disabled={busy !== null} onClick={begin}>
+        <Button rank={going && !going.outcome ? "quiet" : "main"} disabled={busy !== null} onClick={begin}>
           {!going && "Begin a drill"}
           {going && (going.outcome ? "Another drill" : "Give this one up, begin another")}
         </Button>

@@ -69,6 +69,9 @@ describe("a night on the exact bench", () => {
       stopped: [{ reason: "pressure under its limit" }],
     });
     expect(bench(limited("stopAll"), drop).lockouts).toEqual(["poc"]);
+    const own = limited("stopAll");
+    Object.assign(own.pocs[0]?.devices.at(-1) as object, { response: "notify" });
+    expect(bench(own, drop).lockouts).toEqual([]);
     expect(bench(limited("notify"), []).alarms).toEqual([]);
   });
 

@@ -44,13 +44,12 @@ export function watchOffSchedule(record: ControllerRecord, system: SystemState, 
 export function watchPressure(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
   const running = record.runningIn(system).map((e) => e.station);
   for (const tripped of judgePressure(record.w, system, system.judge, seen, running, now)) {
-    const { kind, deviceId, measuredLpm, expectedLpm, kPa, policy } = tripped;
+    const { kind, deviceId, measuredLpm, expectedLpm, kPa } = tripped;
     record.alarms.push({ at: now, kind, subjectId: deviceId, measuredLpm, expectedLpm, kPa });
     record.log(now, "alarm", deviceId, kind);
-    const response = kind === "pressureLow" ? policy.lowResponse : policy.highResponse;
-    if (response === "notify") continue;
+    if (tripped.response === "notify") continue;
     record.stopSystem(system, now, kind === "pressureLow" ? "pressure under its limit" : "pressure over its limit");
-    if (response === "stopAll") record.lockPocs(system.pocs, now);
+    if (tripped.response === "stopAll") record.lockPocs(system.pocs, now);
     return;
   }
 }

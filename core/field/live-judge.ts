@@ -235,7 +235,7 @@ export class LiveJudge {
         measuredLpm: off.measuredLpm,
         expectedLpm: 0,
       });
-    for (const { deviceId, policy: _, ...a } of judgePressure(w, system, judge, seen, running, now))
+    for (const { deviceId, response: _, ...a } of judgePressure(w, system, judge, seen, running, now))
       told.push({ ...a, at: now, subjectId: deviceId });
     return told;
   }

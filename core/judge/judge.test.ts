@@ -278,6 +278,22 @@ describe("pressure", () => {
     expect(low(140, [])).toEqual([]);
     expect(low(141, [0], false)).toEqual([]);
   });
+  it("lasts as long and is answered as the gauge says; without a word of its own, as the flow limit of its side", () => {
+    const own = (gauge: object) =>
+      judged((s) => {
+        withGauge(s);
+        Object.assign(s.policy, { lowResponse: "notify", highResponse: "stopAll" });
+        Object.assign(poc(s).devices.at(-1) as Device, gauge);
+      });
+    const trips = ({ w, system, state }: ReturnType<typeof judged>, kPa: number) =>
+      Array.from({ length: 12 }, (_, i) => i + 1).flatMap((now) =>
+        judgePressure(w, system, state, sees({ lpm: 90, kPa }), [0], now).map((t) => [now, t.response]),
+      );
+    expect(trips(own({}), 150)).toEqual([[5, "notify"]]);
+    expect(trips(own({}), 620)).toEqual([[5, "stopAll"]]);
+    expect(trips(own({ persistenceS: 9, response: "stopStation" }), 150)).toEqual([[9, "stopStation"]]);
+    expect(trips(own({ persistenceS: 9, response: "stopStation" }), 620)).toEqual([[9, "stopStation"]]);
+  });
   it("names the side, what was read and the limit; a gauge that is silent is not judged", () => {
     const { w, system, state } = judged(withGauge);
     const trips = [1, 2, 3, 4, 5].flatMap((now) =>

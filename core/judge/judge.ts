@@ -1,7 +1,7 @@
 import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import type { Policy, Station } from "../site-file/schema.ts";
+import type { Policy, Response, Station } from "../site-file/schema.ts";
 import { CALM, countBeyond, judgeReading, type Persistence } from "./persistence.ts";
 import { policyOfSet } from "./policy-of.ts";
 import { type SetLimits, setLimits } from "./set-limits.ts";
@@ -46,7 +46,8 @@ export type PressureTrip = {
   measuredLpm: number;
   expectedLpm: number;
   kPa: { measured: number; limit: number };
-  policy: Policy;
+  /** The gauge's own, else that of the flow limit of the same side. */
+  response: Response;
 };
 export type SetTrip = {
   kind: "high" | "low";
@@ -233,7 +234,7 @@ export function judgePressure(
       const beyond = side === "low" ? measured < limit : measured > limit;
       const next =
         judged && seen.pocOpen(watch.poc)
-          ? countBeyond(kept[side], beyond, policy.persistenceS)
+          ? countBeyond(kept[side], beyond, watch.device.persistenceS ?? policy.persistenceS)
           : { state: { count: 0, told: kept[side].told }, trips: false };
       kept[side] = next.state;
       if (!next.trips) return [];
@@ -244,7 +245,7 @@ export function judgePressure(
           measuredLpm: seen.pocLpm(watch.poc) ?? 0,
           expectedLpm: setLimits(policy, stationsAt(w, running)).expectedLpm,
           kPa: { measured, limit },
-          policy,
+          response: watch.device.response ?? (side === "low" ? policy.lowResponse : policy.highResponse),
         },
       ];
     });

@@ -41,6 +41,8 @@ const COLUMNS = [
   "minLpm",
   "vMinMs",
   "vMaxMs",
+  "persistenceS",
+  "response",
 ] as const;
 type Column = (typeof COLUMNS)[number];
 const WORDS = new Set<Column>([
@@ -54,6 +56,7 @@ const WORDS = new Set<Column>([
   "nominal",
   "output",
   "sheetUnit",
+  "response",
 ]);
 const POINTS: Partial<Record<Column, string>> = { lossKpaAt: "lossKpa", lossPoints: "lossKpa", curve: "headM" };
 const LARGEST = 5000;

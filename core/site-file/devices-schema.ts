@@ -1,5 +1,16 @@
 import { z } from "zod";
-import { id, name, text, flow, positiveFlow, kPa, diameterMm, instant } from "./basics-schema.ts";
+import {
+  id,
+  name,
+  text,
+  flow,
+  positiveFlow,
+  kPa,
+  diameterMm,
+  instant,
+  responseSchema,
+  seconds,
+} from "./basics-schema.ts";
 
 /** A wiring or placement check that someone made on this device; the server enters who and when. */
 export const deviceCheckSchema = z.strictObject({
@@ -125,6 +136,14 @@ export const deviceSchema = z.discriminatedUnion("kind", [
   pipeSchema,
   z.strictObject({ ...common, kind: z.literal("fixedLoss"), lossKpa: kPa }),
   z.strictObject({ ...common, kind: z.literal("regulator"), setKpa: kPa }),
-  z.strictObject({ ...common, kind: z.literal("pressureSensor"), lowKpa: kPa.optional(), highKpa: kPa.optional() }),
+  z.strictObject({
+    ...common,
+    kind: z.literal("pressureSensor"),
+    lowKpa: kPa.optional(),
+    highKpa: kPa.optional(),
+    /** Absent: as long as a flow limit, and what that side's flow limit does. */
+    persistenceS: seconds.optional(),
+    response: responseSchema.optional(),
+  }),
   flowSensorSchema,
 ]);

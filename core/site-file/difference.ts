@@ -1,5 +1,6 @@
 import { daysSchema, daysWords } from "../dates/day-rules.ts";
 import { devicesOf } from "./records.ts";
+import { type Quantity, toShown, unitLabel, type UnitSystem } from "../units/units.ts";
 import type { DeviceCheck, Proving, SiteFile } from "./schema.ts";
 
 /** One change between two site files, in words: what, from what, to what. `path` names it in the file. */
@@ -105,7 +106,7 @@ function compareFields(
     else
       changes.push({
         path: `${path}.${key}`,
-        words: `${who}: ${keyWords(key)} ${valueWords(key, x)} → ${valueWords(key, y)}`,
+        words: `${who}: ${keyWords(key)} ${valueWords(key, x, site.site.units)} → ${valueWords(key, y, site.site.units)}`,
       });
   }
 }
@@ -184,19 +185,20 @@ function compareRuns(path: string, who: string, before: Run[], after: Run[], sit
   if (listed === 0) changes.push({ path, words: `${who}: order of stations changed` });
 }
 
-const UNIT_ENDINGS: [RegExp, string][] = [
-  [/Lpm$/, " L/min"],
-  [/Kpa$/, " kPa"],
-  [/Mm$/, " mm"],
-  [/Ms$/, " m/s"],
-  [/Min$/, " min"],
-  [/Percent$/, " %"],
-  [/Ma$/, " mA"],
-  [/M3$/, " m³"],
-  [/M2$/, " m²"],
-  [/S$/, " s"],
-  [/M$/, " m"],
-  [/Hz$/, " Hz"],
+/** What the end of a field's name says of its figure: a quantity, written in the site's units, or a unit that all use. */
+const UNIT_ENDINGS: [RegExp, { quantity: Quantity } | { unit: string }][] = [
+  [/Lpm$/, { quantity: "flow" }],
+  [/Kpa$/, { quantity: "pressure" }],
+  [/Mm$/, { quantity: "diameter" }],
+  [/Ms$/, { quantity: "velocity" }],
+  [/Min$/, { unit: "min" }],
+  [/Percent$/, { unit: "%" }],
+  [/Ma$/, { unit: "mA" }],
+  [/M3$/, { quantity: "bulk" }],
+  [/M2$/, { quantity: "area" }],
+  [/S$/, { unit: "s" }],
+  [/M$/, { quantity: "length" }],
+  [/Hz$/, { unit: "Hz" }],
 ];
 
 /** `offScheduleLimitLpm` → `off schedule limit`. */
@@ -209,24 +211,32 @@ function keyWords(key: string): string {
     .replace(/^(poc|source|mainline|controller|feed)$/, "$1");
 }
 
-function valueWords(key: string, value: unknown): string {
+/** A figure as it was entered, in the site's units: four decimals where it stands as entered, two where it was converted. */
+function figureWords(key: string, value: number, units: UnitSystem): string {
+  const of = UNIT_ENDINGS.find(([ending]) => ending.test(key))?.[1];
+  if (!of) return `${Number(value.toFixed(4))}`;
+  if ("unit" in of) return `${Number(value.toFixed(4))} ${of.unit}`;
+  const shown = toShown(value, of.quantity, units);
+  return `${Number(shown.toFixed(shown === value ? 4 : 2))} ${unitLabel(of.quantity, units)}`;
+}
+
+function valueWords(key: string, value: unknown, units: UnitSystem): string {
   if (value === undefined || value === null) return "none";
   if (value === true) return "yes";
   if (value === false) return "no";
-  const unit = UNIT_ENDINGS.find(([ending]) => ending.test(key))?.[1] ?? "";
-  if (typeof value === "number") return `${Number(value.toFixed(4))}${unit}`;
+  if (typeof value === "number") return figureWords(key, value, units);
   if (typeof value === "string") return value === "" ? "empty" : value;
-  if (Array.isArray(value)) return value.length === 0 ? "none" : value.map((v) => valueWords(key, v)).join(", ");
+  if (Array.isArray(value)) return value.length === 0 ? "none" : value.map((v) => valueWords(key, v, units)).join(", ");
   const days = key === "days" ? daysSchema.safeParse(value) : null;
   if (days?.success) return daysWords(days.data);
   const object = value as Record<string, unknown>;
   if (key === "learned")
-    return `${object["meanLpm"]} ± ${object["sdLpm"]} L/min (${object["how"] ? `${object["how"]}, ` : ""}${String(object["at"]).slice(0, 10)})`;
+    return `${figureWords("meanLpm", Number(object["meanLpm"]), units)} ± ${figureWords("sdLpm", Number(object["sdLpm"]), units)} (${object["how"] ? `${object["how"]}, ` : ""}${String(object["at"]).slice(0, 10)})`;
   if (typeof object["from"] === "string" && typeof object["to"] === "string")
     return `${Array.isArray(object["days"]) ? `${object["days"].join(" ")} ` : ""}${object["from"]}–${object["to"]}`;
   return Object.entries(object)
     .filter(([, v]) => v !== undefined)
-    .map(([k, v]) => `${keyWords(k)} ${valueWords(k, v)}`)
+    .map(([k, v]) => `${keyWords(k)} ${valueWords(k, v, units)}`)
     .join(", ");
 }
 

@@ -140,6 +140,32 @@ describe("difference", () => {
       "program P: s2 taken out",
     ]);
   });
+  it("of a site in US units has no metric figure", () => {
+    const before = smallSite((s) => {
+      s.site.units = "us";
+    });
+    const after = structuredClone(before);
+    Object.assign(after.stations[0] as Station, {
+      designFlowLpm: 110,
+      requiredKpa: 300,
+      areaM2: 92.90304,
+      learned: { meanLpm: 75.70823568, sdLpm: 3.785411784, at: "2026-07-01T00:00:00Z" },
+    });
+    Object.assign(after.pocs[0] as object, { elevationM: 3.048, burstLimitLpm: 378.5411784, burstPersistenceS: 20 });
+    expect(
+      difference(before, after)
+        .map((c) => c.words.replace(/^[^:]*: /, ""))
+        .sort(),
+    ).toEqual([
+      "area none → 1000 ft²",
+      "burst limit none → 100 gal/min",
+      "burst persistence none → 20 s",
+      "design flow 26.42 gal/min → 29.06 gal/min",
+      "elevation none → 10 ft",
+      "learned none → 20 gal/min ± 1 gal/min (2026-07-01)",
+      "required none → 43.51 psi",
+    ]);
+  });
   it("is empty for the same content and sees a changed order", () => {
     const site = smallSite();
     expect(difference(site, structuredClone(site))).toEqual([]);

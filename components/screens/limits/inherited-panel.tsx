@@ -6,6 +6,7 @@ import { clean, type Patch } from "@/core/site-file/patch";
 import { useMemo } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
 import { ConnectionLimits } from "./connection-limits";
+import { PressureLimits } from "./pressure-limits";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { type Inherited, policyOfMain } from "@/core/judge/policy-of";
 import { waterworks } from "@/core/network/waterworks";
@@ -57,6 +58,7 @@ export function InheritedPanel() {
         </Table>
       </Scroller>
       <ConnectionLimits />
+      <PressureLimits />
     </section>
   );
 }

@@ -1,10 +1,12 @@
 import { screen, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
+import type { SiteFile } from "@/core/site-file/schema";
 import { renderOnSite } from "@/testing/site-around";
 import { smallSite } from "@/testing/small-site";
 import { HandWateringPanel } from "./hand-watering-panel";
 import { InheritedPanel } from "./inherited-panel";
 import { PolicyForm } from "./policy-form";
+import { PressureLimits } from "./pressure-limits";
 
 const field = (name: string | RegExp): HTMLElement => screen.getByRole("textbox", { name });
 const chosen = (name: string): HTMLElement => screen.getByRole("combobox", { name });
@@ -85,6 +87,38 @@ describe("burst and off-schedule flow", () => {
     await user.clear(field("Burst delay of Poc"));
     await user.keyboard("{Enter}");
     expect(now().pocs[0]?.burstPersistenceS).toBeUndefined();
+  });
+});
+
+describe("pressure", () => {
+  const gauged = (more: object = {}) =>
+    smallSite((s) => {
+      s.pocs[0]?.devices.push({ id: "ps", kind: "pressureSensor", name: "Gate gauge", lowKpa: 300, ...more } as never);
+    });
+  const gauge = (site: SiteFile) => site.pocs[0]?.devices.find((d) => d.id === "ps");
+  it("has limits, a persistence and a response at each sensor; what is not its own is the flow limits'", async () => {
+    const { user, now } = renderOnSite(gauged(), <PressureLimits />);
+    const persistence = screen.getByRole("textbox", { name: "Persistence of Gate gauge" });
+    expect(persistence).toHaveAttribute("placeholder", "60");
+    await user.type(persistence, "20{Enter}");
+    await user.type(screen.getByRole("textbox", { name: "High limit of Gate gauge" }), "700{Enter}");
+    const response = screen.getByRole("combobox", { name: "Response of Gate gauge" });
+    expect(response).toHaveDisplayValue("as the flow limit");
+    await user.selectOptions(response, "stop all, lock out");
+    expect(gauge(now())).toMatchObject({ lowKpa: 300, highKpa: 700, persistenceS: 20, response: "stopAll" });
+    await user.selectOptions(response, "as the flow limit");
+    await user.clear(persistence);
+    await user.tab();
+    expect(gauge(now())).not.toHaveProperty("response");
+    expect(gauge(now())).not.toHaveProperty("persistenceS");
+  });
+  it("that would search for a station says what it does instead", () => {
+    renderOnSite(gauged({ response: "findAndIsolate" }), <PressureLimits />);
+    expect(screen.getByRole("combobox", { name: "Response of Gate gauge" })).toHaveDisplayValue("stop what runs");
+  });
+  it("is not asked for where no connection has a sensor", () => {
+    const { container } = renderOnSite(smallSite(), <PressureLimits />);
+    expect(container).not.toHaveTextContent("Pressure");
   });
 });
 

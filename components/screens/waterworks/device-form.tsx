@@ -180,6 +180,7 @@ export function DeviceForm({ device }: { device: Device }) {
         <>
           <Figure of={device} at="lowKpa" put={put} label="Low limit" quantity="pressure" />
           <Figure of={device} at="highKpa" put={put} label="High limit" quantity="pressure" />
+          <p className="col-span-2 text-sm text-faint">How long and what then: on Limits, Connections and mains.</p>
         </>
       )}
       <LibraryPicker device={device} />

@@ -138,7 +138,9 @@ function Opened({
   const box = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: whenever another is selected
   useEffect(() => {
-    (box.current?.querySelector("[data-chosen]") ?? box.current?.closest("article"))?.scrollIntoView({ block: "nearest" });
+    (box.current?.querySelector("[data-chosen]") ?? box.current?.closest("article"))?.scrollIntoView({
+      block: "nearest",
+    });
   }, [selected]);
   const source = draft.sources.find((s) => s.id === id);
   const poc = draft.pocs.find((p) => p.id === id);

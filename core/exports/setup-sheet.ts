@@ -3,7 +3,7 @@ import { daysWords } from "../dates/day-rules.ts";
 import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Controller, Program, SiteFile, Station } from "../site-file/schema.ts";
-import { inputToShown, inputUnit } from "../units/input-units.ts";
+import { inputToShown, inputUnit } from "../calendar/input-units.ts";
 import { startsOn } from "../site-file/starts.ts";
 import { csvLine } from "./csv.ts";
 

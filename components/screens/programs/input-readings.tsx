@@ -6,7 +6,7 @@ import { patched, type Patch } from "@/core/site-file/patch";
 import { NumberField } from "@/components/kit/fields";
 import { useWorkspace } from "@/components/draft/site-draft";
 import type { SiteFile } from "@/core/site-file/schema";
-import { inputFromShown, inputToShown, inputUnit } from "@/core/units/input-units";
+import { inputFromShown, inputToShown, inputUnit } from "@/core/calendar/input-units";
 import { showNumber } from "@/core/units/units";
 
 type Input = NonNullable<SiteFile["weatherInputs"]>[number];

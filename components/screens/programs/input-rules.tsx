@@ -8,7 +8,7 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import { inputSignals } from "@/core/calendar/input-signal";
 import { localClock, localDate } from "@/core/dates/wall-time";
 import type { Program } from "@/core/site-file/schema";
-import { inputFromShown, inputToShown, inputUnit } from "@/core/units/input-units";
+import { inputFromShown, inputToShown, inputUnit } from "@/core/calendar/input-units";
 
 type Rule = NonNullable<Program["onInputs"]>[number];
 const USUAL: Record<string, Pick<Rule, "does" | "when" | "limit">> = {

@@ -1,5 +1,5 @@
 import type { SiteFile } from "../site-file/schema.ts";
-import type { UnitSystem } from "./units.ts";
+import type { UnitSystem } from "../units/units.ts";
 
 type Kind = NonNullable<SiteFile["weatherInputs"]>[number]["kind"];
 /** How an input's readings are shown: shown = stored × perBase + plus. */

@@ -85,7 +85,10 @@ export function TellLine({ onKeys }: { onKeys: () => void }) {
                 )}
               >
                 {t.key === "findings" ? (
-                  <Link className="underline underline-offset-2" href={`/sites/${siteId}/findings`}>
+                  <Link
+                    className="inline-flex min-h-6 items-center underline underline-offset-2"
+                    href={`/sites/${siteId}/findings`}
+                  >
                     {t.value}
                   </Link>
                 ) : (

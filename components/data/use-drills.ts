@@ -17,6 +17,8 @@ export function useDrills(siteId: string) {
   return {
     book: book.data ?? null,
     problem: (naming.error ?? book.error)?.message ?? null,
+    /** What a naming was refused for is forgotten. */
+    forget: naming.reset,
     /** What came of it; null when it was refused, and why is then `problem`. */
     judge: (asked: DrillRequest): Promise<DrillOutcome | null> => naming.mutateAsync(asked).catch(() => null),
   };

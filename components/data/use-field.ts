@@ -69,7 +69,6 @@ export function useField() {
   return {
     status: status.data ?? null,
     reading,
-    events: status.data?.events ?? NONE,
     problem: (change.error ?? status.error)?.message ?? null,
     act: (method: "POST" | "DELETE", path: string, body?: unknown): Promise<boolean> =>
       change.mutateAsync({ method, path, body }).then(
@@ -78,5 +77,3 @@ export function useField() {
       ),
   };
 }
-
-const NONE: FieldStatus["events"] = [];

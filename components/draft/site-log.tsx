@@ -31,10 +31,7 @@ export function useFittings(): Fittings {
   const version = useDraft((s) => s.version);
   const summary = useNight()?.summary ?? null;
   const { openAlarms, calm, faulted } = useSiteLog();
-  return useMemo(
-    () => fittingsOf(draft, summary, { openAlarms, calm, faulted, version }),
-    [draft, summary, openAlarms, calm, faulted, version],
-  );
+  return fittingsOf(draft, summary, { openAlarms, calm, faulted, version });
 }
 
 type Fittings = ReturnType<typeof progress>;

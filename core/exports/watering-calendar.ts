@@ -1,4 +1,3 @@
-import { nth } from "../checked.ts";
 import ical from "ical-generator";
 import { addDays } from "../dates/wall-time.ts";
 import { plan, type PlanRun } from "../dispatch/plan.ts";
@@ -21,14 +20,8 @@ export function wateringCalendar(site: SiteFile, first: string, days: number, no
       const mine = runs.filter((r) => r.programId === program.id);
       if (mine.length === 0) continue;
       const [begin, end] = [
-        nth(
-          mine.map((r) => r.start).sort((a, b) => Date.parse(a) - Date.parse(b)),
-          0,
-        ),
-        nth(
-          mine.map((r) => r.end).sort((a, b) => Date.parse(b) - Date.parse(a)),
-          0,
-        ),
+        mine.map((r) => r.start).reduce((a, b) => (Date.parse(b) < Date.parse(a) ? b : a)),
+        mine.map((r) => r.end).reduce((a, b) => (Date.parse(b) > Date.parse(a) ? b : a)),
       ];
       const stations = new Set(mine.map((r) => r.stationId)).size;
       calendar.createEvent({

@@ -51,10 +51,10 @@ type Proposal = { stationId: string; verdict: string; meanLpm: number; sdLpm: nu
 export const ODD_SHARE = 0.15;
 const PAST_SHARE = 0.1;
 const ODD_Z = 3.5;
-/** So many of a kind make a comparison. */
 /** Two flows that are one, and a flow that is the sum of two, as shares. */
 const SAME_FLOW = 0.015;
 const SUM_OF_FLOWS = 0.025;
+/** So many of a kind make a comparison. */
 const LEAST_ALIKE = 5;
 const LEAST_FOR_FACTOR = 4;
 /** Stations agree on one factor when their ratios spread by no more than this (1.4826 · median absolute deviation ÷ median). */

@@ -21,6 +21,13 @@ type Side = "high" | "low";
 const SIDES: readonly Side[] = ["high", "low"];
 /** A wall on its way: of one station, or of all. */
 type Drag = { side: Side; stationId: string | null; gesture: string; percent: number };
+
+/** The walls of a row that can be taken hold of: while one is dragged, only that one. */
+function grabbable(drag: Drag | null, stationId: string | undefined): readonly Side[] {
+  if (!drag) return SIDES;
+  return drag.stationId === stationId ? [drag.side] : [];
+}
+
 type Props = {
   site: SiteFile;
   rows: StationSight[];
@@ -93,8 +100,7 @@ export function Jaw({ site, rows, company, units, watched, canEdit, selected, on
         {company === "alone" &&
           !graded &&
           limits.map((l, i) =>
-            // While one is dragged, only that one is to be had.
-            (drag ? [drag.side].filter(() => drag.stationId === rows[i]?.stationId) : SIDES).map((side) => (
+            grabbable(drag, rows[i]?.stationId).map((side) => (
               <rect
                 key={`${rows[i]?.stationId}${side}`}
                 x={scale.xOf(l[side]) - 7}

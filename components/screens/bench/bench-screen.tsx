@@ -1,12 +1,9 @@
 "use client";
-import { ChevronLeft, ChevronRight } from "lucide-react";
 import dynamic from "next/dynamic";
+import { NightStepper } from "@/components/frame/night-stepper";
 import { ScreenBar } from "@/components/frame/screen-bar";
 import { useNightDate } from "@/components/frame/use-night-date";
 import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
-import { IconButton } from "@/components/kit/button";
-import { DateField } from "@/components/kit/date-field";
-import { addDays } from "@/core/dates/wall-time";
 import { NightPanel } from "./night-panel";
 
 const SweepPanel = dynamic(() => import("./sweep-panel").then((m) => m.SweepPanel));
@@ -33,22 +30,7 @@ export function BenchScreen() {
         views={VIEWS}
         at={view}
         onView={setView}
-        tools={
-          view === "live" ? undefined : (
-            <>
-              <IconButton label="Night before" icon={ChevronLeft} onClick={() => setDate(addDays(date, -1))} />
-              <DateField
-                label="Night of"
-                hideLabel
-                required
-                value={date}
-                className="w-40"
-                onCommit={(v) => v && setDate(v)}
-              />
-              <IconButton label="Night after" icon={ChevronRight} onClick={() => setDate(addDays(date, 1))} />
-            </>
-          )
-        }
+        tools={view === "live" ? undefined : <NightStepper date={date} onDate={setDate} />}
       />
       {/* The run stays while one looks at another view. */}
       <div hidden={view !== "night"}>

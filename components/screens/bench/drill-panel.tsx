@@ -33,13 +33,14 @@ export function DrillPanel({ date }: { date: string }) {
   const { base, version, siteId } = useWorkspace("base", "version", "siteId");
   const [going, setGoing] = useState<Going | null>(null);
   const [standing, setStanding] = useState<Standing>(ALL_SHUT);
-  const { book, problem: refused, judge } = useDrills(siteId);
+  const { book, problem: refused, judge, forget } = useDrills(siteId);
   const { problem: failed, start, cancel } = useJob<DrillAdvice | null>();
   const [nothing, setNothing] = useState(false);
   const [busy, setBusy] = useState<string | null>(null);
   const problem = (nothing ? NOTHING : null) ?? failed ?? refused;
 
   const begin = (): void => {
+    forget();
     setBusy("Setting it up…");
     cancel();
     // The words first, then the work.

@@ -39,7 +39,7 @@ function GatewayState({ of }: { of: keyof typeof STATE }) {
 /** The site as its field gateway reads it: stored, judged by the limits of this configuration, alarms as they come. */
 export function LivePanel() {
   const { draft, units, canEdit, isManager } = useWorkspace("draft", "units", "canEdit", "isManager");
-  const { status, reading, events, problem, act } = useField();
+  const { status, reading, problem, act } = useField();
   if (!status) return <p>{problem ?? "Asking…"}</p>;
   const { gateway, stream } = status;
   const at = reading?.at ?? stream?.lastAt ?? null;
@@ -63,7 +63,7 @@ export function LivePanel() {
           )}
           <div className="grid lg:grid-cols-2 gap-6 mt-2">
             <OpenNow open={open} reading={reading} />
-            <WhatItSaid events={events} />
+            <WhatItSaid events={status.events} />
           </div>
           {canEdit && gateway.says?.simulated && <PlayForm pace={gateway.says.pace} at={at} act={act} />}
         </>
@@ -210,7 +210,7 @@ function OpenNow({ open, reading }: { open: string[]; reading: Field["reading"] 
 /** Events that somebody has to know of. */
 const GRAVE: ReadonlySet<string> = new Set(["alarm", "lockedOut", "stopped"]);
 
-function WhatItSaid({ events }: { events: Field["events"] }) {
+function WhatItSaid({ events }: { events: FieldStatus["events"] }) {
   const { draft } = useWorkspace("draft");
   return (
     <div>

@@ -6,7 +6,8 @@ import { useWidth } from "@/components/kit/use-width";
 import { Braid } from "@/components/pictures/braid/braid";
 import { braidOf } from "@/components/pictures/braid/braid-data";
 
-import { type Dropping, usePxPerMinute } from "./bench-braid";
+import { usePxPerMinute } from "@/components/pictures/braid/use-px-per-minute";
+import { BENCH_ROOM, type Dropping } from "./bench-braid";
 import { useBenchKeys } from "./use-bench-keys";
 
 /** Before anything was run: tonight's braid, to drop faults on. */
@@ -25,7 +26,7 @@ export function PlannedNight({
     () => (night ? braidOf(draft, night.plan.runs, night.moments, date) : null),
     [night, draft, date],
   );
-  const pxPerMinute = usePxPerMinute(data);
+  const pxPerMinute = usePxPerMinute(data, BENCH_ROOM);
   useBenchKeys(shown, onStart, () => {});
   return (
     <div ref={box} className="min-w-0 overflow-x-auto">

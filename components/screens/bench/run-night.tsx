@@ -10,7 +10,8 @@ import type { Stone } from "@/components/pictures/braid/stones";
 import { localIso } from "@/core/dates/wall-time";
 import { subjectName } from "@/core/judge/alarm-words";
 import { showNumber } from "@/core/units/units";
-import { type Dropping, usePxPerMinute } from "./bench-braid";
+import { usePxPerMinute } from "@/components/pictures/braid/use-px-per-minute";
+import { BENCH_ROOM, type Dropping } from "./bench-braid";
 import { BenchResult } from "./bench-result";
 import { eventBeside, EventList, eventsOf } from "./event-list";
 import { Playback } from "./playback";
@@ -70,7 +71,7 @@ export function RunNight({
     },
     [armed, onDrop],
   );
-  const pxPerMinute = usePxPerMinute(data);
+  const pxPerMinute = usePxPerMinute(data, BENCH_ROOM);
   const chosen = selected && result.runs.some((r) => runKey(r) === runKey(selected)) ? selected : null;
   if (!data) return <p>Nothing ran on this date.</p>;
   return (

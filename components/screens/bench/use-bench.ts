@@ -48,8 +48,10 @@ export function useBench(date: string) {
     if (!run) return;
     setRefused(null);
     try {
-      const saved = await request<{ alarms: number; version: number }>("POST", `/api/sites/${siteId}/bench`, run.asked);
-      adopt(await request<SiteFile>("GET", `/api/sites/${siteId}/file`), saved.version);
+      const saved = await request<{ alarms: number }>("POST", `/api/sites/${siteId}/bench`, run.asked);
+      // The revision with its own number: someone else may have saved meanwhile.
+      const now = await request<{ version: number; file: SiteFile }>("GET", `/api/sites/${siteId}/revisions`);
+      adopt(now.file, now.version);
       setLog(await request<LogFacts>("GET", `/api/sites/${siteId}/log/facts`));
       put(siteId, { taken: saved.alarms });
     } catch (error) {

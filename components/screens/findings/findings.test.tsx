@@ -101,6 +101,7 @@ describe("a finding leads", () => {
     ["overCurrent", "controllers[0]", "ctl", "waterworks?view=devices"],
     ["noBands", "policy.bands", "small", "limits"],
     ["noBurstLimit", "pocs[0].burstLimitLpm", "poc", "limits?view=mains"],
+    ["openValveOnlyNotifies", "pocs[0].offScheduleResponse", "poc", "limits?view=mains"],
     ["noFlow", "stations[1]", "s2", "stations?at=s2"],
     ["noDays", "programs[0].days", "p", "programs?at=p"],
     ["overBudget", "programs", "src", "programs?view=site"],

@@ -9,7 +9,7 @@ const WIRED = new Set([
   "latchingOnMains",
   "wireReading",
 ]);
-const LIMITS_OF_MAINS = /(burstLimit|offScheduleLimit)/;
+const LIMITS_OF_MAINS = /(burst|offSchedule)/;
 
 /** Where a finding is mended: the screen of a site, its view, and what is to be chosen there. */
 export function placeOf({ path, code, subjectId }: Pick<Finding, "path" | "code" | "subjectId">): string {

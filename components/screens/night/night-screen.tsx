@@ -1,15 +1,14 @@
 "use client";
-import { ChevronLeft, ChevronRight, Download, Table2, ZoomIn, ZoomOut } from "lucide-react";
+import { Download, Table2, ZoomIn, ZoomOut } from "lucide-react";
 import dynamic from "next/dynamic";
 import { useEffect, useMemo, useState } from "react";
 import { useNight, useNightState, useWorkspace } from "@/components/draft/site-draft";
+import { NightStepper } from "@/components/frame/night-stepper";
 import { ScreenBar } from "@/components/frame/screen-bar";
 import { useNightDate } from "@/components/frame/use-night-date";
 import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button, IconButton } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
-import { useHeightLeft } from "@/components/kit/use-height-left";
-import { DateField } from "@/components/kit/date-field";
 import { WithInspector } from "@/components/kit/inspector";
 import { Menu } from "@/components/kit/menu";
 import { Mark, Problem } from "@/components/kit/notice";
@@ -18,6 +17,7 @@ import { useWidth } from "@/components/kit/use-width";
 import { Braid } from "@/components/pictures/braid/braid";
 import { type BraidRun, braidOf, noEarlierThan, runKey } from "@/components/pictures/braid/braid-data";
 import { ProgramKey } from "@/components/pictures/braid/program-key";
+import { usePxPerMinute } from "@/components/pictures/braid/use-px-per-minute";
 import { weatherPercent } from "@/core/calendar/run-time";
 import { addDays } from "@/core/dates/wall-time";
 import { duePrograms, siteHold } from "@/core/dispatch/queue";
@@ -42,7 +42,7 @@ const VIEWS = [
 const isView = oneOf(VIEWS);
 
 /** What stands above and below the braid, and the least height it is drawn at, px. */
-const [AROUND_PX, LEAST_PX] = [340, 490];
+const ROOM = { aroundPx: 340, leastPx: 490 };
 
 /** The night as the controller will really do it, any date. */
 export function NightScreen() {
@@ -63,9 +63,8 @@ export function NightScreen() {
     () => (night ? braidOf(draft, night.plan.runs, night.moments, date) : null),
     [night, draft, date],
   );
-  const minutes = data ? (data.to - data.from) / 60 : 1;
-  const height = useHeightLeft(AROUND_PX, LEAST_PX);
-  const pxPerMinute = zoom ?? Math.max(0.8, Math.min(9, height / minutes));
+  const fitting = usePxPerMinute(data, ROOM);
+  const pxPerMinute = zoom ?? fitting;
   return (
     <>
       <ScreenBar
@@ -75,16 +74,7 @@ export function NightScreen() {
         onView={setView}
         tools={
           <>
-            <IconButton label="Night before" icon={ChevronLeft} onClick={() => setDate(addDays(date, -1))} />
-            <DateField
-              label="Night of"
-              hideLabel
-              required
-              value={date}
-              className="w-40"
-              onCommit={(v) => v && setDate(v)}
-            />
-            <IconButton label="Night after" icon={ChevronRight} onClick={() => setDate(addDays(date, 1))} />
+            <NightStepper date={date} onDate={setDate} />
             {view === "braid" && (
               <>
                 <Button

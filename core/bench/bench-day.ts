@@ -15,6 +15,8 @@ export type BenchDayOptions = {
   faults?: unknown;
   /** @default 1 */
   seed?: number;
+  /** What stands in the ground, where it is not what the controller is set to: the same elements in the same order. @default the site */
+  ground?: SiteFile;
   /** Plain arithmetic: no noise, full mains, expected flows. @default false */
   exact?: boolean;
 };
@@ -45,7 +47,8 @@ export function beginBenchDay(
   const resolved = resolveFaults(site, options.faults ?? [], date, night.starts[0]?.at ?? begin);
   if (!resolved.ok) return resolved;
   const exact = options.exact ?? false;
-  const plant = new Plant(w, night.capacity, resolved.faults, randomFrom(options.seed ?? 1), exact);
+  const inGround = options.ground ? waterworks(withInherited(options.ground)) : w;
+  const plant = new Plant(inGround, night.capacity, resolved.faults, randomFrom(options.seed ?? 1), exact);
   const controller = new BenchController(w, night, exact);
   return {
     ok: true,

@@ -3,9 +3,12 @@ import type { OpenSolution } from "./bench-network.ts";
 
 /** Through which POCs and mainlines a mainline stands under pressure, if it does. */
 export type Feeds = { live: boolean; pocs: number[]; mains: number[] };
+/** By mainline; `upward`: the mainlines in an order in which each comes before those that feed it. */
+export type LiveFeeds = { of: Feeds[]; upward: number[] };
 
 /** Which mainlines stand under pressure, and through which feeds. */
-export function liveFeeds(w: Waterworks, pocLive: readonly boolean[], mainOpen: (m: number) => boolean): Feeds[] {
+export function liveFeeds(w: Waterworks, pocLive: readonly boolean[], mainOpen: (m: number) => boolean): LiveFeeds {
+  const upward: number[] = [];
   const known: (Feeds | undefined)[] = [];
   const visit = (m: number): Feeds => {
     const ready = known[m];
@@ -15,31 +18,33 @@ export function liveFeeds(w: Waterworks, pocLive: readonly boolean[], mainOpen: 
     const mains = open ? (w.feedMainlines[m] ?? []).filter((f) => visit(f).live) : [];
     const made = { live: pocs.length + mains.length > 0, pocs, mains };
     known[m] = made;
+    upward.unshift(m);
     return made;
   };
-  return w.site.mainlines.map((_, m) => visit(m));
+  return { of: w.site.mainlines.map((_, m) => visit(m)), upward };
 }
 
 /** Carries each mainline's demand, L/min, up its live feeds, divided as the network divides it; on the exact bench by their ceilings. */
 export function carry(
   w: Waterworks,
   demand: readonly number[],
-  feeds: readonly Feeds[],
+  { of: feeds, upward }: LiveFeeds,
   solved: OpenSolution | null,
 ): { pocLpm: number[]; mainlineLpm: number[] } {
   const pocLpm = w.site.pocs.map(() => 0);
-  const mainlineLpm = w.site.mainlines.map(() => 0);
-  const up = (m: number, q: number): void => {
-    mainlineLpm[m] = (mainlineLpm[m] ?? 0) + q;
+  const mainlineLpm = [...demand];
+  for (const m of upward) {
+    const q = mainlineLpm[m] ?? 0;
+    if (q <= 0) continue;
     const { pocs, mains } = feeds[m] ?? { pocs: [], mains: [] };
     const parts = shares(w, m, pocs, mains, solved);
     let total = 0;
     for (const x of parts) total += x;
-    if (total <= 0) return;
+    if (total <= 0) continue;
     for (const [i, p] of pocs.entries()) pocLpm[p] = (pocLpm[p] ?? 0) + (q * (parts[i] ?? 0)) / total;
-    for (const [i, f] of mains.entries()) up(f, (q * (parts[pocs.length + i] ?? 0)) / total);
-  };
-  for (const [m, q] of demand.entries()) if (q > 0) up(m, q);
+    for (const [i, f] of mains.entries())
+      mainlineLpm[f] = (mainlineLpm[f] ?? 0) + (q * (parts[pocs.length + i] ?? 0)) / total;
+  }
   return { pocLpm, mainlineLpm };
 }
 

@@ -26,8 +26,25 @@ export type BenchEventType =
   | "stopped"
   | "suspect"
   | "retest"
-  | "resumed";
-export type BenchEvent = { at: EpochS; type: BenchEventType; subjectId: string; reason: string };
+  | "resumed"
+  | "ordered"
+  | "cleared"
+  | "learnBegins"
+  | "learnRests"
+  | "learnRefuses"
+  | "learnOpens"
+  | "learned"
+  | "learnLeaves"
+  | "learnEnds";
+/** `order`: the order it came of; `more`: figures that go with it. */
+export type BenchEvent = {
+  at: EpochS;
+  type: BenchEventType;
+  subjectId: string;
+  reason: string;
+  order?: string;
+  more?: object;
+};
 
 /** What the bench's controller knows of its night and does to it: what it tells, locks out and stops, and who runs where. What judges and watches acts through this. */
 export abstract class ControllerRecord {
@@ -142,7 +159,7 @@ export abstract class ControllerRecord {
       this.endTest(system, now);
       system.search = null;
     }
-    system.retestUntil = null;
+    system.retest = null;
     system.stopped = true;
     this.night.stopSystem(system.index, now);
     const subject =
@@ -167,8 +184,52 @@ export abstract class ControllerRecord {
     this.log(at, "alarm", subjectId, kind);
   }
 
-  log(at: EpochS, type: BenchEventType, subjectId: string | undefined, reason: string): void {
-    this.events.push({ at, type, subjectId: subjectId ?? "", reason });
+  log(
+    at: EpochS,
+    type: BenchEventType,
+    subjectId: string | undefined,
+    reason: string,
+    more: Pick<BenchEvent, "order" | "more"> = {},
+  ): void {
+    this.events.push({ at, type, subjectId: subjectId ?? "", reason, ...more });
+  }
+
+  /** Frees what was locked out; a system that a lockout stopped may run again. */
+  unlock(ids: readonly string[], now: EpochS, order: string): void {
+    const places = (of: readonly { id: string }[]): number[] => of.flatMap((x, i) => (ids.includes(x.id) ? [i] : []));
+    const { stations, mainlines, pocs } = this.w.site;
+    const freed = { stations: places(stations), mainlines: places(mainlines), pocs: places(pocs) };
+    this.night.unlock(freed);
+    for (const id of ids) {
+      const at = this.lockouts.indexOf(id);
+      if (at >= 0) this.lockouts.splice(at, 1);
+      this.log(now, "cleared", id, "", { order });
+    }
+    for (const system of this.systems)
+      if (
+        freed.pocs.some((p) => system.pocs.includes(p)) ||
+        freed.mainlines.some((m) => system.mainlines.includes(m))
+      ) {
+        system.stopped = false;
+        system.unjudged = false;
+        system.searched.clear();
+        this.night.suspendedSystems.delete(system.index);
+      }
+    this.dirty = true;
+  }
+
+  /** Someone says stop: everything that has begun ends, searches and retests too. */
+  stopByHand(now: EpochS): void {
+    for (const system of this.systems) {
+      if (system.search) {
+        this.endTest(system, now);
+        system.search = null;
+      }
+      system.retest = null;
+      if (!system.stopped) this.night.suspendedSystems.delete(system.index);
+    }
+    this.night.stopAll(now);
+    this.dirty = true;
   }
 
   /** Ends the test of a station that runs alone, and credits it with what it ran. */

@@ -16,6 +16,8 @@ import { provedRight, settleSuspects, suspectLow } from "./suspects.ts";
 import type { RunningSet, SystemState } from "./system.ts";
 import { watchBurst, watchOffSchedule, watchPressure, watchPumps } from "./watchers.ts";
 
+type Retest = NonNullable<SystemState["retest"]>;
+
 /**
  * The controller on the bench: dispatches the night and obeys limits, find and isolate, burst, off-schedule and pump rules
  * exactly as configured (handbook#8-limits, site-file#judging, site-file#isolating, site-file#where-rules-meet). Driven one second at a time.
@@ -46,7 +48,7 @@ export class BenchController extends ControllerRecord {
   }
 
   get busy(): boolean {
-    return this.systems.some((s) => s.search !== null || s.retestUntil !== null);
+    return this.systems.some((s) => s.search !== null || s.retest !== null);
   }
 
   /** Nothing is being counted, tested or waited for: only an event of the night or a change on the site makes it act. */
@@ -65,16 +67,18 @@ export class BenchController extends ControllerRecord {
     this.lastSeen = second;
     const seen = this.eyes;
     for (const system of this.systems) {
-      watchPumps(this, system, seen, now);
+      const testEnded = watchPumps(this, system, seen, now);
       if (!system.unjudged) watchBurst(this, system, seen, now);
+      if (testEnded) continue;
       if (system.search) continueFind(this, system, seen, now);
-      else if (system.retestUntil !== null) this.continueRetest(system, now);
+      else if (system.retest && !system.retest.opened) this.waitForRetest(system, system.retest, now);
       else if (!system.unjudged) {
         for (let point = 0; point < system.points.length; point++)
-          if (!system.search && system.retestUntil === null) this.judge(system, point, seen, now);
+          if (!system.search && system.retest?.opened !== false) this.judge(system, point, seen, now);
         watchOffSchedule(this, system, seen, now);
         watchPressure(this, system, seen, now);
       }
+      if (system.retest?.opened) this.followRetest(system, system.retest, now);
       settleSuspects(this, system, now);
     }
     if (!this.dirty && !this.busy && this.nextDue !== null && now < this.nextDue) return;
@@ -159,7 +163,7 @@ export class BenchController extends ControllerRecord {
     const { kind, measuredLpm: measured, limits, policy } = tripped;
     const set = nth(system.sets, place).entries;
     const key = `${kind}:${system.judge.points[place]?.key}`;
-    const retestKey = `${key}@${Math.min(...set.map((e) => e.start.at))}`;
+    const retestKey = `${system.judge.points[place]?.key}@${Math.min(...set.map((e) => e.start.at))}`;
     const units = this.w.site.site.units;
     const limitLpm = kind === "high" ? limits.highLpm : limits.lowLpm;
     this.log(
@@ -173,6 +177,7 @@ export class BenchController extends ControllerRecord {
       this.beginRetest(system, set, now);
       return;
     }
+    this.endRetest(system);
     const alarmKind: AlarmKind = kind === "high" ? "stationHigh" : "stationLow";
     if (system.searched.has(key)) {
       this.alarm(now, alarmKind, tripped.subjectId, measured, limits.expectedLpm, "searchedBefore");
@@ -204,18 +209,35 @@ export class BenchController extends ControllerRecord {
   // ---- retest --------------------------------------------------------------------------------------------------
 
   private beginRetest(system: SystemState, set: Entry[], now: EpochS): void {
+    const kept = set.map((entry) => ({ entry, cycle: entry.cycle }));
     for (const e of set) this.night.pause(e, now, "limit");
     tripsAnew(system.judge);
     this.night.suspendedSystems.add(system.index);
-    system.retestUntil = now + (this.policyOf(set).retestWaitS ?? 60);
+    const opensAt = now + (this.policyOf(set).retestWaitS ?? 60);
+    system.retest = { set: kept, opensAt, opened: false, judgedUntil: null };
     this.log(now, "retest", this.setSubject(set), "closed; runs again after the wait, only a second trip counts");
     this.dirty = true;
   }
 
-  private continueRetest(system: SystemState, now: EpochS): void {
-    if (system.retestUntil === null || now < system.retestUntil) return;
-    system.retestUntil = null;
-    this.night.suspendedSystems.delete(system.index);
+  private waitForRetest(system: SystemState, retest: Retest, now: EpochS): void {
+    if (now < retest.opensAt) return;
+    this.night.reopen(retest.set, now);
+    retest.opened = true;
+    if (this.runningIn(system).length === 0) this.endRetest(system);
+    this.dirty = true;
+  }
+
+  /** Open once more, it is judged until hold-off and persistence are over; till then nothing else of its system opens. */
+  private followRetest(system: SystemState, retest: Retest, now: EpochS): void {
+    if (now <= retest.opensAt) return;
+    retest.judgedUntil ??= system.judge.holdUntil + this.policyOf(retest.set.map((r) => r.entry)).persistenceS;
+    if (now >= retest.judgedUntil || this.runningIn(system).length === 0) this.endRetest(system);
+  }
+
+  private endRetest(system: SystemState): void {
+    if (!system.retest) return;
+    system.retest = null;
+    if (!system.stopped) this.night.suspendedSystems.delete(system.index);
     this.dirty = true;
   }
 }

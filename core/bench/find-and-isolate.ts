@@ -2,7 +2,7 @@ import { got, nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { Entry } from "../dispatch/queue.ts";
 import { advanceSearch, beginSearch, type SearchEffect, type TestResult } from "../isolate/search.ts";
-import { pointLpm, type Seen, tripsAnew } from "../judge/judge.ts";
+import { pointLpm, pumpsAnew, type Seen, tripsAnew } from "../judge/judge.ts";
 import { type SetLimits, setLimits } from "../judge/set-limits.ts";
 import { lowestCommonMainline, restLimitLpm } from "../judge/system.ts";
 import type { ControllerRecord } from "./controller-record.ts";
@@ -63,6 +63,7 @@ export function beginFind(
     valves: "open",
     pump: false,
     point,
+    dry: null,
   };
   record.log(
     now,
@@ -85,6 +86,21 @@ export function continueFind(record: ControllerRecord, system: SystemState, seen
   applySearch(record, system, step.effects, now);
 }
 
+/** In the test that goes on a pump had no flow for its 60 s: the test ends as low, its pump stops, the search goes on (site-file#where-rules-meet). */
+export function endDryTest(
+  record: ControllerRecord,
+  system: SystemState,
+  dry: { poc: number; deviceId: string; measuredLpm: number },
+  now: EpochS,
+): void {
+  const search = system.search;
+  if (!search) return;
+  search.dry = { poc: dry.poc, deviceId: dry.deviceId };
+  const step = advanceSearch(search.state, { type: "pumpDry", readingLpm: dry.measuredLpm }, now);
+  search.state = step.state;
+  applySearch(record, system, step.effects, now);
+}
+
 function applySearch(record: ControllerRecord, system: SystemState, effects: SearchEffect[], now: EpochS): void {
   const search = system.search;
   if (!search) return;
@@ -103,6 +119,7 @@ function applySearch(record: ControllerRecord, system: SystemState, effects: Sea
       case "openStation": {
         const entry = got(search.entries, effect.stationId);
         search.testing = { entry, since: now };
+        pumpsAnew(system.judge);
         record.log(now, "test", effect.stationId, "runs alone");
         break;
       }
@@ -121,6 +138,9 @@ function applySearch(record: ControllerRecord, system: SystemState, effects: Sea
         break;
       case "allTripped":
         allTripped(record, system, effect.results, [...search.entries.values()], now);
+        break;
+      case "allDry":
+        pumpNeverPumped(record, system, effect.result, now);
         break;
       case "noneTripped": {
         const last = search.state.phase === "done" ? search.state.results[search.state.results.length - 1] : undefined;
@@ -172,6 +192,15 @@ function foundStation(
   }
   record.alarm(result.at, kind, result.stationId, result.measuredLpm, result.expectedLpm);
   record.lockStation(got(entries, result.stationId), now);
+}
+
+/** No test had flow: the pump, not a station. */
+function pumpNeverPumped(record: ControllerRecord, system: SystemState, result: TestResult, now: EpochS): void {
+  const dry = system.search?.dry;
+  if (!dry) return;
+  record.alarm(now, "pumpNoFlow", dry.deviceId, result.measuredLpm, result.expectedLpm);
+  record.stopSystem(system, now, "pump ran 60 s against no flow");
+  record.lockPocs([dry.poc], now);
 }
 
 function allTripped(

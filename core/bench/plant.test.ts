@@ -45,14 +45,14 @@ const fault = (kind: string, subjectId: string, size = 0): Fault =>
 describe("what stands under pressure", () => {
   const w = twoWays();
   it("is a main with a live way up to a connection, through mains that are open", () => {
-    expect(liveFeeds(w, [true, true], () => true)).toEqual([
+    expect(liveFeeds(w, [true, true], () => true).of).toEqual([
       { live: true, pocs: [0, 1], mains: [] },
       { live: true, pocs: [1], mains: [] },
       { live: true, pocs: [], mains: [0] },
     ]);
-    expect(liveFeeds(w, [true, false], () => true).map((f) => f.live)).toEqual([true, false, true]);
-    expect(liveFeeds(w, [true, true], (m) => m !== 0).map((f) => f.live)).toEqual([false, true, false]);
-    expect(liveFeeds(w, [false, false], () => true).map((f) => f.live)).toEqual([false, false, false]);
+    expect(liveFeeds(w, [true, false], () => true).of.map((f) => f.live)).toEqual([true, false, true]);
+    expect(liveFeeds(w, [true, true], (m) => m !== 0).of.map((f) => f.live)).toEqual([false, true, false]);
+    expect(liveFeeds(w, [false, false], () => true).of.map((f) => f.live)).toEqual([false, false, false]);
   });
 });
 
@@ -97,6 +97,43 @@ describe("demand carried up", () => {
         );
       }),
     );
+  });
+});
+
+describe("demand carried up a ladder of mains", () => {
+  /** Each main is fed by the two before it: the ways up double with every rung. */
+  const ladder = (rungs: number) =>
+    waterworks(
+      smallSite((s) => {
+        for (let n = 2; n <= rungs; n++)
+          s.mainlines.push({
+            id: `m${n}`,
+            name: `M${n}`,
+            feedIds: n <= 3 ? ["main"] : [`m${n - 1}`, `m${n - 2}`],
+            pipes: [],
+            ceilingLpm: 150,
+          });
+      }),
+    );
+  const carried = (rungs: number, lpm: number) => {
+    const w = ladder(rungs);
+    return carry(
+      w,
+      [...Array(rungs - 1).fill(0), lpm],
+      liveFeeds(w, [true], () => true),
+      null,
+    );
+  };
+  it("is what each way brings, added up", () => {
+    // 5 draws on 4 and 3 alike, 4 on 3 and 2 alike.
+    const { mainlineLpm, pocLpm } = carried(5, 80);
+    expect(mainlineLpm).toEqual([80, 20, 60, 40, 80]);
+    expect(pocLpm).toEqual([80]);
+  });
+  it("costs by the number of mains, not by the number of ways", () => {
+    const { pocLpm, mainlineLpm } = carried(80, 120);
+    expect(pocLpm[0]).toBeCloseTo(120, 6);
+    expect(mainlineLpm[0]).toBeCloseTo(120, 6);
   });
 });
 

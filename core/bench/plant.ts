@@ -7,7 +7,7 @@ import { pocSensing } from "../network/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
 import { BenchNetwork, type OpenSolution, type OpenState } from "./bench-network.ts";
-import { carry, type Feeds, liveFeeds } from "./carry.ts";
+import { carry, type LiveFeeds, liveFeeds } from "./carry.ts";
 import { Filling } from "./filling.ts";
 import type { Fault } from "./faults/resolve.ts";
 import type { Random } from "./random.ts";
@@ -21,7 +21,7 @@ type Standing = {
   openings: number;
   until: EpochS;
   pocLive: boolean[];
-  feeds: Feeds[];
+  feeds: LiveFeeds;
   breaks: Break[];
   solved: OpenSolution | null;
 };
@@ -158,7 +158,7 @@ export class Plant {
     const vary = solved ? this.pressure.variation(t, commands.pump, solved.pocLpm) : [];
     for (const [s, share] of this.opening) {
       const m = this.w.stationMainline[s] as number;
-      if (!feeds[m]?.live || share <= 0) continue;
+      if (!feeds.of[m]?.live || share <= 0) continue;
       const id = site.stations[s]?.id;
       const now = solved
         ? share * (vary[this.w.systemOfMainline[m] as number] as number)
@@ -174,7 +174,7 @@ export class Plant {
     const atPoc = site.pocs.map(() => 0);
     const byHand = new Map<number, number>();
     breaks.forEach((b, i) => {
-      const live = b.kind === "mainline" ? feeds[b.place]?.live : pocLive[b.place];
+      const live = b.kind === "mainline" ? feeds.of[b.place]?.live : pocLive[b.place];
       if (!live) return;
       const system = (b.kind === "mainline" ? this.w.systemOfMainline[b.place] : this.w.systemOfPoc[b.place]) as number;
       const q = solved ? (solved.breakLpm[i] ?? 0) * (vary[system] as number) : b.lpm;

@@ -286,3 +286,70 @@ describe("one at a time, on two feeds of one connected system", () => {
     expect(r.lockouts).toEqual([]);
   });
 });
+
+describe("a retest", () => {
+  const retested = (change: (s: SiteFile) => void = () => {}): SiteFile =>
+    pairs((s) => {
+      Object.assign(s.policy, { retest: true, retestWaitS: 60, highResponse: "notify", lowResponse: "notify" });
+      change(s);
+    });
+  const lines = (s: Simulation, types: string[]): string[] =>
+    s.events.filter((e) => types.includes(e.type)).map((e) => `${e.at.slice(11, 19)} ${e.type} ${e.subjectId}`);
+
+  it("opens the set as it was, though a soak has ended and others could open meanwhile", () => {
+    const site = retested((s) => {
+      // Station 1's first cycle ends at 22:05; its soak is over while the set of 2 and 3 waits.
+      Object.assign(s.stations[0] as object, { cycle: { longestMin: 5 }, soakMin: 3 });
+    });
+    const s = bench(site, [{ at: "+330", kind: "brokenLateral", subjectId: "s2" }]);
+    const retest = s.events.find((e) => e.type === "retest");
+    const after = s.events.slice(s.events.indexOf(retest as never));
+    const again = after.filter((e) => e.type === "open").slice(0, 2);
+    expect(again.map((e) => e.subjectId).sort()).toEqual(
+      after
+        .filter((e) => e.type === "close")
+        .slice(0, 2)
+        .map((e) => e.subjectId)
+        .sort(),
+    );
+    expect(new Set(again.map((e) => e.at)).size).toBe(1);
+  });
+  it("that trips again is told, once; one that does not goes on without a word", () => {
+    const broken = bench(retested(), [{ at: "+60", kind: "brokenLateral", subjectId: "s1" }]);
+    expect(broken.alarms.map((a) => a.kind)).toEqual(["stationHigh"]);
+    expect(lines(broken, ["retest"])).toHaveLength(1);
+    const passing = bench(retested(), [{ at: "+60", kind: "brokenLateral", subjectId: "s1", until: "+200" }]);
+    expect(passing.alarms).toEqual([]);
+    expect(passing.unwatered).toEqual([]);
+  });
+  it("keeps all else of its system shut until it has been judged", () => {
+    const s = bench(retested(), [{ at: "+60", kind: "brokenLateral", subjectId: "s1", until: "+200" }]);
+    const retest = Date.parse(s.events.find((e) => e.type === "retest")?.at ?? "");
+    // Waits 60 s, hold-off 60 s, persistence 60 s.
+    const others = s.events.filter(
+      (e) => e.type === "open" && ["s3", "s4"].includes(e.subjectId) && Date.parse(e.at) > retest,
+    );
+    for (const e of others) expect(Date.parse(e.at) - retest).toBeGreaterThanOrEqual(180_000);
+  });
+});
+
+describe("a pump that fails while stations are tested", () => {
+  it("is told as the pump's, with what the test expected, and locks no station", () => {
+    const site = pairs((s) => {
+      s.pocs[0]?.devices.unshift({
+        id: "pump",
+        kind: "pump",
+        curve: [
+          { flowLpm: 0, headM: 60 },
+          { flowLpm: 300, headM: 20 },
+        ],
+      } as never);
+      for (const x of s.mainlines) x.holdOffS = 90;
+    });
+    const s = bench(site, [{ at: "+30", kind: "pumpFailed", subjectId: "pump" }]);
+    expect(s.lockouts.filter((id) => id.startsWith("s"))).toEqual([]);
+    const told = s.alarms.find((a) => a.kind === "pumpNoFlow");
+    expect(told?.subjectId).toBe("pump");
+    expect(told?.expectedLpm).toBeGreaterThan(0);
+  });
+});

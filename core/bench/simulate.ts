@@ -27,6 +27,8 @@ export type ReadingRow = {
   expectedLpm: number;
   highLpm: number | null;
   lowLpm: number | null;
+  /** Numbers of the stations that the controller has open, in a test too; rising. */
+  open: number[];
 };
 
 export type Simulation = {
@@ -170,10 +172,10 @@ class PlayedDay {
   }
 
   private trace(t: EpochS, seen: PlantSecond): void {
-    const { w, night, begin } = this.day;
+    const { w, night, begin, controller } = this.day;
     const { onSecond } = this.options;
     const kept = (t - begin) % TRACE_STEP_S === 0;
-    if (onSecond || kept) record(w, night, t, seen, onSecond, kept ? this.rows : null);
+    if (onSecond || kept) record(w, night, t, seen, controller.now.stations, onSecond, kept ? this.rows : null);
   }
 
   private isGivenUp(t: EpochS): boolean {
@@ -232,6 +234,7 @@ function record(
   night: BenchNight,
   t: EpochS,
   seen: PlantSecond,
+  openStations: Iterable<number>,
   onSecond: SimulateOptions["onSecond"],
   rows: TraceRow[] | null,
 ): void {
@@ -254,6 +257,10 @@ function record(
     highLpm: limits?.highLpm ?? null,
     lowLpm: limits?.lowLpm ?? null,
   };
-  onSecond?.({ ...row, readingLpm: seen.pocReading.map((r) => r ?? 0) });
+  onSecond?.({
+    ...row,
+    readingLpm: seen.pocReading.map((r) => r ?? 0),
+    open: [...openStations].map((s) => nth(w.site.stations, s).number).sort((a, b) => a - b),
+  });
   rows?.push({ ...row, readingLpm: seen.pocReading.reduce((sum: number, r) => sum + (r ?? 0), 0) });
 }

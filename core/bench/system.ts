@@ -22,8 +22,16 @@ export type SystemState = JudgedSystem & {
     pump: boolean;
     /** Number of the judged point at which it tripped. */
     point: number;
+    /** The pump that last had no flow in a test. */
+    dry: { poc: number; deviceId: string } | null;
   } | null;
-  retestUntil: EpochS | null;
+  /** A set that tripped, shut until `opensAt`, then judged once more until `judgedUntil` (known once its valves have turned); all else stays shut. */
+  retest: {
+    set: { entry: Entry; cycle: number }[];
+    opensAt: EpochS;
+    opened: boolean;
+    judgedUntil: EpochS | null;
+  } | null;
   /** Stations that tripped low alone, by what feeds them: the next of the same feed tells. */
   suspects: Map<string, Suspect>;
   searched: Set<string>;
@@ -39,7 +47,7 @@ export function systemStates(w: Waterworks): SystemState[] {
     judge: blankJudge(system),
     sets: system.points.map(() => ({ entries: [], stations: [], key: "", asOf: -1 })),
     search: null,
-    retestUntil: null,
+    retest: null,
     suspects: new Map(),
     searched: new Set<string>(),
     retested: new Set<string>(),

@@ -101,7 +101,7 @@ function valveReason(
   if (opens) return !why.called && why.byHand ? "hand-watering hours begin" : "a station behind it opens";
   if (why.locked) return "locked out";
   if (system?.search) return "everything shut before the search";
-  return system?.retestUntil != null ? "shut before the retest" : "nothing behind it calls any more";
+  return system?.retest != null ? "shut before the retest" : "nothing behind it calls any more";
 }
 
 /** Why a pump turned, in words. */

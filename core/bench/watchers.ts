@@ -1,7 +1,7 @@
 import type { EpochS } from "../dates/wall-time.ts";
 import { type BurstTrip, judgeBurst, judgeOffSchedule, judgePressure, judgePumps, type Seen } from "../judge/judge.ts";
 import type { ControllerRecord } from "./controller-record.ts";
-import { beginFind } from "./find-and-isolate.ts";
+import { beginFind, endDryTest } from "./find-and-isolate.ts";
 import type { SystemState } from "./system.ts";
 
 /** Burst: answered at once, as the connection says. */
@@ -29,7 +29,7 @@ function answerBurst(record: ControllerRecord, system: SystemState, tripped: Bur
 
 /** Flow while nothing runs. */
 export function watchOffSchedule(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
-  const idle = !system.search && system.retestUntil === null && record.runningIn(system).length === 0;
+  const idle = !system.search && system.retest === null && record.runningIn(system).length === 0;
   const allowance = (at: EpochS): number => record.allowance(system, at);
   const tripped = judgeOffSchedule(record.w, system, system.judge, seen, idle, allowance, now);
   if (!tripped) return;
@@ -54,14 +54,23 @@ export function watchPressure(record: ControllerRecord, system: SystemState, see
   }
 }
 
-/** A pump against no flow is stopped at once, and its connection locked. */
-export function watchPumps(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
-  const running = record.runningIn(system).map((e) => e.station);
+/**
+ * A pump against no flow is stopped at once, and its connection locked; in a station's test it ends that test.
+ * @returns whether a test ended: the search has had its second
+ */
+export function watchPumps(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): boolean {
+  const testing = system.search?.testing;
+  const running = testing ? [testing.entry.station] : record.runningIn(system).map((e) => e.station);
   const excused = system.unjudged || (system.search?.pump ?? false);
   for (const tripped of judgePumps(record.w, system, system.judge, seen, running, excused)) {
     const { poc, deviceId, measuredLpm, expectedLpm } = tripped;
+    if (testing) {
+      endDryTest(record, system, { poc, deviceId, measuredLpm }, now);
+      return true;
+    }
     record.alarm(now, "pumpNoFlow", deviceId, measuredLpm, expectedLpm);
     record.stopSystem(system, now, "pump ran 60 s against no flow");
     record.lockPocs([poc], now);
   }
+  return false;
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Program, SiteFile, Station } from "../site-file/schema.ts";
+import type { Program, SiteFile } from "../site-file/schema.ts";
 import { isDue } from "./due.ts";
 import { adjustedSeconds, cyclesOf } from "./run-time.ts";
 import { instantOf, localIso } from "../dates/wall-time.ts";
@@ -55,10 +55,10 @@ describe("run times", () => {
     expect(adjustedSeconds(site(0), program({}), 12, "2026-07-14")).toBe(0);
   });
   it("split into cycles by both schools", () => {
-    expect(cyclesOf({ cycle: { longestMin: 5 } } as Station, 22 * 60)).toEqual([300, 300, 300, 300, 120]);
-    expect(cyclesOf({ cycle: { count: 3 } } as Station, 100)).toEqual([34, 33, 33]);
-    expect(cyclesOf({ cycle: { count: 4 } } as Station, 2)).toEqual([1, 1]);
-    expect(cyclesOf({} as Station, 0)).toEqual([]);
+    expect(cyclesOf({ longestMin: 5 }, 22 * 60)).toEqual([300, 300, 300, 300, 120]);
+    expect(cyclesOf({ count: 3 }, 100)).toEqual([34, 33, 33]);
+    expect(cyclesOf({ count: 4 }, 2)).toEqual([1, 1]);
+    expect(cyclesOf(undefined, 0)).toEqual([]);
   });
 });
 

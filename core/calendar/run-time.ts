@@ -43,13 +43,20 @@ function decimal(value: number): { digits: bigint; scale: number } {
   return scale >= 0 ? { digits, scale } : { digits: digits * 10n ** BigInt(-scale), scale: 0 };
 }
 
+/** How a station's runs in a program are divided, and its soak in seconds: its own, else the program's, each for itself (site-file#additions). */
+export function cycleAndSoak(station: Station, program: Program): { cycle: Station["cycle"]; soakS: number } {
+  return {
+    cycle: station.cycle ?? program.cycle,
+    soakS: Math.round((station.soakMin ?? program.soakMin ?? 0) * 60),
+  };
+}
+
 /**
  * Splits a run into cycles, seconds (handbook#6-programs). Longest cycle: 22 min at most 5 → 5 5 5 5 2. Number of cycles: equal
  * parts, spare seconds one each to the first. Nothing to run: no cycles.
  */
-export function cyclesOf(station: Station, seconds: number): number[] {
+export function cyclesOf(cycle: Station["cycle"], seconds: number): number[] {
   if (seconds <= 0) return [];
-  const cycle = station.cycle;
   if (!cycle) return [seconds];
   if ("longestMin" in cycle) {
     const longest = Math.max(1, Math.round(cycle.longestMin * 60));

@@ -1,7 +1,7 @@
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { checkControllers } from "./controllers.ts";
-import type { Finding } from "./finding.ts";
+import { type Finding, finding } from "./finding.ts";
 import { checkLimits } from "./limits.ts";
 import { checkPrograms } from "./programs.ts";
 import { checkSensors } from "./sensors.ts";
@@ -15,7 +15,7 @@ import { checkWaterworks } from "./waterworks.ts";
  */
 export function check(site: SiteFile): Finding[] {
   const w = waterworks(site);
-  return [
+  const found = [
     ...checkWaterworks(w),
     ...checkSupply(w),
     ...checkControllers(w),
@@ -24,4 +24,25 @@ export function check(site: SiteFile): Finding[] {
     ...checkPrograms(w),
     ...checkLimits(w),
   ];
+  const off = placesOutOfUse(site);
+  if (off.size === 0) return found;
+  return [...notesOutOfUse(site, off), ...found.filter((f) => !off.has(/^\w+\[\d+\]/.exec(f.path)?.[0] ?? ""))];
+}
+
+/** Where in the file stands what is out of use, like `pocs[0]`: what else could be said of it is not. */
+function placesOutOfUse(site: SiteFile): Map<string, { id: string; name: string }> {
+  const places = new Map<string, { id: string; name: string }>();
+  for (const list of ["sources", "pocs", "mainlines"] as const)
+    site[list].forEach((e, i) => {
+      if (e.enabled === false) places.set(`${list}[${i}]`, e);
+    });
+  return places;
+}
+
+function notesOutOfUse(site: SiteFile, off: ReadonlyMap<string, { id: string; name: string }>): Finding[] {
+  return [...off].map(([path, e]) => {
+    const on = site.stations.filter((s) => s.mainlineId === e.id).length;
+    const stations = on > 0 ? ` Its ${on} station${on > 1 ? "s" : ""} get no water from it.` : "";
+    return finding("note", "notInUse", `${path}.enabled`, e.id, `${e.name} is not in use.${stations}`);
+  });
 }

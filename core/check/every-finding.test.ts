@@ -35,11 +35,15 @@ const pump = (s: SiteFile, values: object): void => {
   poc(s).devices.unshift({ id: "pump", kind: "pump", name: "Booster", minFlowLpm: 20, curve, ...values } as Device);
 };
 
-/** Each finding by the smallest change that brings it: how bad it is, whom it names, where it points, what it says. */
+/**
+ * Each finding by the smallest change that brings it: how bad it is, whom it names, where it points, what it says.
+ *
+ * Long: one row a finding, in one table, so that a finding without a row is seen.
+ */
 const ROWS: Row[] = [
   [
     "lockedOut",
-    "warning",
+    "error",
     "poc",
     "pocs[0].lockedOut",
     /Poc is locked out/,
@@ -47,7 +51,7 @@ const ROWS: Row[] = [
   ],
   [
     "lockedOut",
-    "warning",
+    "error",
     "main",
     "mainlines[0].lockedOut",
     /Main is locked out/,
@@ -55,7 +59,7 @@ const ROWS: Row[] = [
   ],
   [
     "lockedOut",
-    "warning",
+    "error",
     "s2",
     "stations[1].lockedOut",
     /Station 2 S2 is locked out/,
@@ -68,6 +72,39 @@ const ROWS: Row[] = [
     "sources[1]",
     /Pond feeds no point of connection/,
     (s) => s.sources.push({ id: "pond", name: "Pond", kind: "pond" } as never),
+  ],
+  [
+    "sensorCheckFailed",
+    "warning",
+    "fs",
+    "pocs[0].devices[1].checks",
+    /fs: "cable shield" was found not in order by Ana \(bare\)/,
+    (s) =>
+      sensor(s, {
+        checks: [
+          { check: "cableShield", ok: true, by: "Ana", at: "2026-05-01T08:00:00Z" },
+          { check: "cableShield", ok: false, by: "Ana", at: "2026-05-02T08:00:00Z", note: "bare" },
+        ],
+      }),
+  ],
+  [
+    "deviceCheckFailed",
+    "warning",
+    "mv",
+    "pocs[0].devices[0].checks",
+    /mv: "on the spot" was found not in order by Ana/,
+    (s) =>
+      Object.assign(poc(s).devices[0] as object, {
+        checks: [{ check: "onTheSpot", ok: false, by: "Ana", at: "2026-05-02T08:00:00Z" }],
+      }),
+  ],
+  [
+    "notInUse",
+    "note",
+    "main",
+    "mainlines[0].enabled",
+    /Main is not in use. Its 3 stations get no water from it/,
+    (s) => Object.assign(main(s), { enabled: false }),
   ],
   [
     "noSupply",
@@ -109,6 +146,14 @@ const ROWS: Row[] = [
     "mainlines[0].pipes[0]",
     /not in the pipe table/,
     (s) => pipe(s, { nominal: "3.1 in" }),
+  ],
+  [
+    "unknownMaterial",
+    "warning",
+    "run",
+    "mainlines[0].pipes[0].material",
+    /how rough clay is, is not known; C 150/,
+    (s) => pipe(s, { material: "clay", insideDiameterMm: 50 }),
   ],
   [
     "velocityTooHigh",

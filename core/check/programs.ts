@@ -5,10 +5,11 @@ import { weekHours } from "../calendar/week-grid.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { unfinishedTapers } from "../season/establishment.ts";
+import { datesMeet, isEstablishmentStep, unfinishedTapers } from "../season/establishment.ts";
 import { monthBudgetM3, monthWaterM3 } from "../season/month-water.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
+import { showQuantity } from "../units/units.ts";
 import { everyNight } from "./every-night.ts";
 import { type Finding, finding } from "./finding.ts";
 
@@ -32,7 +33,7 @@ export function checkPrograms(w: Waterworks): Finding[] {
     const starts = startsOn(p);
     if (starts.length === 0 && !p.onInputs?.some((r) => r.does === "start"))
       found.push(finding("warning", "noStarts", `${path}.starts`, p.id, `${p.name} has no start time: it never runs.`));
-    if (starts.length > 1)
+    if (starts.length > 1 && !isEstablishmentStep(p))
       found.push(
         finding(
           "note",
@@ -143,8 +144,11 @@ function programHours(site: SiteFile): Finding[] {
     const sprayed = p.runs.some((r) =>
       ["spray", "rotor"].includes(site.stations.find((s) => s.id === r.stationId)?.emitter ?? ""),
     );
-    const others = site.programs.filter((q) => q !== p && q.enabled !== false && q.runs.length > 0).flatMap(startsOn);
-    for (const start of startsOn(p).filter(byDay)) {
+    const others = site.programs
+      .filter((q) => q !== p && q.enabled !== false && q.runs.length > 0 && !isEstablishmentStep(q))
+      .flatMap(startsOn);
+    // Seed must not dry: an establishment waters by day on purpose.
+    for (const start of isEstablishmentStep(p) ? [] : startsOn(p).filter(byDay)) {
       const other = `${String((Number(start.slice(0, 2)) + 12) % 24).padStart(2, "0")}${start.slice(2)}`;
       if (others.length > 0 && others.every((s) => !byDay(s)))
         found.push(
@@ -189,7 +193,9 @@ function programShares(w: Waterworks): Finding[] {
   const found: Finding[] = [];
   const active = site.programs.filter((p) => p.enabled !== false);
   site.stations.forEach((s, i) => {
-    const mine = active.filter((p) => p.runs.some((r) => r.stationId === s.id && r.minutes > 0));
+    const all = active.filter((p) => p.runs.some((r) => r.stationId === s.id && r.minutes > 0));
+    // Programs that follow each other by their dates are no two at once.
+    const mine = all.filter((p) => all.some((q) => q !== p && datesMeet(p, q)));
     if (mine.length > 1)
       found.push(
         finding(
@@ -237,7 +243,7 @@ function programShares(w: Waterworks): Finding[] {
           "overBudget",
           "programs",
           site.site.id,
-          `In ${new Date(Date.UTC(2025, month, 1)).toLocaleString("en", { month: "long", timeZone: "UTC" })} the programs take about ${Math.round(m3).toLocaleString("en")} m³; the budgets of the sources give ${Math.round(most).toLocaleString("en")} m³.`,
+          `In ${new Date(Date.UTC(2025, month, 1)).toLocaleString("en", { month: "long", timeZone: "UTC" })} the programs take about ${showQuantity(m3, "bulk", site.site.units, 0)}; the budgets of the sources give ${showQuantity(most, "bulk", site.site.units, 0)}.`,
         ),
       );
       break;

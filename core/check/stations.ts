@@ -34,7 +34,7 @@ export function checkStations(w: Waterworks): Finding[] {
     if (s.lockedOut)
       found.push(
         finding(
-          "warning",
+          "error",
           "lockedOut",
           `${path}.lockedOut`,
           s.id,
@@ -56,7 +56,8 @@ export function checkStations(w: Waterworks): Finding[] {
             `${who} alone uses ${flowWords(site, flow.lpm)}, more than can reach it through ${name}. Correct the flow, or water it from a larger main.`,
           ),
         );
-      else if (!s.lockedOut)
+      // That its main is out of use is said of the main.
+      else if (!s.lockedOut && site.mainlines[mainline]?.enabled !== false)
         found.push(
           finding("error", "noSupply", path, s.id, `${who}: no open way from an enabled source through ${name}.`),
         );

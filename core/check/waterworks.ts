@@ -7,6 +7,8 @@ import {
   USUAL_MAX_VELOCITY_MS,
 } from "../ceilings/ceilings.ts";
 import type { Waterworks } from "../network/waterworks.ts";
+import { isCAssumed } from "../pipes/pipe-table.ts";
+import { codeWords } from "../site-file/code-words.ts";
 import type { Device, Pipe } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import { type Finding, finding, flowWords } from "./finding.ts";
@@ -73,7 +75,7 @@ export function checkWaterworks(w: Waterworks): Finding[] {
     if (p.lockedOut)
       found.push(
         finding(
-          "warning",
+          "error",
           "lockedOut",
           `${path}.lockedOut`,
           p.id,
@@ -111,7 +113,7 @@ export function checkWaterworks(w: Waterworks): Finding[] {
     if (m.lockedOut)
       found.push(
         finding(
-          "warning",
+          "error",
           "lockedOut",
           `${path}.lockedOut`,
           m.id,
@@ -145,7 +147,27 @@ export function checkWaterworks(w: Waterworks): Finding[] {
   return found;
 }
 
+/** What someone found not in order there and nobody has found in order since. */
+function checksThatFailed(device: Device, path: string): Finding[] {
+  const latest = new Map((device.checks ?? []).map((c) => [c.check, c]));
+  return [...latest.values()]
+    .filter((c) => !c.ok)
+    .map((c) =>
+      finding(
+        "warning",
+        device.kind === "flowSensor" ? "sensorCheckFailed" : "deviceCheckFailed",
+        `${path}.checks`,
+        device.id,
+        `${device.name ?? device.id}: "${codeWords(c.check)}" was found not in order by ${c.by}${c.note ? ` (${c.note})` : ""}. Mend it and check it again.`,
+      ),
+    );
+}
+
 function checkDevice(device: Device, path: string): Finding[] {
+  return [...checksThatFailed(device, path), ...checkFigures(device, path)];
+}
+
+function checkFigures(device: Device, path: string): Finding[] {
   const label = device.name ?? device.id;
   if (device.kind === "pipe") return checkPipe(device, path);
   if (device.kind === "pump") {
@@ -185,6 +207,16 @@ function checkPipe(pipe: Pipe, path: string): Finding[] {
         path,
         pipe.id,
         `${label}: ${pipe.material} ${pipe.series} ${pipe.nominal} is not in the pipe table, so no velocity limits it. Enter its measured inside diameter.`,
+      ),
+    );
+  if (isCAssumed(pipe))
+    found.push(
+      finding(
+        "warning",
+        "unknownMaterial",
+        `${path}.material`,
+        pipe.id,
+        `${label}: how rough ${pipe.material} is, is not known; C 150 of plastics is taken. Enter its Hazen–Williams C.`,
       ),
     );
   const v = pipe.maxVelocityMs ?? USUAL_MAX_VELOCITY_MS;

@@ -5,7 +5,7 @@ function isRealDate(value: string): boolean {
   if (!match) return false;
   const [y, m, d] = [Number(match[1]), Number(match[2]), Number(match[3])];
   const utc = new Date(Date.UTC(y, m - 1, d));
-  return utc.getUTCMonth() === m - 1 && utc.getUTCDate() === d;
+  return y >= 1 && utc.getUTCMonth() === m - 1 && utc.getUTCDate() === d;
 }
 
 /** A date of the calendar. */

@@ -112,6 +112,13 @@ export class CapacityCalendar {
     this.widest = [];
   }
 
+  /** Frees elements that were locked out. */
+  unlock(elements: { mainlines: number[]; pocs: number[] }): void {
+    for (const m of elements.mainlines) this.shutMainlines.delete(m);
+    for (const p of elements.pocs) this.shutPocs.delete(p);
+    this.widest = [];
+  }
+
   /** Could a group ever give a mainline alone `lpm`, every source in its hours and nothing reserved? */
   everGives(group: number, mainline: number, lpm: number): boolean {
     const widest = this.widest[group] ?? this.assignment(group, null);

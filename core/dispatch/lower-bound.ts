@@ -2,7 +2,7 @@ import { nth } from "../checked.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { FlowAssignment } from "../network/flow-assignment.ts";
 import type { CapacityCalendar } from "./capacity.ts";
-import type { RunRecord } from "./night.ts";
+import type { RunRecord } from "./run-record.ts";
 import type { Entry, ProgramStart } from "./queue.ts";
 
 /**
@@ -155,21 +155,20 @@ function stationBound(w: Waterworks, runs: RunRecord[]): number {
   for (const [entry, mine] of chains) {
     const key = entry.program * w.site.stations.length + entry.station;
     const ofStarts = longest.get(key) ?? new Map<ProgramStart, number>();
-    ofStarts.set(entry.start, Math.max(ofStarts.get(entry.start) ?? 0, chainS(w, entry, mine)));
+    ofStarts.set(entry.start, Math.max(ofStarts.get(entry.start) ?? 0, chainS(entry, mine)));
     longest.set(key, ofStarts);
   }
   return Math.max(0, ...runS.values(), ...[...longest.values()].map((starts) => sum([...starts.values()])));
 }
 
 /** Cycles of one run and the soaks between those that were completed, s. */
-function chainS(w: Waterworks, entry: Entry, runs: RunRecord[]): number {
-  const soakS = (w.site.stations[entry.station]?.soakMin ?? 0) * 60;
+function chainS(entry: Entry, runs: RunRecord[]): number {
   const ordered = [...runs].sort((a, b) => a.start - b.start);
   const soaks = ordered.filter((r, i) => {
     const before = ordered[i - 1];
     return before !== undefined && r.cycle === before.cycle + 1 && before.ended === "complete";
   });
-  return sum(ordered.map(length)) + soaks.length * soakS;
+  return sum(ordered.map(length)) + soaks.length * entry.soakS;
 }
 
 function atOnceBound(w: Waterworks, runs: RunRecord[]): number {

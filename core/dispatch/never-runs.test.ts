@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
+import { check } from "../check/check.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Device, SiteFile } from "../site-file/schema.ts";
 import { CapacityCalendar } from "./capacity.ts";
@@ -65,6 +66,45 @@ describe("what can never run", () => {
         poc(s).ceilingLpm = 150;
       }),
     ).toEqual(Array(3).fill("pumpMinimum"));
+  });
+  it("counts a station once, and in whichever of its programs there is room", () => {
+    // Station 1 is in a second program too: from there it runs beside station 3, from the first it cannot, nor can station 2.
+    const two = (atOnce: number) =>
+      why((s) => {
+        poc(s).devices.unshift(pump(140));
+        const first = s.programs[0] as SiteFile["programs"][number];
+        Object.assign(first, { maxStationsAtOnce: 1 });
+        s.programs.push({
+          ...first,
+          id: "q",
+          name: "Q",
+          maxStationsAtOnce: atOnce,
+          runs: [{ stationId: "s1", minutes: 5 }],
+        });
+      });
+    expect(two(1)).toEqual(["pumpMinimum", "pumpMinimum", null]);
+  });
+  it("reckons with what the ceilings let run beside it, and not with what is locked out", () => {
+    // 100 and 100 are over the main's 150; 100 and 50 are not: 160 is never reached, though 200 stand beside it.
+    const beside = (minFlowLpm: number, locked: number[] = []) =>
+      why((s) => {
+        poc(s).devices.unshift(pump(minFlowLpm));
+      }, locked);
+    expect(beside(140)).toEqual([null, null, null]);
+    expect(beside(160)).toEqual(Array(3).fill("pumpMinimum"));
+    expect(beside(140, [2])).toEqual(["pumpMinimum", "pumpMinimum", "lockedOut"]);
+  });
+  it("is named by check, and does not hold up the night", () => {
+    const site = smallSite((s) => {
+      poc(s).devices.unshift(pump(140));
+      Object.assign(s.programs[0] as object, { dispatch: "strict" });
+      (s.stations[2] as { lockedOut?: boolean }).lockedOut = true;
+      s.mainlines.push({ id: "own", name: "Own", feedIds: ["poc"], pipes: [], ceilingLpm: 300 });
+      Object.assign(s.stations[1] as object, { mainlineId: "own", designFlowLpm: 200 });
+    });
+    const night = plan(site, DATE);
+    expect(night.runs.map((r) => r.stationId)).toEqual(expect.arrayContaining(["s2"]));
+    expect(check(site).filter((f) => f.code === "pumpMinimum").length).toBeLessThanOrEqual(1);
   });
   it("is another matter for a station that does not call the pump, and for one without a figure", () => {
     expect(

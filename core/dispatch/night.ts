@@ -1,28 +1,13 @@
-import { inputSignals } from "../calendar/input-signal.ts";
-import { type EpochS, addDays } from "../dates/wall-time.ts";
-import { type Interval, isInside, nextChange, openIntervals } from "../calendar/windows.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { CapacityCalendar } from "./capacity.ts";
 import { FlowsNow } from "./flows-now.ts";
 import { PumpMinimums } from "./pump-minimums.ts";
+import { ProgramHours } from "./program-hours.ts";
 import { type BlockCode, byTurn, type Entry, leftSeconds, type ProgramStart, programStarts } from "./queue.ts";
+import type { RunRecord } from "./run-record.ts";
 import { neverRuns } from "./never-runs.ts";
 import { type NightWarning, type NightWarningCode, warnOnce } from "./night-warnings.ts";
-
-export type RunRecord = {
-  entry: Entry;
-  station: number;
-  program: number;
-  start: EpochS;
-  end: EpochS;
-  /** From 1. */
-  cycle: number;
-  flowLpm: number | null;
-  /** What it waited for just before it opened, and how long. */
-  waited: { code: BlockCode; elementId?: string; seconds: number } | null;
-  /** Why it closed. */
-  ended: "complete" | "window" | "input" | "sourceHours" | "pumpMinimum" | "deadline" | "cut" | "limit";
-};
 
 /**
  * One night of one site, second by second, exactly as the handbook's section 6 dispatches it. `step(t)` does everything that
@@ -38,8 +23,7 @@ export class Night {
   readonly lockedStations: Set<number>;
   running: Entry[] = [];
   protected readonly queue: Entry[] = [];
-  private readonly open: Interval[][];
-  private readonly pauses: { inputId: string; intervals: Interval[] }[][];
+  private readonly hours: ProgramHours;
   private readonly lastClose: number[];
   protected readonly flows: FlowsNow;
   private readonly pumps: PumpMinimums;
@@ -51,8 +35,7 @@ export class Night {
     const { site } = w;
     this.starts = programStarts(w, date);
     this.capacity = new CapacityCalendar(w, date);
-    this.open = site.programs.map((p) => openIntervals(site.site.timeZone, p, addDays(date, -1), 4));
-    this.pauses = site.programs.map((p) => inputSignals(site, p).filter((s) => s.does === "pause"));
+    this.hours = new ProgramHours(site, date);
     this.lastClose = site.programs.map(() => Number.NEGATIVE_INFINITY);
     this.lockedStations = new Set(site.stations.flatMap((s, i) => (s.lockedOut ? [i] : [])));
     this.flows = new FlowsNow(w, this.capacity, () => this.running);
@@ -82,8 +65,7 @@ export class Night {
     }
     for (const e of this.queue) if (e.state === "waiting") consider(e.readyAt);
     for (const p of programs) {
-      consider(nextChange(this.open[p] as Interval[], t));
-      for (const pause of this.pauses[p] ?? []) consider(nextChange(pause.intervals, t));
+      for (const at of this.hours.changes(p, t)) consider(at);
       consider((this.lastClose[p] as number) + (this.w.site.programs[p]?.delayS ?? 0));
     }
     for (const deadline of this.pumps.deadlines()) consider(deadline);
@@ -106,16 +88,22 @@ export class Night {
     this.pumps.watch(t);
   }
 
-  isOpen(program: number, t: EpochS): boolean {
-    return isInside(this.open[program] as Interval[], t);
+  /** Neither its water window nor an input holds it back. */
+  protected mayRun(e: Entry, t: EpochS): boolean {
+    return this.isOpen(e.program, t) && this.pausedBy(e, t) === null;
   }
 
-  /** The input that holds an entry back now; a station that ignores it is not held. */
+  isOpen(program: number, t: EpochS): boolean {
+    return this.hours.isOpen(program, t);
+  }
+
+  /** The weather input that holds a program back now. */
+  pausing(program: number, t: EpochS): string | null {
+    return this.hours.pausedBy(program, undefined, t);
+  }
+
   private pausedBy(e: Entry, t: EpochS): string | null {
-    const ignored = this.w.site.stations[e.station]?.ignoresInputs;
-    return (
-      this.pauses[e.program]?.find((p) => isInside(p.intervals, t) && !ignored?.includes(p.inputId))?.inputId ?? null
-    );
+    return this.hours.pausedBy(e.program, this.w.site.stations[e.station]?.ignoresInputs, t);
   }
 
   systemOf(station: number): number {
@@ -163,7 +151,7 @@ export class Night {
       return;
     }
     e.leftS = e.cycles[e.cycle] as number;
-    e.readyAt = t + Math.round((this.w.site.stations[e.station]?.soakMin ?? 0) * 60);
+    e.readyAt = t + e.soakS;
     e.state = "waiting";
   }
 
@@ -190,7 +178,7 @@ export class Night {
     this.finish(e);
   }
 
-  private cutStart(start: ProgramStart, t: EpochS, why: "deadline" | "cut"): void {
+  protected cutStart(start: ProgramStart, t: EpochS, why: RunRecord["ended"]): void {
     for (const e of start.entries) if (e.state !== "done") this.abandon(e, t, why);
     start.state = "finished";
   }
@@ -252,7 +240,7 @@ export class Night {
     );
   }
 
-  private activate(start: ProgramStart, t: EpochS): void {
+  protected activate(start: ProgramStart, t: EpochS): void {
     for (const e of start.entries) {
       if (e.state === "done") continue;
       const never = neverRuns(this.w, this.capacity, this.starts, e, this.lockedStations);
@@ -278,7 +266,9 @@ export class Night {
       const added = this.read(t, barred);
       const taken = this.takeBackUnderPumpMinimum(added, t);
       if (taken.length === 0) return;
-      if (taken.length === added.length) {
+      // Beside what has opened they may reach the minimum now.
+      if (taken.length < added.length) barred.clear();
+      else {
         // Nothing came of this reading. What was taken back must not keep others from their turn.
         const before = barred.size;
         for (const e of taken) barred.add(e);
@@ -303,13 +293,17 @@ export class Night {
         this.hold(e, code, t);
         continue;
       }
-      e.state = "running";
-      e.openedAt = t;
-      e.openOrder = ++this.opened;
-      this.running.push(e);
+      this.openNow(e, t);
       added.push(e);
     }
     return added;
+  }
+
+  protected openNow(e: Entry, t: EpochS): void {
+    e.state = "running";
+    e.openedAt = t;
+    e.openOrder = ++this.opened;
+    this.running.push(e);
   }
 
   /** Notes what an entry waits for, and since when. */

@@ -27,6 +27,45 @@ const times = (site: SiteFile) =>
 const program = (site: SiteFile): Program => site.programs[0] as Program;
 
 describe("dispatch of one night", () => {
+  it("a station without cycles or soak of its own has its program's, each for itself", () => {
+    const site = smallSite((s) => {
+      Object.assign(program(s), { cycle: { count: 2 }, soakMin: 7, runs: program(s).runs.slice(0, 2) });
+      Object.assign(s.stations[0] as object, { cycle: { longestMin: 4 } });
+      Object.assign(s.stations[1] as object, { soakMin: 0 });
+    });
+    expect(times(site)).toEqual([
+      ["s1", "22:00:00", "22:04:00"],
+      ["s2", "22:04:00", "22:09:00"],
+      ["s2", "22:09:00", "22:14:00"],
+      ["s1", "22:14:00", "22:18:00"],
+      ["s1", "22:25:00", "22:27:00"],
+    ]);
+  });
+  it("what is not enabled is as if it were not there: its stations are shortfalls with a warning, the rest runs as without it", () => {
+    const second = (change: (s: SiteFile) => void): SiteFile =>
+      smallSite((s) => {
+        s.mainlines.push({ ...structuredClone(s.mainlines[0] as SiteFile["mainlines"][number]), id: "m2", name: "M2" });
+        Object.assign(s.stations[2] as object, { mainlineId: "m2" });
+        change(s);
+      });
+    const without = smallSite((s) => {
+      program(s).runs.pop();
+    });
+    for (const site of [
+      second((s) => Object.assign(s.mainlines[1] as object, { enabled: false })),
+      second((s) => {
+        const off = { id: "p2", name: "P2", sourceIds: ["src"], devices: [], enabled: false };
+        s.pocs.push(off);
+        Object.assign(s.mainlines[1] as object, { feedIds: ["p2"] });
+      }),
+    ]) {
+      expect(times(site)).toEqual(times(without));
+      const { shortfalls, warnings } = plan(site, DATE);
+      expect(shortfalls).toEqual([{ stationId: "s3", programId: "p", minutes: 10 }]);
+      expect(warnings.map((w) => [w.code, w.subjectId])).toEqual([["noSupply", "s3"]]);
+      expect(check(site).filter((f) => f.severity === "error").length).toBe(site.pocs.length > 1 ? 1 : 0);
+    }
+  });
   it("never passes a ceiling, soak, delay or number at once, and every second is run or short", () => {
     fc.assert(
       fc.property(randomSite({ stations: { min: 3, max: 40 }, windows: true }), (site) => {

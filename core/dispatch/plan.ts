@@ -5,7 +5,8 @@ import { type EpochS, instantOf, isSkippedWallTime, localIso } from "../dates/wa
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { lateStartBoundS, lowerBoundS } from "./lower-bound.ts";
-import { Night, type RunRecord } from "./night.ts";
+import { Night } from "./night.ts";
+import type { RunRecord } from "./run-record.ts";
 import { warningWords } from "./night-words.ts";
 import { duePrograms, siteHold } from "./queue.ts";
 

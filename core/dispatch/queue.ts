@@ -1,6 +1,7 @@
+import { nth } from "../checked.ts";
 import { startsOn } from "../site-file/starts.ts";
 import { isDue } from "../calendar/due.ts";
-import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
+import { adjustedSeconds, cycleAndSoak, cyclesOf } from "../calendar/run-time.ts";
 import { inputStarts } from "../calendar/input-signal.ts";
 import { addDays, type EpochS, instantOf } from "../dates/wall-time.ts";
 import { isInside, openIntervals } from "../calendar/windows.ts";
@@ -18,6 +19,8 @@ export type Entry = {
   /** Expected flow, L/min; null when the station has no figure at all. */
   flowLpm: number | null;
   cycles: number[];
+  /** Between one cycle and the next, s. */
+  soakS: number;
   /** Place of the current cycle, from 0. */
   cycle: number;
   /** Seconds left of the current cycle. */
@@ -95,11 +98,35 @@ function cutsOfTomorrow(site: SiteFile, date: string, program: Program): EpochS[
   return startInstants(site, program, tomorrow).filter((at) => !isInside(open, at) || !isInside(open, at - 1));
 }
 
+/** A station's work in a start, in its cycles; null for no seconds at all. */
+export function entryOf(w: Waterworks, start: ProgramStart, station: number, seconds: number): Entry | null {
+  const { site } = w;
+  const { cycle, soakS } = cycleAndSoak(nth(site.stations, station), nth(site.programs, start.program));
+  const cycles = cyclesOf(cycle, seconds);
+  if (cycles.length === 0) return null;
+  return {
+    start,
+    station,
+    program: start.program,
+    flowLpm: expectedFlow(nth(site.stations, station))?.lpm ?? null,
+    cycles,
+    soakS,
+    cycle: 0,
+    leftS: cycles[0] as number,
+    readyAt: start.at,
+    state: "waiting",
+    openedAt: 0,
+    openOrder: 0,
+    deliveredS: 0,
+    shortS: 0,
+    blocked: null,
+  };
+}
+
 /** Every start of the date with its queue entries, in order of time, then place in the file. */
 export function programStarts(w: Waterworks, date: string): ProgramStart[] {
   const { site } = w;
   if (siteHold(site, date)) return [];
-  const flows = site.stations.map((s) => expectedFlow(s)?.lpm ?? null);
   const starts = duePrograms(site, date).flatMap(({ program, index }) => {
     const cuts = cutsOfTomorrow(site, date, program);
     return startInstants(site, program, date).map((at) => {
@@ -108,27 +135,8 @@ export function programStarts(w: Waterworks, date: string): ProgramStart[] {
       const start: ProgramStart = { program: index, at, deadline, cutBy, state: "pending", entries: [] };
       for (const run of program.runs) {
         const station = w.stationIndex.get(run.stationId) as number;
-        const cycles = cyclesOf(
-          site.stations[station] as SiteFile["stations"][number],
-          adjustedSeconds(site, program, run.minutes, date),
-        );
-        if (cycles.length === 0) continue;
-        start.entries.push({
-          start,
-          station,
-          program: index,
-          flowLpm: flows[station] as number | null,
-          cycles,
-          cycle: 0,
-          leftS: cycles[0] as number,
-          readyAt: at,
-          state: "waiting",
-          openedAt: 0,
-          openOrder: 0,
-          deliveredS: 0,
-          shortS: 0,
-          blocked: null,
-        });
+        const entry = entryOf(w, start, station, adjustedSeconds(site, program, run.minutes, date));
+        if (entry) start.entries.push(entry);
       }
       return start;
     });

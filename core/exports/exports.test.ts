@@ -37,6 +37,33 @@ describe("what goes out", () => {
     });
     expect(setupCsv(sheet).trim().split("\n")).toHaveLength(4);
   });
+  it("says on the setup sheet what acts on the date: percents, closed hours, holds, the program's own cycles", () => {
+    const s = smallSite((f) => {
+      Object.assign(f.site, { seasonalPercent: 80, weatherPercents: [{ date: "2026-07-14", percent: 50 }] });
+      Object.assign(f.programs[0] as object, {
+        monthlyPercent: [100, 100, 100, 100, 100, 100, 75, 100, 100, 100, 100, 100],
+        closedHours: [{ days: ["sun"], from: "06:00", to: "20:00" }],
+        from: "2026-05-01",
+        holdUntil: "2026-08-01",
+        cycle: { count: 2 },
+        soakMin: 3,
+      });
+    });
+    const sheet = (date: string) => setupSheet(s, s.controllers[0] as Controller, date);
+    expect(sheet("2026-07-14").programs[0]).toMatchObject({
+      percents: "site 80 % × Jul 75 % × weather 50 % = 30 %",
+      windows: "any hour, closed sun 06:00–20:00",
+      holds: "held, waters again on 2026-08-01, from 2026-05-01",
+      totalS: 540,
+    });
+    expect(sheet("2026-07-14").programs[0]?.rows[0]).toMatchObject({ runsS: 180, cycles: "1.5 + 1.5", soakMin: 3 });
+    expect(sheet("2026-08-04").programs[0]).toMatchObject({ percents: "site 80 %", holds: "from 2026-05-01" });
+    s.site.holdUntil = "indefinite";
+    expect(sheet("2026-08-04").held).toBe("held, with no end");
+    expect(setupCsv(sheet("2026-08-04")).split("\n")[1]).toMatch(
+      /,site 80 %,"site held, with no end, from 2026-05-01"$/,
+    );
+  });
   it("says on the setup sheet what starts or pauses a program, in the site's units", () => {
     const s = smallSite((f) => {
       f.site.units = "us";
@@ -45,7 +72,7 @@ describe("what goes out", () => {
     });
     const sheet = setupSheet(s, s.controllers[0] as Controller, "2026-07-14");
     expect(sheet.programs[0]?.inputs).toBe("pauses while Shed wall is below 41 °F");
-    expect(setupCsv(sheet).split("\n")[1]).toMatch(/,pauses while Shed wall is below 41 °F$/);
+    expect(setupCsv(sheet).split("\n")[1]).toMatch(/,pauses while Shed wall is below 41 °F,,$/);
   });
   it("a calendar that says when each program waters, in instants", () => {
     const text = wateringCalendar(site(), "2026-07-13", 3, "2026-07-01T00:00:00Z");

@@ -1,8 +1,10 @@
-import { got } from "../checked.ts";
+import { got, nth } from "../checked.ts";
 import { daysWords } from "../dates/day-rules.ts";
-import { adjustedSeconds, cyclesOf } from "../calendar/run-time.ts";
+import { adjustedSeconds, cycleAndSoak, cyclesOf, weatherPercent } from "../calendar/run-time.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { Controller, Program, SiteFile, Station } from "../site-file/schema.ts";
+import { monthOf } from "../dates/wall-time.ts";
+import { MONTHS } from "../dates/months.ts";
+import type { Controller, Program, SiteFile, Station, WaterWindow } from "../site-file/schema.ts";
 import { inputToShown, inputUnit } from "../calendar/input-units.ts";
 import { startsOn } from "../site-file/starts.ts";
 import { csvLine } from "./csv.ts";
@@ -21,6 +23,10 @@ export type SetupProgram = {
   program: Program;
   days: string;
   windows: string;
+  /** What makes its run times on that date of the minutes: each percent that is not 100, and what they come to; "" where they run as they stand. */
+  percents: string;
+  /** Why it does not water then, or only within dates: not in use, held, from, until; "". */
+  holds: string;
   inputs: string;
   rows: SetupRow[];
   totalS: number;
@@ -30,7 +36,8 @@ export type SetupSheet = {
   controller: Controller;
   programs: SetupProgram[];
   stations: Station[];
-  seasonalPercent: number;
+  /** That nothing of the site waters then; "". */
+  held: string;
 };
 
 /** What someone keys in at one controller, in the controller's order: programs, start times, days, then each station's minutes. Seconds are those of `date`; `write`: how dates are written, else as in the file. */
@@ -43,15 +50,16 @@ export function setupSheet(
   const byId = new Map(site.stations.map((s) => [s.id, s]));
   return {
     controller,
-    seasonalPercent: site.site.seasonalPercent ?? 100,
+    held: holdWords(site.site.holdUntil, date, write),
     stations: site.stations.filter((s) => s.controllerId === controller.id).sort((a, b) => a.number - b.number),
     programs: site.programs
       .filter((p) => p.controllerId === controller.id)
       .map((program) => {
         const rows = program.runs.map((r, i): SetupRow => {
           const s = got(byId, r.stationId);
+          const { cycle, soakS } = cycleAndSoak(s, program);
           const runsS = adjustedSeconds(site, program, r.minutes, date);
-          const cycles = cyclesOf(s, runsS);
+          const cycles = cyclesOf(cycle, runsS);
           return {
             order: i + 1,
             number: s.number,
@@ -59,14 +67,16 @@ export function setupSheet(
             minutes: r.minutes,
             runsS,
             cycles: cycles.length > 1 ? cycles.map((c) => Number((c / 60).toFixed(2))).join(" + ") : "",
-            soakMin: cycles.length > 1 ? (s.soakMin ?? 0) : null,
+            soakMin: cycles.length > 1 ? soakS / 60 : null,
             flowLpm: expectedFlow(s)?.lpm ?? null,
           };
         });
         return {
           program,
           days: daysWords(program.days, write),
-          windows: hoursWords(program.windows),
+          windows: hoursWords(program),
+          percents: percentsWords(site, program, date),
+          holds: holdsWords(program, date, write),
           inputs: inputsWords(site, program),
           rows,
           totalS: rows.reduce((sum, r) => sum + r.runsS, 0),
@@ -76,10 +86,44 @@ export function setupSheet(
   };
 }
 
-function hoursWords(windows: Program["windows"]): string {
-  return windows
-    ? windows.map((w) => `${w.days ? `${w.days.join(" ")} ` : ""}${w.from}–${w.to}`).join("; ")
-    : "any hour";
+function hoursWords({ windows, closedHours = [] }: Program): string {
+  const list = (all: WaterWindow[]): string =>
+    all.map((w) => `${w.days ? `${w.days.join(" ")} ` : ""}${w.from}–${w.to}`).join("; ");
+  const open = windows ? list(windows) : "any hour";
+  return closedHours.length > 0 ? `${open}, closed ${list(closedHours)}` : open;
+}
+
+/** Each percent that acts on the date, in the order in which they multiply (handbook#6-programs). */
+function percentsWords(site: SiteFile, program: Program, date: string): string {
+  const month = monthOf(date) - 1;
+  const acting = [
+    { of: "site", percent: site.site.seasonalPercent ?? 100 },
+    { of: "program", percent: program.seasonalPercent ?? 100 },
+    { of: nth(MONTHS, month), percent: program.monthlyPercent?.[month] ?? 100 },
+    { of: "weather", percent: weatherPercent(site, date) ?? 100 },
+  ].filter((a) => a.percent !== 100);
+  if (acting.length === 0) return "";
+  const all = acting.reduce((product, a) => (product * a.percent) / 100, 100);
+  const each = acting.map((a) => `${a.of} ${a.percent} %`).join(" × ");
+  return acting.length > 1 ? `${each} = ${Number(all.toFixed(2))} %` : each;
+}
+
+const asInFile = (date: string): string => date;
+
+function holdWords(until: Program["holdUntil"], date: string, write = asInFile): string {
+  if (until === "indefinite") return "held, with no end";
+  return until !== undefined && date < until ? `held, waters again on ${write(until)}` : "";
+}
+
+function holdsWords(program: Program, date: string, write = asInFile): string {
+  return [
+    program.enabled === false ? "not in use" : "",
+    holdWords(program.holdUntil, date, write),
+    program.from ? `from ${write(program.from)}` : "",
+    program.until ? `until ${write(program.until)}` : "",
+  ]
+    .filter((words) => words !== "")
+    .join(", ");
 }
 
 function inputsWords(site: SiteFile, program: Program): string {
@@ -110,8 +154,10 @@ export function setupCsv(sheet: SetupSheet): string {
     "soak min",
     "flow L/min",
     "inputs",
+    "percent",
+    "holds",
   ]);
-  const lines = sheet.programs.flatMap(({ program: p, days, windows, inputs, rows }) =>
+  const lines = sheet.programs.flatMap(({ program: p, days, windows, inputs, percents, holds, rows }) =>
     rows.map((r) =>
       csvLine([
         sheet.controller.name,
@@ -129,6 +175,8 @@ export function setupCsv(sheet: SetupSheet): string {
         r.soakMin,
         r.flowLpm,
         inputs,
+        percents,
+        [sheet.held && `site ${sheet.held}`, holds].filter((words) => words !== "").join(", "),
       ]),
     ),
   );

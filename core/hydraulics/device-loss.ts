@@ -19,7 +19,10 @@ export function pumpPoints(pump: DeviceOf<"pump">): { flowLpm: number; headM: nu
   const known = POINTS.get(pump);
   if (known) return known;
   const n = pump.parallel ?? 1;
-  const stated = pump.curve.map((p) => ({ flowLpm: p.flowLpm * n, headM: p.headM }));
+  // Points out of order are sorted; of several at one flow the lowest head holds. `check` tells of both.
+  const byFlow = new Map<number, number>();
+  for (const p of pump.curve) byFlow.set(p.flowLpm, Math.min(p.headM, byFlow.get(p.flowLpm) ?? p.headM));
+  const stated = [...byFlow].sort(([a], [b]) => a - b).map(([flowLpm, headM]) => ({ flowLpm: flowLpm * n, headM }));
   const first = nth(stated, 0);
   const points = first.flowLpm > 0 ? [{ flowLpm: 0, headM: first.headM }, ...stated] : stated;
   const last = nth(points, points.length - 1);

@@ -1,4 +1,5 @@
 import { ceilings, insideDiameterMm, staticPressureKpa, USUAL_MAX_VELOCITY_MS } from "../ceilings/ceilings.ts";
+import { inUse } from "../network/in-use.ts";
 import { frictionLossM, pipeVolumeL, velocityMs } from "../pipes/flow-in-pipe.ts";
 import { pipeC } from "../pipes/pipe-table.ts";
 import { pipeRatingKpa, surgeKpa, waveSpeedMs } from "../pipes/surge.ts";
@@ -12,7 +13,8 @@ export type FillTime = { litres: number; fillingLpm: number | null; seconds: num
  * Filling of an empty main (handbook#5-ceilings): its own water and that of every main under it which no master valve of its own keeps
  * shut, at the flow that can fill it: the smallest of the main's ceiling and what its feeds carry together.
  */
-export function fillTime(site: SiteFile, mainlineId: string): FillTime {
+export function fillTime(whole: SiteFile, mainlineId: string): FillTime {
+  const site = inUse(whole);
   const mains = [mainlineId];
   for (const id of mains)
     for (const m of site.mainlines)
@@ -26,13 +28,20 @@ export function fillTime(site: SiteFile, mainlineId: string): FillTime {
       return bore === null ? sum : sum + pipeVolumeL(p.lengthM, bore);
     }, 0);
   const ceiling = new Map(ceilings(site).map((c) => [c.id, c.ceilingLpm ?? Number.POSITIVE_INFINITY]));
+  const known = new Map<string, number>();
   const through = (id: string): number => {
+    const ready = known.get(id);
+    if (ready !== undefined) return ready;
+    const own = ceiling.get(id) ?? Number.POSITIVE_INFINITY;
     const main = site.mainlines.find((m) => m.id === id);
-    if (!main) return ceiling.get(id) ?? Number.POSITIVE_INFINITY;
-    return Math.min(
-      ceiling.get(id) ?? Number.POSITIVE_INFINITY,
-      main.feedIds.reduce((sum, f) => sum + through(f), 0),
-    );
+    const lpm = main
+      ? Math.min(
+          own,
+          main.feedIds.reduce((sum, f) => sum + through(f), 0),
+        )
+      : own;
+    known.set(id, lpm);
+    return lpm;
   };
   const flow = through(mainlineId);
   const fillingLpm = Number.isFinite(flow) && flow > 0 ? flow : null;

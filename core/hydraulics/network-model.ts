@@ -1,3 +1,4 @@
+import { inUse } from "../network/in-use.ts";
 import { nth } from "../checked.ts";
 import { insideDiameterMm } from "../ceilings/ceilings.ts";
 import { pipeC } from "../pipes/pipe-table.ts";
@@ -54,7 +55,7 @@ const SAME_PLACE_M = 0.01;
 const WIDE_MM = 300;
 
 export function networkModel(site: SiteFile): HydraulicModel {
-  return new Builder(site).build();
+  return new Builder(inUse(site)).build();
 }
 
 class Builder {

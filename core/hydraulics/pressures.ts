@@ -26,7 +26,7 @@ export type PressureStudy = {
   design: SetPressures | null;
   /** Every different set of the night. */
   night: SetPressures[];
-  /** Stations whose pressure cannot be told, since no supply above them states one. */
+  /** Stations whose pressure cannot be told, since no supply above them states one, or the network finds no balance with them alone. */
   unknown: string[];
   assumptions: Assumption[];
 };
@@ -38,6 +38,7 @@ export async function pressureStudy(site: SiteFile, date: string | null): Promis
   const capacity = new CapacityCalendar(w, date ?? localDate(site.site.timeZone, 0));
   const known = w.stationMainline.map((m) => (w.pocsAbove[m] ?? []).some((p) => pressureKnown(site, p)));
   const alone = aloneSets(w, model, capacity).filter((a) => known[a.station]);
+  const asked = new Set(alone.map((a) => a.station));
   const design = designSet(w, model, capacity);
   const night = date === null ? [] : setsOfNight(w, model, date);
   const solved = await solveSets(model, [...alone.map((a) => a.set), design.set, ...night.map((n) => n.set)]);
@@ -50,8 +51,11 @@ export async function pressureStudy(site: SiteFile, date: string | null): Promis
       at,
       totalLpm,
     );
+  const told = new Set(alone.filter((_, i) => !nth(solved, i).unbalanced).map((a) => a.station));
   return {
-    alone: alone.map((a, i) => stationPressure(site, model, a.station, nth(solved, i))),
+    alone: alone.flatMap((a, i) =>
+      told.has(a.station) ? [stationPressure(site, model, a.station, nth(solved, i))] : [],
+    ),
     design:
       design.running.length === 0
         ? null
@@ -62,7 +66,7 @@ export async function pressureStudy(site: SiteFile, date: string | null): Promis
             design.set.stationLpm.reduce((a, q) => a + q, 0),
           ),
     night: night.map((n, i) => report(n.running, nth(solved, alone.length + 1 + i), n.at, n.totalLpm)),
-    unknown: site.stations.filter((_, i) => !known[i]).map((s) => s.id),
+    unknown: site.stations.filter((_, i) => !known[i] || (!told.has(i) && asked.has(i))).map((s) => s.id),
     assumptions: model.assumptions,
   };
 }

@@ -40,6 +40,44 @@ const types = (log: [number, SearchEffect][]) =>
       `${at} ${e.type}${"stationId" in e ? ` ${e.stationId}` : ""}${e.type === "found" ? ` ${e.result.stationId}` : ""}`,
   );
 
+describe("a pump without flow in a test", () => {
+  const opened = (effects: SearchEffect[]): string | undefined =>
+    effects.flatMap((e) => (e.type === "openStation" ? [e.stationId] : [])).at(-1);
+  const verdicts = (effects: SearchEffect[]): string[] =>
+    effects.flatMap((e) => {
+      if ("result" in e) return [`${e.type} ${e.result.stationId}`];
+      return e.type === "noneTripped" || e.type === "allTripped" ? [e.type] : [];
+    });
+  /** Every test ends as dry after two seconds, but those of `flows`. */
+  const dry = (kind: "high" | "low", ids: string[], flows: Record<string, number> = {}): string[] => {
+    const log: string[] = [];
+    let step = beginSearch(plan(kind, ids), 0);
+    let [open, since] = ["", 0];
+    for (let now = 0; now < 500; now++) {
+      const next = opened(step.effects);
+      if (next !== undefined) [open, since] = [next, now];
+      log.push(...verdicts(step.effects));
+      if (step.state.phase === "done") break;
+      const pumpDry = step.state.phase === "station" && flows[open] === undefined && now - since === 2;
+      step = advanceSearch(step.state, { type: pumpDry ? "pumpDry" : "second", readingLpm: flows[open] ?? 0 }, now + 1);
+    }
+    return log;
+  };
+  it("ends that test as low, and the search goes on", () => {
+    expect(dry("low", ["a", "b", "c"], { b: 100, c: 100 })).toEqual(["found a"]);
+    expect(dry("low", ["a", "b"], { a: 100 })).toEqual(["found b"]);
+  });
+  it("in every test is no station's fault, were it only one", () => {
+    expect(dry("low", ["a", "b"])).toEqual(["allDry b"]);
+    expect(dry("low", ["a"])).toEqual(["allDry a"]);
+    expect(dry("high", ["a", "b"])).toEqual(["allDry b"]);
+  });
+  it("is not high: after a high trip the others decide", () => {
+    expect(dry("high", ["a", "b"], { b: 160 })).toEqual(["found b"]);
+    expect(dry("high", ["a", "b"], { b: 100 })).toEqual(["noneTripped"]);
+  });
+});
+
 describe("find and isolate", () => {
   it("shuts, waits, tests the main, then each station; all are tested even after one is found", () => {
     expect(types(play(plan("high", ["a", "b"]), (open) => ({ a: 160, b: 100 })[open ?? ""] ?? 0))).toEqual([

@@ -26,7 +26,15 @@ export type SearchPlan = {
   pumpTestS: number | null;
 };
 
-export type TestResult = { stationId: string; tripped: boolean; at: number; measuredLpm: number; expectedLpm: number };
+export type TestResult = {
+  stationId: string;
+  tripped: boolean;
+  at: number;
+  measuredLpm: number;
+  expectedLpm: number;
+  /** Ended because a pump had no flow. */
+  dry?: true;
+};
 
 export type SearchState =
   | { phase: "shut"; plan: SearchPlan; until: number }
@@ -34,7 +42,10 @@ export type SearchState =
   | { phase: "station"; plan: SearchPlan; index: number; openedAt: number; beyond: Persistence; results: TestResult[] }
   | { phase: "done"; plan: SearchPlan; results: TestResult[]; mainlineLeaks: boolean };
 
-export type SearchEvent = { type: "second"; readingLpm: number };
+export type SearchEvent =
+  | { type: "second"; readingLpm: number }
+  /** A pump has run 60 s against no flow in this test: it ends at once, as low. */
+  | { type: "pumpDry"; readingLpm: number };
 
 export type SearchEffect =
   | { type: "shutMasterValves" }
@@ -48,6 +59,8 @@ export type SearchEffect =
   /** Tripped low, and no other of its feed was tested: the next one of that feed tells. */
   | { type: "unsure"; result: TestResult }
   | { type: "allTripped"; results: TestResult[] }
+  /** In every test a pump had no flow: no station is to blame, whatever was searched for. */
+  | { type: "allDry"; result: TestResult }
   | { type: "noneTripped" };
 
 export type SearchStep = { state: SearchState; effects: SearchEffect[] };
@@ -82,7 +95,9 @@ export function advanceSearch(state: SearchState, event: SearchEvent, now: numbe
       return { state: next.state, effects: [...off, ...next.effects] };
     }
     case "station":
-      return advanceTest(state, event.readingLpm, now);
+      return event.type === "pumpDry"
+        ? endTest(state, { tripped: state.plan.kind === "low", readingLpm: event.readingLpm, dry: true }, now)
+        : advanceTest(state, event.readingLpm, now);
     case "done":
       return { state, effects: [] };
   }
@@ -104,12 +119,23 @@ function advanceTest(state: Extract<SearchState, { phase: "station" }>, readingL
   );
   const passes = !outside && now >= judgedFrom + plan.persistenceS;
   if (!trips && !passes) return { state: { ...state, beyond }, effects: [] };
+  return endTest(state, { tripped: trips, readingLpm, dry: false }, now);
+}
+
+function endTest(
+  state: Extract<SearchState, { phase: "station" }>,
+  { tripped, readingLpm, dry }: { tripped: boolean; readingLpm: number; dry: boolean },
+  now: number,
+): SearchStep {
+  const { plan, index } = state;
+  const test = nth(plan.tests, index);
   const result: TestResult = {
     stationId: test.stationId,
-    tripped: trips,
+    tripped,
     at: now,
     measuredLpm: readingLpm,
     expectedLpm: test.limits.expectedLpm,
+    ...(dry ? { dry } : {}),
   };
   const results = [...state.results, result];
   const effects: SearchEffect[] = [
@@ -125,6 +151,7 @@ function verdicts(plan: SearchPlan, earlierOfAll: TestResult[], result: TestResu
   const group = groupOf(plan, result.stationId);
   const earlier = earlierOfAll.filter((r) => groupOf(plan, r.stationId) === group);
   const alone = plan.tests.filter((t) => groupOf(plan, t.stationId) === group).length === 1;
+  if (alone && result.dry && plan.tests.length === 1) return [];
   if (alone)
     return result.tripped && (plan.tests.length === 1 || plan.kind === "high") ? [{ type: "found", result }] : [];
   const provedBefore = earlier.some((r) => !r.tripped);
@@ -146,7 +173,9 @@ function openNext(plan: SearchPlan, index: number, results: TestResult[], now: n
     };
   const tripped = results.filter((r) => r.tripped);
   const end: SearchEffect[] = [];
-  if (tripped.length === 0) end.push({ type: "noneTripped" });
+  const last = results.at(-1);
+  if (last && results.every((r) => r.dry)) end.push({ type: "allDry", result: last });
+  else if (tripped.length === 0) end.push({ type: "noneTripped" });
   else if (tripped.length === results.length && results.length > 1) end.push({ type: "allTripped", results });
   else if (plan.kind === "low")
     for (const group of new Set(results.map((r) => groupOf(plan, r.stationId)))) {

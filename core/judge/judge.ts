@@ -105,11 +105,16 @@ export function tripsAnew(state: JudgeState): void {
   for (const point of state.points) Object.assign(point, { high: CALM, low: CALM });
 }
 
+/** A test begins: what a pump runs without flow counts from here. */
+export function pumpsAnew(state: JudgeState): void {
+  state.dryS = state.dryS.map(() => 0);
+}
+
 /** Hold-off is over for the second that ended at `now`. */
 const settled = (state: JudgeState, now: EpochS): boolean => now - 1 >= state.holdUntil;
 
 /** Flow at a point, L/min; null where a part of it is not told. */
-export function pointLpm(point: JudgePoint, seen: Seen): number | null {
+export function pointLpm(point: Pick<JudgePoint, "mainline" | "pocs">, seen: Seen): number | null {
   if (point.mainline !== null) return seen.mainLpm(point.mainline);
   let sum = 0;
   for (const p of point.pocs) {

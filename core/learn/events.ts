@@ -48,6 +48,8 @@ export type LearnOptions = {
   from?: string;
   /** Local hour past which no station is begun that could outlast it; at or before `from`: the next day. @default none */
   to?: string;
+  /** The instant past which no station is begun that could outlast it, in place of `to`. */
+  endAt?: EpochS;
   /** Wait for hand-watering hours and scheduled runs to end. @default false */
   avoid?: boolean;
   /** Seconds of the baseline test after filling. @default 30 */

@@ -1,12 +1,21 @@
 import { got, nth } from "../checked.ts";
-import { waterworks } from "../network/waterworks.ts";
+import { ceilingAbove, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile, Station } from "../site-file/schema.ts";
 import type { LearnResult, SetResult } from "./events.ts";
 import { tapsOf } from "./measuring.ts";
 import type { Segment, Series, SeriesRow } from "./readings-sheet.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
-import { PULSES_NEEDED, pulseStatistics, roughFlow, USUAL_STEADY, windowStatistics } from "./steady.ts";
+import { Settling } from "./settling.ts";
+import {
+  PULSES_NEEDED,
+  pulsesExcess,
+  pulseStatistics,
+  roughFlow,
+  SETTLED_WITHIN,
+  USUAL_STEADY,
+  windowStatistics,
+} from "./steady.ts";
 
 /** What a log teaches: proposals, sets that ran together, the flow while nothing was open. */
 export type FromReadings = { results: LearnResult[]; sets: SetResult[]; restLpm: number | null; flowAtRest: boolean };
@@ -47,10 +56,7 @@ export function learnFromReadings(site: SiteFile, series: Series, litresPerPulse
     const station = nth(site.stations, at);
     const seen = steadyIn(series.rows, segment, settleOf(site, [station]), litresPerPulse);
     const main = nth(w.stationMainline, at);
-    const ceiling = Math.min(
-      ...(w.mainsAbove[main] ?? []).map((m) => nth(w.mainlineCeiling, m)),
-      (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + nth(w.pocCeiling, p), 0),
-    );
+    const ceiling = ceilingAbove(w, main);
     const verdict = verdictOf(seen, limitAt(at), ceiling);
     if (results.get(station.id)?.verdict === "accepted" && verdict !== "accepted") continue;
     results.set(station.id, {
@@ -130,16 +136,20 @@ function steadyIn(all: SeriesRow[], segment: Segment, settleS: number, litresPer
 
 function steadyFlow(rows: SeriesRow[], openedAt: number): Seen {
   let from = 0;
+  const settling = new Settling();
   let last: ReturnType<typeof windowStatistics> = { meanLpm: 0, sdLpm: 0, driftLpm: 0, samples: 0 };
   for (let end = 0; end < rows.length; end++) {
     const at = nth(rows, end);
+    settling.add(at.t, at.lpm as number);
     // The window reaches back 30 s, or as far as five readings go.
     while (end - from + 1 > LEAST_ROWS && at.t - nth(rows, from + 1).t >= USUAL_STEADY.windowS - 1) from++;
     const window = rows.slice(from, end + 1);
     if (window.length < LEAST_ROWS || at.t - nth(window, 0).t < USUAL_STEADY.windowS - 1) continue;
     last = windowStatistics(window.map((r) => r.lpm as number));
     const allowed = USUAL_STEADY.tolerance * last.meanLpm + 1e-9;
-    if (last.sdLpm <= allowed && last.driftLpm <= allowed) return { ...last, steadyAt: at.t - openedAt + 1 };
+    const level = last.sdLpm <= allowed && last.driftLpm <= allowed;
+    if (level && Math.abs(settling.excess(nth(window, 0).t, at.t)) <= SETTLED_WITHIN)
+      return { ...last, steadyAt: at.t - openedAt + 1 };
   }
   return { meanLpm: last.meanLpm, sdLpm: last.sdLpm, samples: last.samples, steadyAt: null };
 }
@@ -160,7 +170,8 @@ function steadyPulses(all: SeriesRow[], rows: SeriesRow[], openedAt: number, lit
     if (!seen) continue;
     last = seen;
     const allowed = USUAL_STEADY.tolerance * seen.meanLpm + 1e-9;
-    if (seen.sdLpm <= allowed && seen.driftLpm <= allowed) return { ...seen, steadyAt: Math.round(row.t - openedAt) };
+    if (seen.sdLpm <= allowed && seen.driftLpm <= allowed && Math.abs(pulsesExcess(times)) <= SETTLED_WITHIN)
+      return { ...seen, steadyAt: Math.round(row.t - openedAt) };
   }
   if (last) return { meanLpm: last.meanLpm, sdLpm: last.sdLpm, samples: last.samples, steadyAt: null };
   const seconds = (rows[rows.length - 1]?.t ?? 0) - (rows[0]?.t ?? 0);

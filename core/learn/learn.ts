@@ -1,7 +1,7 @@
 import { resolveFaults } from "../bench/faults/resolve.ts";
 import { Plant } from "../bench/plant.ts";
 import { randomFrom } from "../bench/random.ts";
-import { instantOf } from "../dates/wall-time.ts";
+import { type EpochS, instantOf } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { judgedSystems } from "../judge/system.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
@@ -24,7 +24,17 @@ export function* learning(
   w: Waterworks,
 ): Generator<LearnEvent, { seconds: number; litres: number }> {
   const begin = instantOf(site.site.timeZone, options.date, options.from ?? "00:00");
-  const measuring = new Measuring(w, plant, begin + (options.elapsedS ?? 0));
+  return yield* learningBy(site, options, w, new Measuring(w, plant, begin + (options.elapsedS ?? 0)), begin);
+}
+
+/** The same by whoever opens the valves, from an instant on. */
+export function* learningBy(
+  site: SiteFile,
+  options: LearnOptions & { faults?: never },
+  w: Waterworks,
+  measuring: Measuring,
+  begin: EpochS,
+): Generator<LearnEvent, { seconds: number; litres: number }> {
   const refused = refusals(site, options.stationIds);
   for (const r of refused) yield { type: "refused", ...r };
   const not = new Set([...refused.map((r) => r.stationId), ...(options.doneIds ?? [])]);

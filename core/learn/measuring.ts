@@ -6,7 +6,17 @@ import { pocSensing } from "../network/sensing.ts";
 import type { Device, FlowSensor } from "../site-file/schema.ts";
 import type { LearnEvent } from "./events.ts";
 import { ownSensor } from "./refusals.ts";
-import { isSteady, isSteadyPulses, pulseStatistics, USUAL_STEADY, windowStatistics, roughFlow } from "./steady.ts";
+import { Settling } from "./settling.ts";
+import {
+  isSteady,
+  isSteadyPulses,
+  pulsesExcess,
+  pulseStatistics,
+  roughFlow,
+  SETTLED_WITHIN,
+  USUAL_STEADY,
+  windowStatistics,
+} from "./steady.ts";
 
 /** One flow as it was read. `steadyAt`: seconds after opening at which it was steady; null when it never was. */
 export type Measured = { meanLpm: number; sdLpm: number; samples: number; steadyAt: number | null };
@@ -61,8 +71,13 @@ export class Measuring {
     this.now = begin;
   }
 
+  /** The second that was lived last: what was open, and what was seen. */
+  lived: { commands: Commands; seen: PlantSecond } | null = null;
+
   private second(stations: number[], pocs: number[], pump: boolean): PlantSecond {
-    const seen = this.plant.second(this.now, this.commandsFor(stations, pocs, pump));
+    const commands = this.commandsFor(stations, pocs, pump);
+    const seen = this.plant.second(this.now, commands);
+    this.lived = { commands, seen };
     this.now++;
     this.litres += seen.pocLpm.reduce((a, b) => a + b, 0) / 60;
     return seen;
@@ -105,23 +120,29 @@ export class Measuring {
     const pulseTaps = taps.filter((t) => t.litresPerPulse !== null);
     const samples: number[] = [];
     const times = new Map<string, number[]>(pulseTaps.map((t) => [t.sensor.id, []]));
+    const settling = new Settling();
     let steadyAt: number | null = null;
     for (let s = 0; s < r.settleS + r.limitS && steadyAt === null; s++) {
       const seen = this.second(stations, r.pocs, r.pump);
-      const settling = s < r.settleS;
+      const held = s < r.settleS;
       yield {
         type: "sample",
         at: this.now,
         stationId: r.stationId,
         readingLpm: taps.reduce((sum, t) => sum + t.read(seen), 0),
-        settling,
+        settling: held,
       };
-      if (settling) continue;
-      samples.push(steadyTaps.reduce((sum, t) => sum + t.read(seen), 0));
+      if (held) continue;
+      const reading = steadyTaps.reduce((sum, t) => sum + t.read(seen), 0);
+      samples.push(reading);
+      if (steadyTaps.length > 0) settling.add(s, reading);
       if (samples.length > USUAL_STEADY.windowS) samples.shift();
       for (const t of pulseTaps) times.get(t.sensor.id)?.push(...(seen.pulses.get(t.sensor.id) ?? []));
       const flat =
-        steadyTaps.length === 0 || (samples.length === USUAL_STEADY.windowS && isSteady(windowStatistics(samples)));
+        steadyTaps.length === 0 ||
+        (samples.length === USUAL_STEADY.windowS &&
+          isSteady(windowStatistics(samples)) &&
+          Math.abs(settling.excess(s - USUAL_STEADY.windowS + 1, s)) <= SETTLED_WITHIN);
       if (flat && pulsesSteady(pulseTaps, times, steadyTaps.length > 0)) steadyAt = s + 1;
     }
     const flat = windowStatistics(samples.length > 0 ? samples : [0]);
@@ -148,6 +169,6 @@ function pulsesSteady(taps: Tap[], times: Map<string, number[]>, seenOtherwise: 
   if (sending.length === 0) return seenOtherwise;
   return sending.every((t) => {
     const s = pulseStatistics(got(times, t.sensor.id), t.litresPerPulse as number);
-    return s !== null && isSteadyPulses(s);
+    return s !== null && isSteadyPulses(s) && Math.abs(pulsesExcess(got(times, t.sensor.id))) <= SETTLED_WITHIN;
   });
 }

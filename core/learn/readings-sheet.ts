@@ -157,7 +157,7 @@ function openAt(site: SiteFile, row: string[], { station, event }: Columns, open
 }
 
 /** Numbers, names or ids, several joined by + or ;. Empty: none. Null: one of them is not on this site. */
-function stationsIn(site: SiteFile, text: string): string[] | null {
+export function stationsIn(site: SiteFile, text: string): string[] | null {
   const parts = text
     .split(/[+;]/)
     .map((p) => p.trim())
@@ -171,7 +171,7 @@ function stationsIn(site: SiteFile, text: string): string[] | null {
 }
 
 /** An instant with or without zone and date, or plain seconds from midnight of the date. */
-function instantIn(timeZone: string, text: string, date: string): EpochS | null {
+export function instantIn(timeZone: string, text: string, date: string): EpochS | null {
   if (/(Z|[+-]\d{2}:?\d{2})$/.test(text) && /^\d{4}-/.test(text)) {
     const at = Date.parse(text);
     return Number.isNaN(at) ? null : Math.floor(at / 1000);

@@ -6,14 +6,16 @@ import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { companionsFor, pumpMinimumLpm } from "./companions.ts";
 
-export type RefusalReason =
-  | "noRunTime"
-  | "noSensor"
-  | "lockedOut"
-  | "excluded"
-  | "flowAtRest"
-  | "belowPumpMinimum"
-  | "noSupply";
+export const REFUSAL_REASONS = [
+  "noRunTime",
+  "noSensor",
+  "lockedOut",
+  "excluded",
+  "flowAtRest",
+  "belowPumpMinimum",
+  "noSupply",
+] as const;
+export type RefusalReason = (typeof REFUSAL_REASONS)[number];
 export type Refusal = { stationId: string; reasons: RefusalReason[] };
 
 /** Which stations cannot be learned, and every reason why; nothing is skipped silently (handbook#7-learning). */

@@ -1,5 +1,6 @@
 import { nth } from "../checked.ts";
 import { leastSquares } from "../sensors/calibrate.ts";
+import { Settling } from "./settling.ts";
 
 /** What steady means (handbook#7-learning), in seconds and shares. */
 export type SteadyRule = {
@@ -7,6 +8,8 @@ export type SteadyRule = {
   /** Standard deviation and drift of the window, as shares of its mean. @default 0.03 */ tolerance: number;
 };
 export const USUAL_STEADY: SteadyRule = { windowS: 30, tolerance: 0.03 };
+/** A mean that lies further than this share off where the flow will end is not its flow yet, however level its window looks. */
+export const SETTLED_WITHIN = 0.01;
 /** A pulse sensor is judged by the time between pulses, over at least so many (handbook#4-sensors). */
 export const PULSES_NEEDED = 20;
 
@@ -51,7 +54,7 @@ export function pulseStatistics(
   const n = gaps.length;
   const meanGap = (nth(times, end) - nth(times, first)) / n;
   const variance = gaps.reduce((sum, g) => sum + (g - meanGap) ** 2, 0) / (n - 1);
-  const spread = Math.sqrt(Math.max(0, variance - resolutionS ** 2 / 4));
+  const spread = Math.sqrt(Math.max(0, variance - ((resolutionS ** 2 / 4) * n) / (n - 1)));
   const slope = Math.abs(
     (leastSquares(
       gaps.map((_, i) => i),
@@ -62,6 +65,17 @@ export function pulseStatistics(
   const drift = Math.max(0, slope - 2 * resolutionS * Math.sqrt(2 / n));
   const meanLpm = (60 * litresPerPulse) / meanGap;
   return { meanLpm, sdLpm: (meanLpm * spread) / meanGap, driftLpm: (meanLpm * drift) / meanGap, samples: n };
+}
+
+/** By how much the last window of {@link pulseStatistics} lies off where the flow will end, by the times between all pulses. */
+export function pulsesExcess(times: number[], rule: SteadyRule = USUAL_STEADY): number {
+  const settling = new Settling();
+  for (let i = 1; i < times.length; i++) {
+    const gap = nth(times, i) - nth(times, i - 1);
+    if (gap > 0) settling.add(nth(times, i) - gap / 2, 1 / gap);
+  }
+  const end = times.at(-1) ?? 0;
+  return settling.excess(Math.max(nth(times, 0), end - rule.windowS), end);
 }
 
 /** The same test for the intervals of {@link pulseStatistics}. */

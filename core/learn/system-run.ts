@@ -1,7 +1,7 @@
 import { nth } from "../checked.ts";
 import { type EpochS, addDays, instantOf } from "../dates/wall-time.ts";
 import { fillS, holdOffS, type JudgedSystem } from "../judge/system.ts";
-import type { Waterworks } from "../network/waterworks.ts";
+import { ceilingAbove, type Waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Station } from "../site-file/schema.ts";
 import { baselineSight } from "./baseline.ts";
@@ -229,6 +229,7 @@ export class SystemRun {
 
 /** When the window of learning closes; Infinity without one. */
 function endOf(w: Waterworks, options: LearnOptions): EpochS {
+  if (options.endAt !== undefined) return options.endAt;
   if (options.to === undefined) return Number.POSITIVE_INFINITY;
   const date = options.to <= (options.from ?? "00:00") ? addDays(options.date, 1) : options.date;
   return instantOf(w.site.site.timeZone, date, options.to);
@@ -252,10 +253,7 @@ function verdictOf(
   byDifference: boolean,
 ): Omit<LearnResult, "stationId"> {
   const main = nth(w.stationMainline, station);
-  const ceiling = Math.min(
-    ...(w.mainsAbove[main] ?? []).map((m) => nth(w.mainlineCeiling, m)),
-    (w.pocsAbove[main] ?? []).reduce((sum, p) => sum + nth(w.pocCeiling, p), 0),
-  );
+  const ceiling = ceilingAbove(w, main);
   // A difference may be under the sensor's minimum and still be seen, but not under its own spread.
   const unseen = byDifference ? seen.meanLpm <= seen.sdLpm : seen.meanLpm < Math.max(limitLpm, 1e-6);
   const verdict = verdictFor(unseen, seen, ceiling);

@@ -3,14 +3,7 @@ import { smallSite } from "../../testing/small-site.ts";
 import type { Policy, SiteFile } from "../site-file/schema.ts";
 import { adviceOf, comparedSchools } from "./advice.ts";
 import { comparePolicies, readPolicies } from "./compare.ts";
-import {
-  judgedNight,
-  type JudgedNight,
-  poisson95,
-  policyFigures,
-  type PolicyFigures,
-  withSetsLearned,
-} from "./judgement.ts";
+import { judgedNight, type JudgedNight, policyFigures, type PolicyFigures, withSetsLearned } from "./judgement.ts";
 import { remediesFor } from "./remedies.ts";
 
 const DATE = "2026-07-14";
@@ -70,10 +63,6 @@ describe("what a policy sees and costs", () => {
     const after = figures(withSetsLearned(night), site.policy);
     const unseen = (f: PolicyFigures): number => f.lateralNever.length + f.lateralSometimes.length;
     expect(unseen(after)).toBeLessThan(unseen(now));
-  });
-  it("Poisson intervals are the exact ones within 1 %", () => {
-    expect(poisson95(0)).toEqual([0, 3.688879]);
-    expect(poisson95(10)).toEqual([expect.closeTo(4.795, 1), expect.closeTo(18.39, 1)]);
   });
 });
 

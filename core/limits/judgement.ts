@@ -18,6 +18,7 @@ import { type SetLimits, setLimits } from "../judge/set-limits.ts";
 import { setKey, setRatio } from "../judge/set-ratio.ts";
 import { shareOf, watchedIn } from "./watched.ts";
 import { type Stretch, stretchesOf } from "./stretches.ts";
+import { tripInterval } from "./trip-interval.ts";
 
 /** What a policy sees, costs and trips for nothing on one site (handbook#8-choosing). */
 export type PolicyFigures = {
@@ -33,7 +34,7 @@ export type PolicyFigures = {
   /** Litres that one broken lateral costs until it is isolated, or until its run ends: mean over stations, and the worst. */
   lateralL: { mean: number; worst: number; worstId: string } | null;
 };
-/** Trips for nothing in a season, from simulated nights with fixed seeds; a 95 % interval of their mean (Poisson). */
+/** Trips for nothing in a season, from simulated nights with fixed seeds; a 95 % interval of their mean, for trips that come in clusters. */
 export type FalseTrips = { perSeason: number; low: number; high: number; nights: number; seasonNights: number };
 
 export const SEASON_DAYS = 182;
@@ -212,7 +213,8 @@ function falseTripsOf(
     return e && s.learned && e.lpm > 0 ? s.learned.sdLpm / e.lpm : 0.02;
   });
   const expected = w.site.stations.map((s) => expectedFlow(s)?.lpm ?? 0);
-  const trips = policies.map(() => 0);
+  /** By policy, of each night. */
+  const trips = policies.map(() => Array<number>(nights).fill(0));
   for (let n = 0; n < nights; n++) {
     if (n % 4 === 0 && options.onProgress?.(n / nights) === false) return null;
     const random = randomFrom(seed * 7919 + n);
@@ -228,13 +230,18 @@ function falseTripsOf(
       for (let t = stretch.judgedFrom; t < stretch.to; t++) {
         const supply = Math.sqrt(supplyVariation(t, phase[stretch.system] ?? 0));
         const reading = drawn * supply * (1 + READING_NOISE * normal(noise));
-        for (const judge of judges) if (tripsNow(judge, reading, t)) trips[judge.k] = (trips[judge.k] ?? 0) + 1;
+        for (const judge of judges)
+          if (tripsNow(judge, reading, t)) {
+            const counted = nth(trips, judge.k);
+            counted[n] = nth(counted, n) + 1;
+          }
       }
     });
   }
   const scale = night.seasonNights / nights;
-  return trips.map((count) => {
-    const [low, high] = poisson95(count);
+  return trips.map((counts) => {
+    const count = counts.reduce((a, b) => a + b, 0);
+    const [low, high] = tripInterval(counts);
     return { perSeason: count * scale, low: low * scale, high: high * scale, nights, seasonNights: night.seasonNights };
   });
 }
@@ -298,15 +305,6 @@ function tripsNow(judge: StretchJudge, readingLpm: number, t: EpochS): boolean {
   judge.from = t + 1 + judge.waitS;
   [judge.high, judge.low] = [CALM, CALM];
   return false;
-}
-
-/** Exact 95 % interval of a Poisson mean of which `count` were seen, by the Wilson–Hilferty approximation of χ². */
-export function poisson95(count: number): [number, number] {
-  const chi = (df: number, z: number): number => df * (1 - 2 / (9 * df) + z * Math.sqrt(2 / (9 * df))) ** 3;
-  return [
-    count === 0 ? 0 : Math.max(0, chi(2 * count, -1.959964) / 2),
-    count === 0 ? 3.688879 : chi(2 * (count + 1), 1.959964) / 2,
-  ];
 }
 
 /** A lateral that breaks as its station opens: water until the first set in which that is seen has tripped, and again while it is tested; else until its run ends. */

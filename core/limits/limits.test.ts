@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
+import type { SiteFile } from "../site-file/schema.ts";
 import { simulate } from "../bench/simulate.ts";
 import { plan } from "../dispatch/plan.ts";
 import type { Policy, Station } from "../site-file/schema.ts";
@@ -118,6 +119,28 @@ describe("what a limit sees", () => {
     expect(first?.fullest.outletRatio).toBeLessThan(first?.alone.outletRatio ?? 0);
     expect(first?.best.with).toEqual(["s1", "s3"]);
     expect(sightOf(site, [])[0]?.best).toEqual(first?.alone);
+  });
+  it("sees nothing where nothing judges: a station that is not monitored, a system without a sensor", () => {
+    const sees = (site: SiteFile) =>
+      sightOf(site, plan(site, "2026-07-14").runs).map((s) => [s.alone.judged, s.alone.seesOutlet, s.fullest.judged]);
+    const alone = smallSite((s) => {
+      for (const x of s.stations) x.emitter = "rotor";
+      Object.assign(s.stations[0] as object, { monitored: false });
+    });
+    // In company of a station that is watched its break is read with that one's.
+    expect(sees(alone)).toEqual([
+      [false, false, true],
+      [true, true, true],
+      [true, true, true],
+    ]);
+    const blind = smallSite((s) => {
+      s.pocs[0]?.devices.pop();
+    });
+    expect(sees(blind).flat().some(Boolean)).toBe(false);
+    const none = smallSite((s) => {
+      for (const x of s.stations) x.monitored = false;
+    });
+    expect(watchedShare(none, plan(none, "2026-07-14").runs)).toBe(0);
   });
   it("a valve change every few minutes leaves part of the night unwatched", () => {
     const site = smallSite();

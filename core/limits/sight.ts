@@ -9,7 +9,7 @@ import type { SiteFile, Station } from "../site-file/schema.ts";
 import { setLimits } from "../judge/set-limits.ts";
 import { withInherited } from "../judge/policy-of.ts";
 import { setRatio } from "../judge/set-ratio.ts";
-import { stretchesOf } from "./stretches.ts";
+import { stretchesOf, systemIsSensed } from "./stretches.ts";
 
 /** What a limit can see at one station, in one company (handbook#8-choosing). Flows in L/min, ratios of expected. */
 export type Sight = {
@@ -20,6 +20,8 @@ export type Sight = {
   /** (expected + break) ÷ expected of the whole set. */
   outletRatio: number;
   lateralRatio: number;
+  /** False where nothing judges the set: none of it is monitored, or not every connection of its system has a flow sensor. Then nothing is seen. */
+  judged: boolean;
   seesOutlet: boolean;
   seesLateral: boolean;
   /** A valve that never opens is unseen when its flow is under l·ΣE. */
@@ -54,7 +56,8 @@ export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
     const fullest = mine.reduce((most, set) => (total(set) > total(most) + 1e-9 ? set : most), [i]);
     const company = (set: number[]): Station[] => set.map((x) => nth(site.stations, x));
     // Flow is judged as the sum over the connected system's points of connection, so range and supply are theirs together.
-    const system = w.systemOfMainline[nth(w.stationMainline, i)];
+    const system = nth(w.systemOfMainline, nth(w.stationMainline, i));
+    const sensed = systemIsSensed(w, system);
     const pocs = site.pocs.filter((_, p) => w.systemOfPoc[p] === system);
     const sensors = pocs.flatMap((p) => pocSensing(w, got(w.pocIndex, p.id)).sensors);
     const minima = sensors.map((d) => sensorRange(d).minLpm);
@@ -65,12 +68,12 @@ export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
       {
         stationId: s.id,
         expectedLpm: expected.lpm,
-        alone: sight(site, s, [s]),
-        fullest: sight(site, s, company(fullest)),
+        alone: sight(site, sensed, s, [s]),
+        fullest: sight(site, sensed, s, company(fullest)),
         best:
           mine.length === 0
-            ? sight(site, s, [s])
-            : mine.map((set) => sight(site, s, company(set))).reduce((a, b) => (margin(b) > margin(a) ? b : a)),
+            ? sight(site, sensed, s, [s])
+            : mine.map((set) => sight(site, sensed, s, company(set))).reduce((a, b) => (margin(b) > margin(a) ? b : a)),
         sensorMinLpm:
           minima.length > 0 && minima.every((m) => m !== null)
             ? minima.reduce((a: number, m) => a + (m ?? 0), 0)
@@ -87,9 +90,11 @@ export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
 /** How far a broken lateral stands over the limit, as a share of what is expected. */
 const margin = (at: Sight): number => at.lateralRatio - at.highLpm / at.expectedLpm;
 
-function sight(site: SiteFile, station: Station, set: Station[]): Sight {
+function sight(site: SiteFile, sensed: boolean, station: Station, set: Station[]): Sight {
   const ratio = setRatio(site, set);
-  const { expectedLpm, highLpm, lowLpm } = setLimits(site.policy, set, 0, ratio);
+  const limits = setLimits(site.policy, set, 0, ratio);
+  const { expectedLpm, highLpm, lowLpm } = limits;
+  const judged = limits.judged && sensed;
   const own = ratio * (expectedFlow(station)?.lpm ?? 0);
   const outlet = BROKEN_OUTLET_LPM[station.emitter ?? "other"];
   const lateral = BROKEN_LATERAL_SHARE * own;
@@ -100,8 +105,9 @@ function sight(site: SiteFile, station: Station, set: Station[]): Sight {
     lowLpm,
     outletRatio: (expectedLpm + outlet) / expectedLpm,
     lateralRatio: (expectedLpm + lateral) / expectedLpm,
-    seesOutlet: expectedLpm + outlet > highLpm,
-    seesLateral: expectedLpm + lateral > highLpm,
-    seesNeverOpens: expectedLpm - own < lowLpm,
+    judged,
+    seesOutlet: judged && expectedLpm + outlet > highLpm,
+    seesLateral: judged && expectedLpm + lateral > highLpm,
+    seesNeverOpens: judged && expectedLpm - own < lowLpm,
   };
 }

@@ -16,7 +16,7 @@ export type Stretch = {
   judgedFrom: EpochS;
 };
 
-/** What runs together, stretch by stretch, in each connected system; `judged` only where every POC of it has a flow sensor. */
+/** What runs together, stretch by stretch, in each connected system; `judged` only where every POC of it has a flow sensor and one of the set is monitored. */
 export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] {
   const { site } = w;
   const found: Stretch[] = [];
@@ -44,7 +44,10 @@ export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] 
         from,
         to,
         stations,
-        judgedFrom: seen ? Math.min(to, from + holdOffS(w, { mainlines }, stations)) : to,
+        judgedFrom:
+          seen && stations.some((s) => site.stations[s]?.monitored !== false)
+            ? Math.min(to, from + holdOffS(w, { mainlines }, stations))
+            : to,
       });
     }
   }

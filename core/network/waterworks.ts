@@ -1,5 +1,6 @@
 import { got, nth } from "../checked.ts";
 import { ceilings, type ElementCeiling } from "../ceilings/ceilings.ts";
+import { inUse } from "./in-use.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
 /**
@@ -18,8 +19,9 @@ export type Waterworks = {
   pocCeiling: number[];
   mainlineCeiling: number[];
   ceilingById: Map<string, ElementCeiling>;
-  /** Sources of each POC that are enabled. */
+  /** Sources of each POC that are enabled; none of a POC that is not. */
   pocSources: number[][];
+  /** Feeds that are in use. */
   feedPocs: number[][];
   feedMainlines: number[][];
   /** Per mainline: itself and every mainline that feeds it, nearest first. */
@@ -44,8 +46,9 @@ export function waterworks(site: SiteFile): Waterworks {
   const limit = (id: string): number => ceilingById.get(id)?.ceilingLpm ?? Number.POSITIVE_INFINITY;
   const places = (ids: string[], known: Map<string, number>): number[] => ids.flatMap((id) => known.get(id) ?? []);
 
-  const feedPocs = site.mainlines.map((m) => places(m.feedIds, pocIndex));
-  const feedMainlines = site.mainlines.map((m) => places(m.feedIds, mainlineIndex));
+  const { pocs, mainlines } = inUse(site);
+  const feedPocs = mainlines.map((m) => places(m.feedIds, pocIndex));
+  const feedMainlines = mainlines.map((m) => places(m.feedIds, mainlineIndex));
   const mainsAbove = site.mainlines.map((_, m) => {
     const seen = [m];
     for (let i = 0; i < seen.length; i++)
@@ -66,9 +69,7 @@ export function waterworks(site: SiteFile): Waterworks {
     pocCeiling: site.pocs.map((p) => limit(p.id)),
     mainlineCeiling: site.mainlines.map((m) => limit(m.id)),
     ceilingById,
-    pocSources: site.pocs.map((p) =>
-      places(p.sourceIds, sourceIndex).filter((s) => site.sources[s]?.enabled !== false),
-    ),
+    pocSources: pocs.map((p) => places(p.sourceIds, sourceIndex).filter((s) => site.sources[s]?.enabled !== false)),
     feedPocs,
     feedMainlines,
     mainsAbove,
@@ -77,6 +78,14 @@ export function waterworks(site: SiteFile): Waterworks {
     stationMainline: site.stations.map((s) => got(mainlineIndex, s.mainlineId)),
     stationController: site.stations.map((s) => got(controllerIndex, s.controllerId)),
   };
+}
+
+/** What a mainline can be given at the most, L/min: the least of itself, the mains above it, and its points of connection together. */
+export function ceilingAbove(w: Waterworks, mainline: number): number {
+  return Math.min(
+    ...(w.mainsAbove[mainline] ?? []).map((m) => nth(w.mainlineCeiling, m)),
+    (w.pocsAbove[mainline] ?? []).reduce((sum, p) => sum + nth(w.pocCeiling, p), 0),
+  );
 }
 
 function connectedSystems(pocs: number, mains: number, feedPocs: number[][], feedMainlines: number[][]) {

@@ -198,3 +198,60 @@ describe("a better night", () => {
     );
   }, 60_000);
 });
+
+describe("a better night keeps faith", () => {
+  const shorts = (site: SiteFile): Map<string, number> => {
+    const found = new Map<string, number>();
+    for (const s of plan(site, DATE).shortfalls) found.set(s.stationId, (found.get(s.stationId) ?? 0) + s.minutes);
+    return found;
+  };
+  it("with every station: none is left shorter than it was", () => {
+    let short = 0;
+    fc.assert(
+      fc.property(randomSite({ stations: { min: 4, max: 16 }, windows: true, pumps: true }), (drawn) => {
+        // Little time for much water.
+        const site = {
+          ...drawn,
+          programs: drawn.programs.map((p) => ({ ...p, windows: [{ from: "22:00", to: "23:30" }] })),
+        };
+        const before = shorts(site);
+        if (before.size > 0) short++;
+        const after = shorts(betterSite(site, DATE, { seed: 3, shouldStop: upTo(300) }));
+        for (const [station, minutes] of after) expect(minutes).toBeLessThanOrEqual((before.get(station) ?? 0) + 1e-6);
+      }),
+      { numRuns: 25 },
+    );
+    expect(short).toBeGreaterThan(3);
+  });
+  it("with a station that is twice in a program: its settings give its plan, and it is no later", () => {
+    fc.assert(
+      fc.property(randomSite({ stations: { min: 3, max: 10 }, windows: false }), (drawn) => {
+        const site: SiteFile = {
+          ...drawn,
+          programs: drawn.programs.map((p) => ({
+            ...p,
+            runs: p.runs.flatMap((r, i) => (i % 2 === 0 ? [r, { ...r, minutes: r.minutes + 3 }] : [r])),
+          })),
+        };
+        const better = betterNight(site, DATE, { seed: 5, shouldStop: upTo(150) });
+        const put: SiteFile = {
+          ...site,
+          programs: site.programs.map((p) => {
+            const t = better.settings.programs.find((x) => x.id === p.id) as (typeof better.settings.programs)[number];
+            const left = [...p.runs];
+            const runs = t.order.map((id) => {
+              const at = left.findIndex((r) => r.stationId === id);
+              return left.splice(at, 1)[0] as (typeof left)[number];
+            });
+            return { ...p, priority: t.priority, maxStationsAtOnce: t.maxStationsAtOnce, starts: t.starts, runs };
+          }),
+        };
+        const [now, then] = [plan(site, DATE), plan(put, DATE)];
+        expect(then.runs).toEqual(better.runs);
+        expect(then.makespanS).toBeLessThanOrEqual(now.makespanS);
+        expect(better.lowerBoundS).toBeLessThanOrEqual(then.makespanS);
+      }),
+      { numRuns: 25 },
+    );
+  });
+});

@@ -8,7 +8,7 @@ import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import { FastNight, type NightScore } from "./fast-night.ts";
 import type { Tuning } from "./fast-play.ts";
-import { compareScores, playedScore, tuned } from "./night-score.ts";
+import { compareScores, playedScore, shortByStation, tuned } from "./night-score.ts";
 
 /** Settings a real controller accepts; put into the file they give the plan from the plain command. */
 export type NightSettings = {
@@ -63,6 +63,8 @@ class Search {
   private readonly random: Random;
   private readonly allowed: Allowed;
   private readonly floorS: number;
+  /** Of the night as it is: no station may be left shorter. */
+  private readonly short: Map<number, number>;
   private readonly date: string;
   private readonly options: SearchOptions;
 
@@ -76,6 +78,7 @@ class Search {
     const w = waterworks(site);
     const night = playNight(w, date);
     this.bestScore = playedScore(w, night);
+    this.short = shortByStation(night);
     // What no order beats, with as many at once as the search may try.
     const wide: SiteFile = this.allowed.atOnce
       ? {
@@ -106,7 +109,9 @@ class Search {
         this.tune(variant, 400);
         misses = compareScores(this.bestScore, before) < 0 ? 0 : misses + 1;
       }
-    return noMoreAtOnceThanUsed(this.best, this.original, this.date);
+    const modest = noMoreAtOnceThanUsed(this.best, this.original, this.date);
+    const same = compareScores(slowScore(waterworks(modest), this.date, modest), this.bestScore) <= 0;
+    return same ? modest : this.best;
   }
 
   private done(): boolean {
@@ -115,9 +120,17 @@ class Search {
 
   private consider(base: SiteFile, fast: FastNight | null, tuning: Tuning, score: NightScore): void {
     if (compareScores(score, this.bestScore) >= 0) return;
-    this.best = tuned(base, fast, tuning);
+    const site = tuned(base, fast, tuning);
+    if (score[0] > 0 && this.leavesShorter(site)) return;
+    this.best = site;
     this.bestScore = score;
     this.options.onBetter?.(this.best, score, this.tries);
+  }
+
+  /** A night with fewer minutes short in all may still take them from another station. */
+  private leavesShorter(site: SiteFile): boolean {
+    const short = shortByStation(playNight(waterworks(site), this.date));
+    return [...short].some(([station, s]) => s > (this.short.get(station) ?? 0));
   }
 
   /** Tunes one set of programs; `most` tries, absent: until told to stop or nothing more comes of it. */

@@ -113,7 +113,7 @@ export class FastNight {
   }
 }
 
-/** One group of controllers, ceilings that stay, no pump minimum, each program once, no input that pauses, and every flow known. */
+/** One group of controllers, ceilings that stay, no pump minimum, each program once and no station twice in it, no input that pauses, and every flow known. */
 function isPlain(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[], first: number): boolean {
   const { site } = w;
   const change = capacity.nextChange(first);
@@ -124,12 +124,16 @@ function isPlain(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart
     !site.pocs.some((p) => p.devices.some((d) => d.kind === "pump" && d.minFlowLpm !== undefined)) &&
     new Set(starts.map((s) => s.program)).size === starts.length &&
     !starts.some((s) => inputSignals(site, site.programs[s.program] as Program).length > 0) &&
-    starts.every((s) => s.entries.every((e) => e.flowLpm !== null))
+    starts.every(
+      (s) =>
+        s.entries.every((e) => e.flowLpm !== null) &&
+        new Set(s.entries.map((e) => e.station)).size === s.entries.length,
+    )
   );
 }
 
 function oneWork(w: Waterworks, e: Entry): Work {
-  const soakS = Math.round((w.site.stations[e.station]?.soakMin ?? 0) * 60);
+  const { soakS } = e;
   return {
     station: e.station,
     main: w.stationMainline[e.station] as number,

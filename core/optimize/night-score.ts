@@ -1,9 +1,11 @@
 import { nth } from "../checked.ts";
 import type { Night } from "../dispatch/night.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import type { SiteFile } from "../site-file/schema.ts";
+import type { Program, SiteFile } from "../site-file/schema.ts";
 import type { FastNight, NightScore } from "./fast-night.ts";
 import type { Tuning } from "./fast-play.ts";
+
+type Run = Program["runs"][number];
 
 /** Negative when `a` is the better night: fewer seconds short, an earlier end, fewer starts of pumps, a smoother flow. */
 export function compareScores(a: NightScore, b: NightScore): number {
@@ -35,6 +37,21 @@ export function playedScore(w: Waterworks, night: Night): NightScore {
   return [shortS, end - first, pumpStarts, roughness];
 }
 
+/** A station that stands in a program more than once keeps its runs in the order of the file: an order of stations says which run is which. */
+function repeatsAsFiled(filed: readonly Run[], ordered: readonly Run[]): Run[] {
+  const left = new Map<string, Run[]>();
+  for (const r of filed) left.set(r.stationId, [...(left.get(r.stationId) ?? []), r]);
+  return ordered.map((r) => left.get(r.stationId)?.shift() ?? r);
+}
+
+/** Seconds that each station stays short, by its place in the file. */
+export function shortByStation(night: Night): Map<number, number> {
+  const short = new Map<number, number>();
+  for (const start of night.starts)
+    for (const e of start.entries) if (e.shortS > 0) short.set(e.station, (short.get(e.station) ?? 0) + e.shortS);
+  return short;
+}
+
 /** The site with a tuning put into its programs. With `fast`, places are those of the entries that can run; what cannot keeps its turn at the end. */
 export function tuned(site: SiteFile, fast: FastNight | null, tuning: Tuning): SiteFile {
   return {
@@ -46,7 +63,10 @@ export function tuned(site: SiteFile, fast: FastNight | null, tuning: Tuning): S
       const rank = new Map(ids.map((id, n) => [id, n]));
       const runs = fast
         ? [...p.runs].sort((a, b) => (rank.get(a.stationId) ?? 1e9) - (rank.get(b.stationId) ?? 1e9))
-        : t.order.map((n) => nth(p.runs, n));
+        : repeatsAsFiled(
+            p.runs,
+            t.order.map((n) => nth(p.runs, n)),
+          );
       const same = runs.every((r, n) => r === p.runs[n]);
       return {
         ...p,

@@ -243,18 +243,36 @@ export function nominalMm(nominal: string): number | null {
   return /mm|dn/i.test(nominal) ? value : value * MM_PER_INCH;
 }
 
-/** Hazen–Williams C of a pipe: its own, else its material's; 150 (plastics) where the table does not know it (handbook#5-ceilings). */
+/** Hazen–Williams C of materials that the table does not hold, by what they are called (handbook#5-ceilings). Old steel before steel. */
+const CALLED: [RegExp, number][] = [
+  [/old.*steel|steel.*old/, 100],
+  [/steel|galvani[sz]ed/, 120],
+  [/iron/, 130],
+  [/copper|brass/, 140],
+  [/pvc|pe\b|hdpe|ldpe|poly|plastic/, 150],
+];
+/** Taken where nobody knows the material. */
+const UNKNOWN_C = 150;
+
+/** Hazen–Williams C of a pipe: its own, else its material's; 150 where the material is not known either. */
 export function pipeC(pipe: { material: string; hazenWilliamsC?: number | undefined }): number {
-  return pipe.hazenWilliamsC ?? materialC(pipe.material);
+  return pipe.hazenWilliamsC ?? materialC(pipe.material) ?? UNKNOWN_C;
 }
 
-const MATERIALS = new Map<string, number>();
+/** Nobody states the pipe's C, and its material tells none: 150 is only taken. */
+export const isCAssumed = (pipe: { material: string; hazenWilliamsC?: number | undefined }): boolean =>
+  pipe.hazenWilliamsC === undefined && materialC(pipe.material) === null;
 
-function materialC(material: string): number {
+const MATERIALS = new Map<string, number | null>();
+
+function materialC(material: string): number | null {
   let c = MATERIALS.get(material);
   if (c === undefined) {
     if (MATERIALS.size > 500) MATERIALS.clear();
-    c = PIPE_TABLE.find((s) => plain(s.material) === plain(material))?.hazenWilliamsC ?? 150;
+    c =
+      PIPE_TABLE.find((s) => plain(s.material) === plain(material))?.hazenWilliamsC ??
+      CALLED.find(([words]) => words.test(material.toLowerCase()))?.[1] ??
+      null;
     MATERIALS.set(material, c);
   }
   return c;

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { flowAtVelocityLpm, frictionLossM, pipeVolumeL, velocityMs } from "./flow-in-pipe.ts";
-import { PIPE_TABLE, tableInsideDiameterMm } from "./pipe-table.ts";
+import { isCAssumed, PIPE_TABLE, pipeC, tableInsideDiameterMm } from "./pipe-table.ts";
 
 describe("pipe table", () => {
   it.each([
@@ -30,6 +30,24 @@ describe("pipe table", () => {
         expect(s.insideMm).toBeLessThan(s.outsideMm);
         if (i > 0) expect(s.insideMm).toBeGreaterThan(series.sizes[i - 1]?.insideMm ?? 0);
       });
+  });
+});
+
+describe("how rough a pipe is", () => {
+  it("is its own figure, else its material's, whatever that is called", () => {
+    const c = (material: string): number => pipeC({ material });
+    expect(pipeC({ material: "steel", hazenWilliamsC: 95 })).toBe(95);
+    expect([c("PVC"), c("PE100"), c("Copper"), c("uPVC class 12"), c("HDPE")]).toEqual([150, 150, 140, 150, 150]);
+    expect([c("steel"), c("Galvanized steel"), c("galvanised"), c("Old steel"), c("steel, old")]).toEqual([
+      120, 120, 120, 100, 100,
+    ]);
+    expect([c("Ductile iron"), c("cast iron, lined")]).toEqual([130, 130]);
+  });
+  it("of a material that nobody knows is taken, and said to be", () => {
+    expect(pipeC({ material: "clay" })).toBe(150);
+    expect(isCAssumed({ material: "clay" })).toBe(true);
+    expect(isCAssumed({ material: "clay", hazenWilliamsC: 110 })).toBe(false);
+    expect(isCAssumed({ material: "steel" })).toBe(false);
   });
 });
 

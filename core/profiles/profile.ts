@@ -34,7 +34,8 @@ export const profileSchema = z
     "A range ends before it begins.",
   );
 export type Profile = z.infer<typeof profileSchema>;
-export type KeptProfile = Profile & { id: string };
+/** `keptAt`: of those that an organisation describes, when it was last done. */
+export type KeptProfile = Profile & { id: string; keptAt?: string };
 
 /** Three kinds that do not exist, of different ability, to begin with. */
 export const INVENTED: KeptProfile[] = [

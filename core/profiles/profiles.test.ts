@@ -33,7 +33,7 @@ describe("controller profiles", () => {
   it("round what the plain one cannot take, and tell every difference", () => {
     const rounded = roundSite(site("invented-plain"), INVENTED);
     expect(rounded.differences.map((d) => [d.code, d.subjectId, d.wanted, d.taken])).toEqual([
-      ["flowLimits", "ctl", "findAndIsolate", "none"],
+      ["flowLimits", "ctl", "find and isolate", "none"],
       ["cycle", "s1", "4 min", "in one piece"],
       ["percent", "p", 87, 90],
       ["atOnce", "p", 3, 1],

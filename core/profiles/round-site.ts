@@ -1,4 +1,5 @@
 import { ruleOf } from "../dates/day-rules.ts";
+import { codeWords } from "../site-file/code-words.ts";
 import { startsOn } from "../site-file/starts.ts";
 import type { Controller, Policy, Program, SiteFile, Station } from "../site-file/schema.ts";
 import type { KeptProfile } from "./profile.ts";
@@ -56,7 +57,7 @@ export function roundSite(
     const stations = site.stations.filter((s) => s.controllerId === c.id).length;
     if (stations > p.stations) say(c.id, c.id, "stations", stations, p.stations);
     if (!p.flowLimits && site.policy.highResponse !== "notify")
-      say(c.id, c.id, "flowLimits", site.policy.highResponse, "none");
+      say(c.id, c.id, "flowLimits", codeWords(site.policy.highResponse), "none");
     if (p.flowLimits) sayPolicy(c, site.policy, p, say);
     const most = Math.min(c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY, p.atOnce);
     if (c.maxStationsAtOnce !== undefined && c.maxStationsAtOnce > p.atOnce)
@@ -68,13 +69,7 @@ export function roundSite(
     if (!p) return s;
     const limited = p.flowLimits ? roundLimits(s, site.policy, p, say) : s;
     if (p.cycleAndSoak || !s.cycle) return limited;
-    say(
-      s.controllerId,
-      s.id,
-      "cycle",
-      "count" in s.cycle ? `${s.cycle.count} ×` : `${s.cycle.longestMin} min`,
-      "in one piece",
-    );
+    say(s.controllerId, s.id, "cycle", cycleWords(s.cycle), "in one piece");
     const { cycle: _, soakMin: __, ...rest } = limited;
     return rest;
   });
@@ -106,6 +101,9 @@ const SIDES = [
   ["high", "highPercent"],
   ["low", "lowPercent"],
 ] as const;
+
+const cycleWords = (cycle: NonNullable<Program["cycle"]>): string =>
+  "count" in cycle ? `${cycle.count} ×` : `${cycle.longestMin} min`;
 
 /** What the site's policy asks of a controller and it does not take, once for all stations on it. */
 function sayPolicy(c: Controller, policy: Policy, p: KeptProfile, say: Say): void {
@@ -155,6 +153,11 @@ function roundProgram(q: Program, p: KeptProfile, site: SiteFile, say: Say): Pro
   if (delay !== (q.delayS ?? 0)) {
     tell("delay", q.delayS ?? 0, delay);
     next.delayS = delay;
+  }
+  if (!p.cycleAndSoak && q.cycle) {
+    tell("cycle", cycleWords(q.cycle), "in one piece");
+    delete next.cycle;
+    delete next.soakMin;
   }
   if (!p.windows && (q.windows || q.closedHours)) {
     tell("windows", "water windows", "none");

@@ -65,40 +65,55 @@ export function returnOn(steps: EstablishmentStep[], first: string): string {
 
 /**
  * A site with an establishment in it. Where it takes all stations of its program, the program itself begins again the day after the last step; else a copy with
- * those stations does, and the program goes on with the others.
+ * those stations does, and the program goes on with the others. Where the first day lies ahead, a copy waters them as usual until the day before.
+ *
+ * @param today local date of the site
  */
 export function withEstablishment(
   site: SiteFile,
   programId: string,
   stationIds: string[],
   steps: EstablishmentStep[],
-  first: string,
+  { first, today }: { first: string; today: string },
   nextId: () => string,
 ): SiteFile {
   const program = site.programs.find((p) => p.id === programId);
   if (!program || stationIds.length === 0 || steps.length === 0) return site;
   const dated = establishmentPrograms(program, stationIds, steps, first, nextId);
   const back = returnOn(steps, first);
-  const whole = program.runs.every((r) => stationIds.includes(r.stationId));
-  const rest: Program[] = whole
-    ? [{ ...program, from: back }]
-    : [
-        { ...program, runs: program.runs.filter((r) => !stationIds.includes(r.stationId)) },
-        {
-          ...program,
-          id: nextId(),
-          name: `${program.name}, after establishment`,
-          from: back,
-          runs: program.runs.filter((r) => stationIds.includes(r.stationId)),
-        },
-      ];
-  return { ...site, programs: site.programs.flatMap((p) => (p.id === programId ? [...rest, ...dated] : [p])) };
+  const taken = program.runs.filter((r) => stationIds.includes(r.stationId));
+  const others = program.runs.filter((r) => !stationIds.includes(r.stationId));
+  const eve = addDays(first, -1);
+  const runsBefore = first > today && (program.from === undefined || program.from < first);
+  const until = program.until !== undefined && program.until < eve ? program.until : eve;
+  const before: Program[] = runsBefore
+    ? [{ ...program, id: nextId(), name: `${program.name}, until establishment`, until, runs: taken }]
+    : [];
+  const rest: Program[] =
+    others.length === 0
+      ? [{ ...program, from: back }]
+      : [
+          { ...program, runs: others },
+          { ...program, id: nextId(), name: `${program.name}, after establishment`, from: back, runs: taken },
+        ];
+  return {
+    ...site,
+    programs: site.programs.flatMap((p) => (p.id === programId ? [...before, ...rest, ...dated] : [p])),
+  };
 }
+
+/** A dated step of an establishment: it waters by day on purpose, and its stations have their usual program beside it. */
+export const isEstablishmentStep = (program: Program): boolean =>
+  program.name.startsWith(TAG) && program.until !== undefined;
+
+/** Can two programs run on one day, by their dates? */
+export const datesMeet = (a: Program, b: Program): boolean =>
+  (a.until ?? "9999-12-31") >= (b.from ?? "0000-01-01") && (b.until ?? "9999-12-31") >= (a.from ?? "0000-01-01");
 
 /** Steps of an establishment whose stations no program takes over afterwards: a taper that was never finished. */
 export function unfinishedTapers(site: SiteFile): { program: Program; stationIds: string[] }[] {
   return site.programs.flatMap((p) => {
-    if (!p.name.startsWith(TAG) || p.until === undefined || p.enabled === false) return [];
+    if (!isEstablishmentStep(p) || p.until === undefined || p.enabled === false) return [];
     const after = addDays(p.until, 1);
     const left = p.runs.filter(
       (r) =>

@@ -65,6 +65,8 @@ function asProgram(site: SiteFile, run: OneOff, start: string, date: string): Pr
         name: p.name,
         controllerId: p.controllerId,
         ...(p.maxStationsAtOnce === undefined ? {} : { maxStationsAtOnce: p.maxStationsAtOnce }),
+        ...(p.cycle === undefined ? {} : { cycle: p.cycle }),
+        ...(p.soakMin === undefined ? {} : { soakMin: p.soakMin }),
         ...(p.delayS === undefined ? {} : { delayS: p.delayS }),
         runs,
       };

@@ -22,8 +22,9 @@ const everyNight = (s: SiteFile): void => {
 };
 
 describe("establishment", () => {
+  const NOW = { first: "2026-04-01", today: "2026-04-01" };
   const site = smallSite(everyNight);
-  const made = withEstablishment(site, "p", ["s1", "s3"], USUAL_STEPS, "2026-04-01", ids());
+  const made = withEstablishment(site, "p", ["s1", "s3"], USUAL_STEPS, NOW, ids());
   const waters = (station: string, date: string): Program[] =>
     made.programs.filter((p) => isDue(p, date) && p.runs.some((r) => r.stationId === station));
   it("is dated steps, one after another, and then the usual program again", () => {
@@ -42,7 +43,7 @@ describe("establishment", () => {
     expect(unfinishedTapers(made)).toEqual([]);
   });
   it("of a whole program leaves the program itself to begin again", () => {
-    const whole = withEstablishment(site, "p", ["s1", "s2", "s3"], USUAL_STEPS, "2026-04-01", ids());
+    const whole = withEstablishment(site, "p", ["s1", "s2", "s3"], USUAL_STEPS, NOW, ids());
     expect(whole.programs.map((p) => [p.id, p.from])).toEqual([
       ["p", "2026-05-13"],
       ...[
@@ -53,6 +54,35 @@ describe("establishment", () => {
         ["e5", "2026-04-29"],
       ],
     ]);
+  });
+  it("that begins later leaves no day without water before it, and none with both", () => {
+    for (const stations of [
+      ["s1", "s3"],
+      ["s1", "s2", "s3"],
+    ]) {
+      const later = withEstablishment(site, "p", stations, USUAL_STEPS, { ...NOW, today: "2026-03-20" }, ids());
+      expect(parseSite(later)).toMatchObject({ ok: true });
+      const usual = (d: string): string[] =>
+        later.programs
+          .filter((p) => !p.name.startsWith("Establishment") && isDue(p, d) && p.runs.some((r) => r.stationId === "s1"))
+          .map((p) => p.name);
+      for (let d = "2026-03-20"; d < "2026-04-01"; d = addDays(d, 1))
+        expect(usual(d)).toEqual(["P, until establishment"]);
+      for (let d = "2026-04-01"; d < "2026-05-13"; d = addDays(d, 1)) expect(usual(d)).toEqual([]);
+      expect(usual("2026-05-13")).toHaveLength(1);
+    }
+  });
+  it("raises no finding of its own making: it waters by day on purpose, and follows its usual program", () => {
+    const sprayed = smallSite((s) => {
+      everyNight(s);
+      for (const x of s.stations) x.emitter = "spray";
+    });
+    const codes = (s: SiteFile): string[] => check(s).map((f) => f.code);
+    const grown = withEstablishment(sprayed, "p", ["s1"], USUAL_STEPS, { ...NOW, today: "2026-03-20" }, ids());
+    expect(codes(grown)).toEqual(codes(sprayed));
+    const both = structuredClone(sprayed);
+    both.programs.push({ ...structuredClone(both.programs[0] as Program), id: "q", name: "Q", from: "2026-06-01" });
+    expect(codes(both)).toContain("inTwoPrograms");
   });
   it("counts against the budget in its own months only", () => {
     const over = (april: number): string[] => {

@@ -3,9 +3,15 @@ import { clockSchema } from "../dates/date-schema.ts";
 import { weekdaySchema } from "../dates/weekday.ts";
 
 /** What the members of a site file are made of: texts and figures within their ranges, each unit as its name says. */
-export const id = z.string().min(1).max(80);
-export const name = z.string().max(200);
-export const text = z.string().max(4000);
+/** The longest id, wherever one is kept, sent or asked for. */
+export const MOST_ID = 80;
+// biome-ignore lint/suspicious/noControlCharactersInRegex: it is what is looked for
+const NO_NUL = /^[^\u0000]*$/;
+export const noNul = z.string().regex(NO_NUL, "is not right: it holds the character NUL");
+export const id = noNul.min(1).max(MOST_ID);
+export const name = noNul.max(200);
+export const text = noNul.max(4000);
+export const longText = noNul.max(20_000);
 export const flow = z.number().min(0).max(1_000_000);
 export const positiveFlow = z.number().gt(0).max(1_000_000);
 export const kPa = z.number().min(0).max(10_000);

@@ -1,11 +1,16 @@
 import { daysSchema, daysWords } from "../dates/day-rules.ts";
+import { codeWords } from "./code-words.ts";
 import { devicesOf } from "./records.ts";
+import { localIso } from "../dates/wall-time.ts";
 import { type Quantity, toShown, unitLabel, type UnitSystem } from "../units/units.ts";
 import type { DeviceCheck, Proving, SiteFile } from "./schema.ts";
 
 /** One change between two site files, in words: what, from what, to what. `path` names it in the file. */
 export type Change = { path: string; words: string };
+/** The same with its parts apart: what it is, and what stands on either side. */
+export type ToldChange = Change & { what: string; was: string; now: string };
 
+type KeptFile = { id: string; name: string };
 type Item = { id: string; name?: string; number?: number };
 const LISTS = [
   ["sources", "source"],
@@ -22,7 +27,12 @@ const LISTS = [
  * shift of all after it.
  */
 export function difference(before: SiteFile, after: SiteFile): Change[] {
-  const changes: Change[] = [];
+  return toldDifference(before, after).map(({ path, words }) => ({ path, words }));
+}
+
+/** As {@link difference}, each change with its parts. */
+export function toldDifference(before: SiteFile, after: SiteFile): ToldChange[] {
+  const changes: ToldChange[] = [];
   compareFields("site", "site", before.site, after.site, after, changes);
   compareFields("policy", "limits", before.policy, after.policy, after, changes);
   for (const [list, noun] of LISTS)
@@ -43,6 +53,7 @@ export function difference(before: SiteFile, after: SiteFile): Change[] {
     (r) => `${nameOf(after, r.subjectId)}: ${r.ohm} Ω at the ${r.where ?? "controller"}`,
     changes,
   );
+  compareRecords("files", "file", before.files ?? [], after.files ?? [], (f) => f.name, changes);
   compareRecords("tray", "tray", before.tray ?? [], after.tray ?? [], (t) => t.serial, changes);
   compareRecords(
     "setRatios",
@@ -55,9 +66,21 @@ export function difference(before: SiteFile, after: SiteFile): Change[] {
   const placed = new Map((before.positions ?? []).map((p) => [p.id, p]));
   const moved = (after.positions ?? []).filter((p) => !same(placed.get(p.id), p)).length;
   const dropped = (before.positions ?? []).filter((p) => !(after.positions ?? []).some((q) => q.id === p.id)).length;
-  if (moved > 0) changes.push({ path: "positions", words: `drawing: ${moved} piece${moved > 1 ? "s" : ""} moved` });
-  if (moved === 0 && dropped > 0) changes.push({ path: "positions", words: "drawing: arranged by itself again" });
+  const drawing = (now: string): ToldChange => ({
+    path: "positions",
+    words: `drawing: ${now}`,
+    what: "drawing",
+    was: "as it was",
+    now,
+  });
+  if (moved > 0) changes.push(drawing(`${moved} piece${moved > 1 ? "s" : ""} moved`));
+  if (moved === 0 && dropped > 0) changes.push(drawing("arranged by itself again"));
   return changes;
+}
+
+/** Something that is on one side only. */
+function oneSided(path: string, what: string, there: "was" | "now", words: string): ToldChange {
+  return { path, words, what, was: there === "was" ? "there" : "none", now: there === "now" ? "there" : "none" };
 }
 
 function title(noun: string, item: Item): string {
@@ -70,21 +93,22 @@ function compareLists(
   before: Item[],
   after: Item[],
   site: SiteFile,
-  changes: Change[],
+  changes: ToldChange[],
 ): void {
   const old = new Map(before.map((x) => [x.id, x]));
   const now = new Set(after.map((x) => x.id));
   for (const x of before)
-    if (!now.has(x.id)) changes.push({ path: `${list}[${x.id}]`, words: `${title(noun, x)} removed` });
+    if (!now.has(x.id)) changes.push(oneSided(`${list}[${x.id}]`, title(noun, x), "was", `${title(noun, x)} removed`));
   for (const x of after) {
     const was = old.get(x.id);
-    if (!was) changes.push({ path: `${list}[${x.id}]`, words: `${title(noun, x)} added` });
+    if (!was) changes.push(oneSided(`${list}[${x.id}]`, title(noun, x), "now", `${title(noun, x)} added`));
     else compareFields(`${list}[${x.id}]`, title(noun, x), was, x, site, changes);
   }
   const kept = before.filter((x) => now.has(x.id)).map((x) => x.id);
   const order = after.filter((x) => old.has(x.id)).map((x) => x.id);
+  const what = `order of ${list === "pocs" ? "points of connection" : list}`;
   if (kept.join("\n") !== order.join("\n"))
-    changes.push({ path: list, words: `order of ${list === "pocs" ? "points of connection" : list} changed` });
+    changes.push({ path: list, words: `${what} changed`, what, was: "one order", now: "another" });
 }
 
 function compareFields(
@@ -93,7 +117,7 @@ function compareFields(
   before: object,
   after: object,
   site: SiteFile,
-  changes: Change[],
+  changes: ToldChange[],
 ): void {
   const [was, now] = [before as Record<string, unknown>, after as Record<string, unknown>];
   for (const key of new Set([...Object.keys(was), ...Object.keys(now)])) {
@@ -103,15 +127,35 @@ function compareFields(
     const compare = PARTS[key];
     if (compare && Array.isArray(x ?? []) && Array.isArray(y ?? []))
       compare(`${path}.${key}`, who, x ?? [], y ?? [], site, changes);
-    else
+    else if (key === "enabled")
       changes.push({
         path: `${path}.${key}`,
-        words: `${who}: ${keyWords(key)} ${valueWords(key, x, site.site.units)} → ${valueWords(key, y, site.site.units)}`,
+        words: `${who}: ${y === false ? "taken out of use" : "in use again"}`,
+        what: who,
+        was: x === false ? "not in use" : "in use",
+        now: y === false ? "not in use" : "in use",
       });
+    else {
+      const [from, to] = [valueWords(key, x, site.site), valueWords(key, y, site.site)];
+      changes.push({
+        path: `${path}.${key}`,
+        words: `${who}: ${keyWords(key)} ${from} → ${to}`,
+        what: `${who}: ${keyWords(key)}`,
+        was: from,
+        now: to,
+      });
+    }
   }
 }
 
-type CompareParts = (path: string, who: string, was: unknown, now: unknown, site: SiteFile, changes: Change[]) => void;
+type CompareParts = (
+  path: string,
+  who: string,
+  was: unknown,
+  now: unknown,
+  site: SiteFile,
+  changes: ToldChange[],
+) => void;
 
 /** Fields whose parts are told one by one. */
 const PARTS: Readonly<Record<string, CompareParts>> = {
@@ -125,7 +169,7 @@ const PARTS: Readonly<Record<string, CompareParts>> = {
       `${who}: check`,
       was as DeviceCheck[],
       now as DeviceCheck[],
-      (c) => `${c.check.replace(/([A-Z])/g, " $1").toLowerCase()} ${c.ok ? "in order" : "NOT in order"}`,
+      (c) => `${codeWords(c.check)} ${c.ok ? "in order" : "NOT in order"}`,
       changes,
     ),
   provings: (path, who, was, now, _, changes) =>
@@ -137,6 +181,8 @@ const PARTS: Readonly<Record<string, CompareParts>> = {
       (p) => `proved with ${p.tests.length} test${p.tests.length > 1 ? "s" : ""}, worst ${p.worstPercent.toFixed(2)} %`,
       changes,
     ),
+  files: (path, who, was, now, _, changes) =>
+    compareRecords(path, who, was as KeptFile[], now as KeptFile[], (f) => `file ${f.name}`, changes),
   runs: (path, who, was, now, site, changes) => compareRuns(path, who, was as Run[], now as Run[], site, changes),
 };
 
@@ -153,16 +199,26 @@ function compareRecords<T extends object>(
   before: T[],
   after: T[],
   words: (record: T) => string,
-  changes: Change[],
+  changes: ToldChange[],
 ): void {
-  for (const r of after) if (!before.some((x) => same(x, r))) changes.push({ path, words: `${who}: ${words(r)}` });
+  for (const r of after)
+    if (!before.some((x) => same(x, r)))
+      changes.push(oneSided(path, `${who}: ${words(r)}`, "now", `${who}: ${words(r)}`));
   for (const r of before)
-    if (!after.some((x) => same(x, r))) changes.push({ path, words: `${who}: ${words(r)} removed` });
+    if (!after.some((x) => same(x, r)))
+      changes.push(oneSided(path, `${who}: ${words(r)}`, "was", `${who}: ${words(r)} removed`));
 }
 
 type Run = { stationId: string; minutes: number };
 
-function compareRuns(path: string, who: string, before: Run[], after: Run[], site: SiteFile, changes: Change[]): void {
+function compareRuns(
+  path: string,
+  who: string,
+  before: Run[],
+  after: Run[],
+  site: SiteFile,
+  changes: ToldChange[],
+): void {
   const label = (id: string): string => {
     const s = site.stations.find((x) => x.id === id);
     return s ? `${s.number} ${s.name}` : id;
@@ -180,9 +236,17 @@ function compareRuns(path: string, who: string, before: Run[], after: Run[], sit
     listed++;
     const moved = y === undefined ? `${label(id)} taken out` : `${label(id)} ${x} → ${y} min`;
     const words = x === undefined ? `${label(id)} added, ${y} min` : moved;
-    changes.push({ path: `${path}[${id}]`, words: `${who}: ${words}` });
+    const minutes = (of: number | undefined): string => (of === undefined ? "not in it" : `${of} min`);
+    changes.push({
+      path: `${path}[${id}]`,
+      words: `${who}: ${words}`,
+      what: `${who}: ${label(id)}`,
+      was: minutes(x),
+      now: minutes(y),
+    });
   }
-  if (listed === 0) changes.push({ path, words: `${who}: order of stations changed` });
+  const what = `${who}: order of stations`;
+  if (listed === 0) changes.push({ path, words: `${what} changed`, what, was: "one order", now: "another" });
 }
 
 /** What the end of a field's name says of its figure: a quantity, written in the site's units, or a unit that all use. */
@@ -204,9 +268,7 @@ const UNIT_ENDINGS: [RegExp, { quantity: Quantity } | { unit: string }][] = [
 /** `offScheduleLimitLpm` → `off schedule limit`. */
 function keyWords(key: string): string {
   const bare = UNIT_ENDINGS.reduce((k, [ending]) => (k === key && ending.test(k) ? k.replace(ending, "") : k), key);
-  return (bare || key)
-    .replace(/([A-Z])/g, " $1")
-    .toLowerCase()
+  return codeWords(bare || key)
     .replace(/ ids?$/, "")
     .replace(/^(poc|source|mainline|controller|feed)$/, "$1");
 }
@@ -220,23 +282,45 @@ function figureWords(key: string, value: number, units: UnitSystem): string {
   return `${Number(shown.toFixed(shown === value ? 4 : 2))} ${unitLabel(of.quantity, units)}`;
 }
 
-function valueWords(key: string, value: unknown, units: UnitSystem): string {
+/** Fields that hold one of a few codes. */
+const CODED =
+  /^(kind|preset|basis|judge|dispatch|powered|planting|emitter|coil|how|type|normally|expectedFrom|output)$|[rR]esponse$/;
+
+/** Codes as words; what a person wrote stays as it is. */
+function textWords(key: string, value: string): string {
+  if (value === "") return "empty";
+  return CODED.test(key) ? codeWords(value) : value;
+}
+
+/** How the site writes figures, and when it is there. */
+type Customs = { units: UnitSystem; timeZone: string };
+const INSTANT = /^\d{4}-\d\d-\d\dT[\d:.]+(Z|[+-]\d\d:\d\d)$/;
+
+function instantWords(instant: string, { timeZone }: Customs): string {
+  return localIso(timeZone, Math.floor(Date.parse(instant) / 1000))
+    .slice(0, 16)
+    .replace("T", " ");
+}
+
+function valueWords(key: string, value: unknown, customs: Customs): string {
+  const { units } = customs;
   if (value === undefined || value === null) return "none";
   if (value === true) return "yes";
   if (value === false) return "no";
   if (typeof value === "number") return figureWords(key, value, units);
-  if (typeof value === "string") return value === "" ? "empty" : value;
-  if (Array.isArray(value)) return value.length === 0 ? "none" : value.map((v) => valueWords(key, v, units)).join(", ");
+  if (typeof value === "string") return INSTANT.test(value) ? instantWords(value, customs) : textWords(key, value);
+  if (Array.isArray(value))
+    return value.length === 0 ? "none" : value.map((v) => valueWords(key, v, customs)).join(", ");
   const days = key === "days" ? daysSchema.safeParse(value) : null;
   if (days?.success) return daysWords(days.data);
   const object = value as Record<string, unknown>;
   if (key === "learned")
-    return `${figureWords("meanLpm", Number(object["meanLpm"]), units)} ± ${figureWords("sdLpm", Number(object["sdLpm"]), units)} (${object["how"] ? `${object["how"]}, ` : ""}${String(object["at"]).slice(0, 10)})`;
+    return `${figureWords("meanLpm", Number(object["meanLpm"]), units)} ± ${figureWords("sdLpm", Number(object["sdLpm"]), units)} (${object["how"] ? `${object["how"]}, ` : ""}${instantWords(String(object["at"]), customs).slice(0, 10)})`;
   if (typeof object["from"] === "string" && typeof object["to"] === "string")
     return `${Array.isArray(object["days"]) ? `${object["days"].join(" ")} ` : ""}${object["from"]}–${object["to"]}`;
   return Object.entries(object)
     .filter(([, v]) => v !== undefined)
-    .map(([k, v]) => `${keyWords(k)} ${valueWords(k, v, units)}`)
+    .map(([k, v]) => `${keyWords(k)} ${valueWords(k, v, customs)}`)
     .join(", ");
 }
 

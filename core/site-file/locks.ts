@@ -10,3 +10,7 @@ export function withLocks(file: SiteFile, ids: readonly string[], locked: boolea
     });
   return { ...file, stations: set(file.stations), mainlines: set(file.mainlines), pocs: set(file.pocs) };
 }
+
+/** Ids of what is locked out. */
+export const lockedIn = (file: SiteFile): string[] =>
+  [...file.stations, ...file.mainlines, ...file.pocs].filter((x) => x.lockedOut).map((x) => x.id);

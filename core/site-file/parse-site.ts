@@ -1,5 +1,6 @@
 import type { z } from "zod";
 import { type Device, type SiteFile, siteFileSchema } from "./schema.ts";
+import { tooMuch } from "./size-limits.ts";
 
 /** A file error: every command and every save refuses the whole file for it. `path` is like `stations[1].colour`. */
 export type FileProblem = { code: FileProblemCode; path: string; message: string };
@@ -39,6 +40,7 @@ export function parseSite(value: unknown): ParsedSite {
   const parsed = siteFileSchema.safeParse(value);
   if (!parsed.success) return { ok: false, problems: parsed.error.issues.flatMap(shapeProblems) };
   const problems = [...duplicateIds(parsed.data), ...brokenReferences(parsed.data), ...feedLoops(parsed.data)];
+  if (problems.length === 0) problems.push(...tooMuch(parsed.data));
   return problems.length > 0 ? { ok: false, problems } : { ok: true, site: parsed.data };
 }
 
@@ -127,9 +129,17 @@ function allIds(site: SiteFile): Located[] {
     programs: site.programs,
     weatherInputs: site.weatherInputs ?? [],
   };
+  const filesOf = (of: object, path: string): void => {
+    ((of as { files?: { id: string }[] }).files ?? []).forEach((f, i) => {
+      found.push({ id: f.id, path: `${path}files[${i}].id` });
+    });
+  };
+  filesOf(site, "");
+  filesOf(site.site, "site.");
   for (const [list, items] of Object.entries(lists))
     items.forEach((item, i) => {
       found.push({ id: item.id, path: `${list}[${i}].id` });
+      filesOf(item, `${list}[${i}].`);
     });
   site.pocs.forEach((poc, i) => {
     poc.devices.forEach((d, j) => {

@@ -5,6 +5,7 @@ import {
   id,
   name,
   text,
+  longText,
   flow,
   positiveFlow,
   kPa,
@@ -35,9 +36,18 @@ function isTimeZone(value: string): boolean {
   }
 }
 
+/** Names of what is kept beside the file: photos, sketches, papers. Their contents are not in it. */
+const files = z
+  .array(z.strictObject({ id, name, about: text.optional() }))
+  .max(1000)
+  .optional();
+/** What someone wrote and kept about an element: what it is, and what to know of it. */
+const words = { description: text.optional(), notes: longText.optional(), files };
+
 export const sourceSchema = z.strictObject({
   id,
   name,
+  ...words,
   kind: z.enum(["municipal", "well", "pond", "reclaimed", "tank"]),
   priority: z.number().int().min(0).max(1000).optional(),
   enabled: z.boolean().optional(),
@@ -54,6 +64,9 @@ export const sourceSchema = z.strictObject({
 export const pocSchema = z.strictObject({
   id,
   name,
+  ...words,
+  /** False: as if it were not there. */
+  enabled: z.boolean().optional(),
   policy: policyOverrideSchema.optional(),
   sourceIds: z.array(id).max(100),
   elevationM: elevation.optional(),
@@ -77,6 +90,9 @@ export const pocSchema = z.strictObject({
 export const mainlineSchema = z.strictObject({
   id,
   name,
+  ...words,
+  /** False: as if it were not there. */
+  enabled: z.boolean().optional(),
   policy: policyOverrideSchema.optional(),
   feedIds: z.array(id).max(100),
   ceilingLpm: flow.optional(),
@@ -94,6 +110,7 @@ export const mainlineSchema = z.strictObject({
 export const controllerSchema = z.strictObject({
   id,
   name,
+  ...words,
   maxStations: z.number().int().min(1).max(10_000).optional(),
   maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
   maxPrograms: z.number().int().min(1).max(1000).optional(),
@@ -112,10 +129,17 @@ export const controllerSchema = z.strictObject({
     .optional(),
 });
 
+const cycleSchema = z.union([
+  z.strictObject({ longestMin: z.number().gt(0).max(1440) }),
+  z.strictObject({ count: z.number().int().min(1).max(100) }),
+]);
+const soak = z.number().min(0).max(1440);
+
 export const stationSchema = z.strictObject({
   id,
   number: z.number().int().min(0).max(100_000),
   name,
+  ...words,
   controllerId: id,
   mainlineId: id,
   planting: z.enum(["turf", "shrub", "tree", "bed", "new"]).optional(),
@@ -130,7 +154,7 @@ export const stationSchema = z.strictObject({
       sdLpm: flow,
       at: instant,
       /** How it was found, and marks of what it rests on (core/learn/basis.ts). */
-      how: z.enum(["bench", "readings", "list", "stopwatch"]).optional(),
+      how: z.enum(["bench", "readings", "list", "stopwatch", "controller"]).optional(),
       companionIds: z.array(id).max(100).optional(),
       basis: z
         .strictObject({
@@ -158,13 +182,8 @@ export const stationSchema = z.strictObject({
   coil: coil.optional(),
   /** Where its lateral leaves the mainline, from the main's beginning; absent: stations are spread evenly along it. */
   alongM: z.number().min(0).max(100_000).optional(),
-  cycle: z
-    .union([
-      z.strictObject({ longestMin: z.number().gt(0).max(1440) }),
-      z.strictObject({ count: z.number().int().min(1).max(100) }),
-    ])
-    .optional(),
-  soakMin: z.number().min(0).max(1440).optional(),
+  cycle: cycleSchema.optional(),
+  soakMin: soak.optional(),
   monitored: z.boolean().optional(),
   usesMasterValve: z.boolean().optional(),
   usesPump: z.boolean().optional(),
@@ -177,6 +196,7 @@ export const stationSchema = z.strictObject({
 export const programSchema = z.strictObject({
   id,
   name,
+  ...words,
   controllerId: id,
   enabled: z.boolean().optional(),
   priority: z.number().int().min(0).max(1000).optional(),
@@ -191,6 +211,9 @@ export const programSchema = z.strictObject({
   closedHours: z.array(windowSchema).max(100).optional(),
   seasonalPercent: percent.optional(),
   monthlyPercent: z.array(percent).length(12).optional(),
+  /** Of its stations that have none of their own, each for itself. */
+  cycle: cycleSchema.optional(),
+  soakMin: soak.optional(),
   maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
   delayS: seconds.optional(),
   /** Starts or pauses the program while an input's reading is beyond a limit; stations that ignore the input water on. */
@@ -218,7 +241,7 @@ export const siteFileSchema = z.strictObject({
     timeZone: z.string().max(80).refine(isTimeZone, "is not a time zone of the IANA list, like Europe/Vienna"),
     units: z.enum(["us", "metric"]),
     latitudeDeg: z.number().min(-90).max(90).optional(),
-    notes: z.string().max(20_000).optional(),
+    ...words,
     maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
     seasonalPercent: percent.optional(),
     /** What the weather makes of single days, %, and whether that is bypassed; a rain stop is apart (`weatherInputs`). */
@@ -268,6 +291,8 @@ export const siteFileSchema = z.strictObject({
     .array(z.strictObject({ id, x: z.number().min(-1e6).max(1e6), y: z.number().min(-1e6).max(1e6) }))
     .max(10_000)
     .optional(),
+  /** Of the site as a whole. */
+  files,
   /** Decoders scanned or pasted, by serial number, that drive nothing yet. */
   tray: z
     .array(z.strictObject({ serial: z.string().min(1).max(80), outputs: z.number().int().min(1).max(64).optional() }))

@@ -29,6 +29,57 @@ describe("site file", () => {
     );
   });
 
+  it("takes words and names of files on every element, and a file's id once", () => {
+    const words = { description: "By the gate", notes: "Key under the lid", files: [{ id: "f1", name: "gate.jpg" }] };
+    const changed = (list: string, more: object) =>
+      problems((f: Any) => {
+        const whole: Record<string, object> = { "": f, site: f.site };
+        Object.assign(whole[list] ?? f[list][0], more);
+      });
+    for (const list of ["site", "sources", "pocs", "mainlines", "controllers", "stations", "programs"])
+      expect(changed(list, words)).toEqual([]);
+    expect(changed("", { files: [{ id: "plan", name: "plan.pdf", about: "Sketch of the site" }] })).toEqual([]);
+    expect(changed("pocs", { files: [{ id: "src", name: "twice.jpg" }] })).toEqual([
+      ["duplicateId", "pocs[0].files[0].id"],
+    ]);
+    expect(changed("stations", { notes: "NUL \u0000" })).toEqual([["shape", "stations[0].notes"]]);
+    const after = smallSite((s) => Object.assign(s.pocs[0] as object, words));
+    expect(difference(smallSite(), after).map((c) => c.words)).toEqual([
+      expect.stringMatching(/description.*By the gate/),
+      expect.stringMatching(/notes.*Key under the lid/),
+      "point of connection Poc: file gate.jpg",
+    ]);
+  });
+
+  it("writes instants as they are on the site's clock", () => {
+    const west = (learnedAt: string) =>
+      smallSite((s) => {
+        s.site.timeZone = "America/Los_Angeles";
+        const [station] = s.stations;
+        if (station)
+          Object.assign(station, { learned: { meanLpm: 98, sdLpm: 1, at: learnedAt }, repairedAt: learnedAt });
+      });
+    const words = difference(west("2026-07-01T12:00:00Z"), west("2026-07-15T03:10:00Z")).map((c) => c.words);
+    expect(words.join("; ")).toContain("(2026-07-14)");
+    expect(words.join("; ")).toContain("2026-07-14 20:10");
+    expect(words.join("; ")).not.toContain("2026-07-15");
+  });
+  it("tells a change of a code in words, and what a person wrote as it stands", () => {
+    const words = (change: (s: Any) => void): string[] =>
+      difference(smallSite(), smallSite(change)).map((c) => c.words);
+    expect(
+      words((s) => {
+        s.policy.highResponse = "stopAll";
+        s.pocs[0].name = "innerCourt";
+        s.controllers[0].wirePaths = [{ id: "w", name: "Ring", kind: "twoWire" }];
+      }),
+    ).toEqual([
+      "limits: high response find and isolate → stop all",
+      "point of connection innerCourt: name Poc → innerCourt",
+      expect.stringMatching(/Ring, kind two wire$/),
+    ]);
+  });
+
   it("refuses unknown keys, at any depth, with their path", () => {
     expect(
       problems((f: Any) => {

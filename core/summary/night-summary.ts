@@ -23,10 +23,23 @@ export type NightSummary = {
     deviceId: string | null;
     peakLpm: number;
   } | null;
-  /** Runs for a thumbnail: [start s after the first, seconds, L/min]. */
-  sketch: [number, number, number][];
+  /** The night in small: what flows at SKETCH_STEPS instants from its first start to its end, L/min; empty where nothing runs. */
+  sketch: number[];
   litres: number;
 };
+
+/** Steps of the night in small. */
+const SKETCH_STEPS = 110;
+
+function sketchOf(runs: { from: number; seconds: number; lpm: number }[], makespanS: number): number[] {
+  if (runs.length === 0) return [];
+  const step = Math.max(1, makespanS / SKETCH_STEPS);
+  const flows = new Array<number>(SKETCH_STEPS).fill(0);
+  for (const { from, seconds, lpm } of runs)
+    for (let i = Math.ceil(from / step); i < SKETCH_STEPS && i * step < from + seconds; i++)
+      flows[i] = (flows[i] ?? 0) + lpm;
+  return flows.map((lpm) => Math.round(lpm * 10) / 10);
+}
 
 /** The element that its peak fills most is the one that binds the night. */
 export function nightSummary(site: SiteFile, date: string, ready?: Plan): NightSummary {
@@ -61,7 +74,10 @@ export function nightSummary(site: SiteFile, date: string, ready?: Plan): NightS
             peakLpm: tightest.lpm,
           }
         : null,
-    sketch: night.runs.map((r, i) => [nth(starts, i) - first, length(r), r.flowLpm ?? 0]),
+    sketch: sketchOf(
+      night.runs.map((r, i) => ({ from: nth(starts, i) - first, seconds: length(r), lpm: r.flowLpm ?? 0 })),
+      night.makespanS,
+    ),
     litres: night.runs.reduce((sum, r) => sum + ((r.flowLpm ?? 0) * length(r)) / 60, 0),
   };
 }

@@ -7,6 +7,7 @@ import { standsOnTheSpot } from "../site-file/device-checks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, SiteFile } from "../site-file/schema.ts";
 import { wireState } from "../wiring/wire-reading.ts";
+import { cracked, empty, type Fitting, full, half, type Next, to } from "./fitting.ts";
 import type { NightSummary } from "./night-summary.ts";
 
 export const SCREENS = [
@@ -18,24 +19,10 @@ export const SCREENS = [
   "night",
   "limits",
   "bench",
+  "controllers",
   "log",
 ] as const;
 export type Screen = (typeof SCREENS)[number];
-
-/** Who found it right, when, and how: the evidence that a fitting is sealed with. */
-export type Seal = { how: string; at: string; by: string };
-/** How much is known of a step: nothing yet; entered, so far; proven, with its seal; proven once, but something it rests on has changed. */
-export type Fitting = {
-  state: "empty" | "half" | "full" | "cracked";
-  /** How far what is needed is there, 0 to 1. */
-  fill: number;
-  why: string;
-  seal: Seal | null;
-  /** What to do next; null when the step is done. */
-  next: Next | null;
-};
-/** What to do, in words that go on from "Next:", and where: a screen of the site with its view or what is chosen there. */
-export type Next = { words: string; at: string };
 
 /** A night that was rehearsed on the bench and taken into the log. */
 export type Rehearsal = {
@@ -46,8 +33,19 @@ export type Rehearsal = {
   alarms: number;
   unwateredMin: number;
 };
-/** What of the site's history the fittings rest on: the newest rehearsal without faults, and the newest with them. */
-export type LogState = { openAlarms: number; calm: Rehearsal | null; faulted: Rehearsal | null; version: number };
+/**
+ * What the controllers at the other end were last known to hold: how many of them were read back, items that differ and nobody noted, when the one that was read longest ago
+ * was read, and whether settings are on their way.
+ */
+export type There = { read: number; differs: number; oldestReadAt: string | null; sending: boolean };
+/** What of the site's history the fittings rest on: the newest rehearsal without faults, and the newest with them; null for controllers that nobody can reach. */
+export type LogState = {
+  openAlarms: number;
+  calm: Rehearsal | null;
+  faulted: Rehearsal | null;
+  there: There | null;
+  version: number;
+};
 
 type Facts = {
   site: SiteFile;
@@ -59,23 +57,6 @@ type Facts = {
   wrong: (test: RegExp) => string | null;
 };
 
-const empty = (why: string, next: Next): Fitting => ({ state: "empty", fill: 0, why, seal: null, next });
-const half = (why: string, fill: number, next: Next | null): Fitting => ({
-  state: "half",
-  fill: Math.min(0.9, Math.max(0.15, fill)),
-  why,
-  seal: null,
-  next,
-});
-const full = (seal: Seal): Fitting => ({ state: "full", fill: 1, why: seal.how, seal, next: null });
-const cracked = (why: string, seal: Seal | null, next: Next): Fitting => ({
-  state: "cracked",
-  fill: 1,
-  why,
-  seal,
-  next,
-});
-const to = (at: string, words: string): Next => ({ at, words });
 const toPart = (screen: string, id: string, words: string): Next => to(`${screen}?at=${encodeURIComponent(id)}`, words);
 const mend = (issue: string): Next => to("findings", `mend what was found: ${issue}`);
 
@@ -260,6 +241,13 @@ function learnFitting({ site, w, now }: Facts): Fitting {
       seal,
       to("learn", `learn ${many(stale, "station")} again`),
     );
+  const rehearsed = learned.filter((l) => l.how === "bench").length;
+  if (rehearsed > 0)
+    return half(
+      `${rehearsed} only rehearsed on the bench.`,
+      0.8,
+      to("learn", `learn ${many(rehearsed, "station")} at the site: the bench is a rehearsal`),
+    );
   const left = watched.length - learned.length;
   if (left > 0)
     return half(
@@ -332,6 +320,38 @@ function benchFitting({ log }: Facts): Fitting {
       );
 }
 
+/** That controllers hold what Presa holds is proven by reading them back; what differs since cracks it. */
+function controllersFitting({ site, log }: Facts): Fitting {
+  const { there } = log;
+  const all = site.controllers.length;
+  if (all === 0) return empty("No controller yet.", to("waterworks", "add the site's controllers"));
+  if (!there)
+    return empty(
+      "No gateway takes settings: they are carried there on paper.",
+      to("controllers?view=live", "set up the site's gateway, or print the sheet from Log"),
+    );
+  const at = there.oldestReadAt;
+  if (there.read < all || at === null)
+    return half(
+      `${there.read} of ${many(all, "controller")} read back.`,
+      (0.8 * there.read) / all,
+      to("controllers", "read back what the controllers hold"),
+    );
+  const seal = { how: `${many(all, "controller")} held what Presa holds, read back then`, at, by: "" };
+  if (there.sending)
+    return half("Settings are on their way.", 0.85, to("controllers?view=history", "see what became of the last send"));
+  return there.differs > 0
+    ? cracked(
+        `${many(there.differs, "setting")} not as in Presa.`,
+        null,
+        to(
+          "controllers",
+          `look at ${many(there.differs, "setting")} that ${there.differs === 1 ? "differs" : "differ"} and send, take or leave`,
+        ),
+      )
+    : full(seal);
+}
+
 function logFitting({ log }: Facts): Fitting {
   return log.openAlarms > 0
     ? cracked(
@@ -374,6 +394,7 @@ export function progress(
     night: nightFitting(facts),
     limits: limitsFitting(facts),
     bench: benchFitting(facts),
+    controllers: controllersFitting(facts),
     log: logFitting(facts),
   };
 }

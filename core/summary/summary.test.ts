@@ -8,7 +8,7 @@ import { type LogState, progress } from "./progress.ts";
 
 const DATE = "2026-07-14";
 const LEARNED = { meanLpm: 100, sdLpm: 1, at: "2026-05-01T00:00:00Z" };
-const log: LogState = { openAlarms: 0, calm: null, faulted: null, version: 3 };
+const log: LogState = { openAlarms: 0, calm: null, faulted: null, there: null, version: 3 };
 
 describe("the tell-line's figures", () => {
   it("name what binds, when it ends, what is short and watched", () => {
@@ -64,6 +64,13 @@ describe("the fittings", () => {
       change(sensor);
     });
 
+  it("draws the night in small: what flows at each of so many instants, and as much water as there is", () => {
+    const { sketch, makespanS, litres } = nightSummary(smallSite(), DATE);
+    expect(sketch).toHaveLength(110);
+    expect(sketch[0]).toBe(150);
+    const drawn = sketch.reduce((sum, lpm) => sum + (lpm * makespanS) / 110 / 60, 0);
+    expect(Math.abs(drawn / litres - 1)).toBeLessThan(0.03);
+  });
   it("what is only entered is never proven", () => {
     const all = states(smallSite());
     expect(Object.values(all)).not.toContain("full");

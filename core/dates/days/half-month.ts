@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { MONTHS } from "../months.ts";
 import { dateSchema } from "../date-schema.ts";
 import { asIs, type DayRule } from "./rule.ts";
 
@@ -10,7 +11,6 @@ const schema = z.strictObject({
 type HalfMonthDays = z.infer<typeof schema>;
 
 const DAY_MS = 86_400_000;
-const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
 /** Days since 1970-01-01 of a date; dates are of the calendar, without hours or zones. */
 const dayNumber = (date: string): number => Date.parse(date) / DAY_MS;

@@ -1,0 +1,2 @@
+/** Months as they stand in grids and sentences, January first. */
+export const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"] as const;

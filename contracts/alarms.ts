@@ -23,9 +23,15 @@ export const alarm = z.strictObject({
   acknowledgedByName: z.string().nullable(),
   clearedAt: instant.nullable(),
   clearedByName: z.string().nullable(),
+  /** Of a night rehearsed on the bench; else of the site itself. */
+  rehearsed: z.boolean(),
   /** Of the whole night that it belongs to. */
   nightLostL: z.number().nullable(),
   nightUnwateredMin: z.number().nullable(),
+  /** Of a live alarm: since when its system read outside its limits, for how many minutes in all, and what that was more than expected (less: below 0), L. */
+  departedFrom: instant.nullable(),
+  departedMin: z.number().nullable(),
+  departedL: z.number().nullable(),
 });
 export type Alarm = z.infer<typeof alarm>;
 

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { id } from "../core/site-file/basics-schema.ts";
 import { FAULT_KINDS } from "../core/bench/faults/kinds.ts";
 import { dateSchema } from "../core/dates/date-schema.ts";
 
@@ -30,7 +31,6 @@ export type DrillPerson = z.infer<typeof drillPerson>;
 
 export type DrillBook = { drills: Drill[]; people: DrillPerson[] };
 
-const id = z.string().min(1).max(64);
 const check = z.discriminatedUnion("type", [
   z.strictObject({ type: z.literal("read") }),
   z.strictObject({ type: z.literal("meter"), pocId: id }),

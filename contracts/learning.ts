@@ -26,8 +26,8 @@ export const learningRequest = z.object({
   later: z.boolean().default(false),
 });
 export type LearningRequest = z.infer<typeof learningRequest>;
-/** What an import or a stopwatch keeps instead. */
-const fromOutside = z.object({ source: z.string().max(200) });
+/** What an import, a stopwatch or the controllers keep instead. */
+const fromOutside = z.object({ source: z.string().max(200), stationIds: ids.optional() });
 
 export type Meter = { beforeL: number; afterL: number; minutes: number; leakLpm: number };
 /** A set's result, with when it was taken. */
@@ -35,8 +35,8 @@ export type KeptSet = SetResult & { at: string; takenAt?: string };
 export type Wait = { at: number; until: number; why: "handWatering" | "scheduledRuns" };
 /** One reading a second from `at` on (epoch seconds); `read` are the stretches after the hold-off, as places in `lpm`. */
 export type KeptTrace = { at: number; lpm: number[]; read: [from: number, to: number][] };
-export type How = "bench" | "readings" | "list" | "stopwatch";
-const HOWS = z.enum(["bench", "readings", "list", "stopwatch"]);
+export type How = "bench" | "readings" | "list" | "stopwatch" | "controller";
+const HOWS = z.enum(["bench", "readings", "list", "stopwatch", "controller"]);
 
 export const learningRun = z.object({
   id: z.string(),

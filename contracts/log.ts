@@ -15,6 +15,14 @@ export const logFacts = z.strictObject({
   openAlarms: z.number(),
   calm: rehearsal.nullable(),
   faulted: rehearsal.nullable(),
+  there: z
+    .strictObject({
+      read: z.number(),
+      differs: z.number(),
+      oldestReadAt: z.string().nullable(),
+      sending: z.boolean(),
+    })
+    .nullable(),
 });
 export type LogFacts = z.infer<typeof logFacts>;
 

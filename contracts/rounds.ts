@@ -19,7 +19,7 @@ const nightSummary = z.strictObject({
       peakLpm: z.number(),
     })
     .nullable(),
-  sketch: z.array(z.tuple([z.number(), z.number(), z.number()])),
+  sketch: z.array(z.number()),
   litres: z.number(),
 });
 
@@ -34,10 +34,13 @@ export const roundsRow = z.strictObject({
   localDate: z.string(),
   openAlarms: z.number(),
   lockedOut: z.number(),
+  /** A date of the site. */
   oldestLearned: z.string().nullable(),
   unlearned: z.number(),
   summary: nightSummary,
   version: z.number(),
+  /** What is shown of the night is of an earlier revision or day; it is being worked out anew. */
+  old: z.boolean(),
   /** Larger needs someone sooner. */
   urgency: z.number(),
   why: z.array(z.string()),
@@ -47,3 +50,15 @@ export type RoundsRow = z.infer<typeof roundsRow>;
 /** Sites by name, for going from one to another. */
 export const siteNames = z.strictObject({ sites: z.array(z.strictObject({ id: z.string(), name: z.string() })) });
 export type SiteNames = z.infer<typeof siteNames>;
+
+/** What a live site reads now, L/min, against what should flow. */
+export const siteNow = z.strictObject({
+  siteId: z.string(),
+  at: z.string(),
+  readingLpm: z.number(),
+  expectedLpm: z.number().nullable(),
+  /** Against the limits of what is open. */
+  state: z.enum(["rest", "inside", "over", "under"]),
+  open: z.number(),
+});
+export type SiteNow = z.infer<typeof siteNow>;

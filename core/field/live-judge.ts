@@ -13,6 +13,7 @@ import {
   judgeSet,
   keyOfSet,
   limitsOfSet,
+  pointLpm,
   type Seen,
   valvesTurned,
 } from "../judge/judge.ts";
@@ -22,6 +23,7 @@ import { systemOf } from "../network/system-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
 import type { Device, FlowSensor, SiteFile } from "../site-file/schema.ts";
+import { type AlarmedDeparture, type Departure, departed, type Standing } from "./departure.ts";
 import type { EventMessage, ReadingMessage } from "./messages.ts";
 
 /** What is remembered of one connected system; plain data, so it is kept with the readings. */
@@ -34,6 +36,8 @@ type SystemLive = {
   searching: boolean;
   /** Trips that wait for the controller's own word. */
   pending: Alarm[];
+  /** Since when it reads outside its limits, and what that has cost so far; absent in what was kept by an earlier version. */
+  departure?: Departure | null;
 };
 /** What the judge remembers between readings. */
 export type LiveState = { at: number | null; open: string[]; valves: string[]; systems: SystemLive[] };
@@ -72,6 +76,7 @@ export class LiveJudge {
         spokeAt: Number.MIN_SAFE_INTEGER,
         searching: false,
         pending: [],
+        departure: null,
       })),
     };
   }
@@ -103,17 +108,24 @@ export class LiveJudge {
       }
     }
     if (e.type !== "alarm" || !e.alarm) return [];
-    return [
-      {
-        at,
-        kind: e.alarm.kind as AlarmKind,
-        subjectId: e.subject,
-        measuredLpm: e.alarm.measuredLpm,
-        expectedLpm: e.alarm.expectedLpm,
-        ...(e.alarm.note ? { note: e.alarm.note as AlarmNote } : {}),
-        ...(e.alarm.kPa ? { kPa: e.alarm.kPa } : {}),
-      },
-    ];
+    const told: Alarm = {
+      at,
+      kind: e.alarm.kind as AlarmKind,
+      subjectId: e.subject,
+      measuredLpm: e.alarm.measuredLpm,
+      expectedLpm: e.alarm.expectedLpm,
+      ...(e.alarm.note ? { note: e.alarm.note as AlarmNote } : {}),
+      ...(e.alarm.kPa ? { kPa: e.alarm.kPa } : {}),
+    };
+    if (live) becomes(live, told);
+    return [told];
+  }
+
+  /** Departures that have become an alarm, as far as they have come. */
+  departures(state: LiveState): AlarmedDeparture[] {
+    return state.systems.flatMap(({ departure }) =>
+      departure?.alarm && departure.seconds > 0 ? [{ ...departure, alarm: departure.alarm }] : [],
+    );
   }
 
   /** Numbers that never came: nothing is counted across them. */
@@ -140,11 +152,16 @@ export class LiveJudge {
     this.systems.forEach((system, i) => {
       const live = nth(state.systems, i);
       const tripped: Alarm[] = [];
+      const settled = now - stands >= live.judge.holdUntil;
+      const standing = this.standing(system, state.open, seen, now);
+      live.departure = departed(live.departure ?? null, standing, now, stands, settled, live.searching);
       for (let at = now - stands + 1; at <= now; at++) tripped.push(...this.second(system, live, state.open, seen, at));
+      const mine: Alarm[] = isolates ? [] : tripped.map((a) => ({ ...a, note: "onlyTold" }));
       if (isolates) live.pending.push(...tripped.filter((a) => a.at - live.spokeAt > ANSWER_S));
-      else told.push(...tripped.map((a): Alarm => ({ ...a, note: "onlyTold" })));
-      for (const a of live.pending.filter((p) => now - p.at >= ANSWER_S)) told.push({ ...a, note: "controllerSilent" });
+      for (const a of live.pending.filter((p) => now - p.at >= ANSWER_S)) mine.push({ ...a, note: "controllerSilent" });
       live.pending = live.pending.filter((p) => now - p.at < ANSWER_S);
+      if (mine[0]) becomes(live, mine[0]);
+      told.push(...mine);
     });
     return told;
   }
@@ -157,6 +174,18 @@ export class LiveJudge {
       .filter((s) => places.some((p) => this.systemAt(p) === s.index))
       .reduce((sum, s) => sum + this.allowance(s, at), 0);
     return limitsOfSet(this.w, places, allowance);
+  }
+
+  /** What a system reads, and what it should by what runs; null where a part of it is not told or not judged. */
+  private standing(system: JudgedSystem, open: string[], seen: Seen, at: number): Standing | null {
+    const measuredLpm = pointLpm({ mainline: null, pocs: system.sensed }, seen);
+    if (measuredLpm === null || system.sensed.length === 0) return null;
+    const running = this.runningIn(system, open);
+    const allowance = this.allowance(system, at);
+    if (running.length === 0)
+      return { measuredLpm, expectedLpm: 0, lowLpm: 0, highLpm: system.restLimitLpm + allowance };
+    const limits = limitsOfSet(this.w, running, allowance);
+    return limits.judged ? { measuredLpm, ...limits } : null;
   }
 
   private systemAt(station: number): number | undefined {
@@ -210,7 +239,7 @@ export class LiveJudge {
     const allowance = (at: number): number => this.allowance(system, at);
     const pocId = (p: number): string => nth(this.site.pocs, p).id;
     const told: Alarm[] = [
-      ...judgePumps(w, system, judge, seen, running, false).map(({ deviceId, poc: _, ...a }) => ({
+      ...judgePumps(w, system, judge, seen, running, live.searching).map(({ deviceId, poc: _, ...a }) => ({
         ...a,
         at: now,
         subjectId: deviceId,
@@ -273,6 +302,12 @@ export class LiveJudge {
     const { capacity } = this.calendar;
     return system.pocs.reduce((sum, p) => sum + capacity.reserveLpm(p, at), 0);
   }
+}
+
+/** The first alarm of a departure bears what it costs; one that comes before anything was outside here, what follows. */
+function becomes(live: SystemLive, { at, subjectId }: Alarm): void {
+  const departure = live.departure ?? { from: at, until: at, seconds: 0, litres: 0, alarm: null };
+  live.departure = { ...departure, alarm: departure.alarm ?? { at, subjectId } };
 }
 
 function loseThread(live: SystemLive): void {

@@ -1,14 +1,20 @@
 import { z } from "zod";
+import { id as elementId, MOST_ID, noNul } from "../site-file/basics-schema.ts";
 
 /** What a field gateway says over MQTT, and what it hears (docs/field-gateway.md). Version 1; changed only by adding. */
 export const PROTOCOL = "presa/1";
 export const topicOf = (site: string, what: "state" | "data" | "ask" | "site" | "play"): string =>
   `${PROTOCOL}/${site}/${what}`;
 
-const seq = z.int().min(1);
-const stream = z.string().min(1).max(64);
+/** No stream comes so far: ten thousand years of seconds. */
+const seq = z.int().min(1).max(3e11);
+const stream = noNul.min(1).max(64);
 const at = z.iso.datetime({ offset: true });
-const ids = z.array(z.string().max(64)).max(2000);
+const ids = z.array(elementId).max(2000);
+/** More sensors than a site has; more are no reading. */
+const MOST_SENSORS = 200;
+const figures = (figure: z.ZodType<number | null>) =>
+  z.record(elementId, figure).refine((of) => Object.keys(of).length <= MOST_SENSORS, "has too many sensors");
 const figure = z.number().min(0).max(10_000_000).nullable();
 
 /** One instant of a site: what every sensor reads, and what stands open. */
@@ -18,27 +24,56 @@ export const readingMessage = z.object({
   at,
   kind: z.literal("reading"),
   /** L/min by flow sensor; null: it gave no value. */
-  flow: z.record(z.string().max(64), figure),
+  flow: figures(figure),
   /** kPa by pressure sensor. */
-  pressure: z.record(z.string().max(64), figure).default({}),
+  pressure: figures(figure).default({}),
   /** Stations open, master valves open and pumps running in the second that ended at `at`. */
   open: ids.default([]),
   valves: ids.default([]),
   pumps: ids.default([]),
+  /** Seconds that open stations have left, and stations that come next, in order. */
+  left: z.record(elementId, z.number().min(0).max(1e6)).optional(),
+  next: z.array(elementId).max(20).optional(),
 });
 export const eventMessage = z.object({
   stream,
   seq,
   at,
   kind: z.literal("event"),
-  type: z.string().min(1).max(40),
-  subject: z.string().max(64),
-  reason: z.string().max(500).default(""),
+  type: noNul.min(1).max(40),
+  subject: noNul.max(MOST_ID),
+  reason: noNul.max(500).default(""),
+  /** The order it came of. */
+  order: z.uuid().optional(),
+  /** Of type "learned" only: a station's flow as the controller read it. */
+  learned: z
+    .object({
+      verdict: z.enum(["accepted", "unsteady", "noFlow", "overCeiling", "stopped"]),
+      meanLpm: figure.unwrap(),
+      sdLpm: figure.unwrap(),
+      samples: z.int().min(0).max(1e6),
+      secondsToSteady: z.number().min(0).max(1e6).nullable(),
+      companionIds: z.array(elementId).max(100).optional(),
+    })
+    .optional(),
+  /** Of type "learnRests" only: the flow with everything closed. */
+  rest: z
+    .object({
+      pocIds: ids,
+      mainlineIds: ids,
+      measuredLpm: z.number().min(0),
+      limitLpm: z.number().min(0),
+      flowing: z.boolean(),
+      blind: z.boolean().optional(),
+    })
+    .optional(),
+  /** Of type "learnEnds" only: what learning let through. */
+  litres: z.number().min(0).optional(),
   /** Of type "alarm" only. */
   alarm: z
     .object({
-      kind: z.string().max(40),
-      note: z.string().max(40).optional(),
+      kind: noNul.max(40),
+      note: noNul.max(40).optional(),
       measuredLpm: z.number().min(0),
       expectedLpm: z.number().min(0),
       kPa: z.object({ measured: z.number(), limit: z.number() }).optional(),
@@ -56,12 +91,16 @@ export type DataMessage = z.infer<typeof dataMessage>;
 export const stateMessage = z.object({
   stream,
   first: seq,
-  last: z.int().min(0),
+  last: z.int().min(0).max(3e11),
   online: z.boolean(),
   /** Played by a simulated site. */
   simulated: z.boolean().default(false),
   /** The controller itself finds and isolates; what it finds comes as events. */
   isolates: z.boolean().default(false),
+  /** 2: takes settings and orders too. */
+  version: z.int().min(1).max(1000).default(1),
+  /** Messages that were not taken, by why. */
+  refused: z.record(noNul.max(40), z.int().min(0)).default({}),
   /** How many seconds of the site pass in one. */
   pace: z.number().min(0).default(1),
   faults: z.array(z.unknown()).max(1000).default([]),
@@ -87,3 +126,7 @@ export function readJson<T>(schema: z.ZodType<T>, text: string): T | null {
     return null;
   }
 }
+
+/** What all flow sensors of a reading say together, L/min; one without a value adds nothing. */
+export const totalLpm = (flow: Readonly<Record<string, number | null>>): number =>
+  Object.values(flow).reduce((sum: number, lpm) => sum + (lpm ?? 0), 0);

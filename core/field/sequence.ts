@@ -1,6 +1,7 @@
+import type { RefusedMessage } from "./data-in.ts";
 import type { DataMessage } from "./messages.ts";
 
-type Numbered = Exclude<DataMessage, { kind: "lost" }>;
+type Numbered = Exclude<DataMessage, { kind: "lost" }> | RefusedMessage;
 /** One stream as far as it has come in: what is wanted next, and what came too early. */
 export type Sequence = { stream: string; next: number; held: ReadonlyMap<number, Numbered>; repeats: number };
 /** What may be taken in now, in order; a hole is numbers that are gone for good. */
@@ -18,7 +19,10 @@ export function sequenceFrom(stream: string, next: number): Sequence {
  *
  * @returns what is ready, in order; empty while something before it is missing
  */
-export function arrive(sequence: Sequence, message: DataMessage): { sequence: Sequence; ready: Ready[] } {
+export function arrive(
+  sequence: Sequence,
+  message: DataMessage | RefusedMessage,
+): { sequence: Sequence; ready: Ready[] } {
   if (message.stream !== sequence.stream) return { sequence, ready: [] };
   if (message.kind === "lost") return passHole(sequence, message.from, message.to);
   if (message.seq < sequence.next || sequence.held.has(message.seq))

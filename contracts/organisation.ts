@@ -1,0 +1,48 @@
+import { z } from "zod";
+
+/** Shorter than a month nothing is kept: a night's alarm has to be looked into. */
+const LEAST_DAYS = 31;
+const days = z.int().min(LEAST_DAYS, `is at least ${LEAST_DAYS} days`).max(36_500).nullable();
+
+/** For how many days readings, events and photographs are kept one by one; null: for ever. */
+export const keeping = z.strictObject({ readingsDays: days, eventsDays: days, photosDays: days });
+export type Keeping = z.infer<typeof keeping>;
+
+/** Everything that is audited, in words. */
+export const AUDITED = {
+  signedIn: "signed in",
+  wrongPassword: "tried to sign in with a wrong password",
+  signedOut: "signed out",
+  exportedSite: "exported a site",
+  exportedAlarms: "exported alarms",
+  exportedLibrary: "exported the library",
+  exportedAll: "exported everything of the organisation",
+  exportedAudit: "exported this list",
+  deletedDevice: "took a device out of the library",
+  deletedProfile: "took a kind of controller out",
+  gatewayOpened: "gave a gateway its account",
+  gatewayClosed: "closed a gateway's account",
+  sentSettings: "sent settings to controllers",
+  takenFromController: "took over what a controller holds",
+  ordered: "had controllers do something",
+  keepingChanged: "changed how long things are kept",
+} as const;
+export type Audited = keyof typeof AUDITED;
+
+export const auditFilter = z.strictObject({
+  what: z.enum(Object.keys(AUDITED) as [Audited, ...Audited[]]).optional(),
+  who: z.string().max(200).optional(),
+  before: z.coerce.number().int().positive().optional(),
+});
+export type AuditFilter = z.infer<typeof auditFilter>;
+export type AuditRow = {
+  id: number;
+  at: string;
+  who: string;
+  what: Audited;
+  about: string;
+  address: string | null;
+};
+
+export type OrganisationView = { name: string; keeping: Keeping; people: string[] };
+export const erasing = z.strictObject({ name: z.string().max(200), password: z.string().min(1).max(200) });

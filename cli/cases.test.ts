@@ -10,6 +10,7 @@ import { programStarts } from "../core/dispatch/queue.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import { applyCheck, type CaseCheck } from "../testing/case-checks.ts";
 import { planFaults } from "../testing/feasible-plan.ts";
+import { smallSite } from "../testing/small-site.ts";
 
 const run = promisify(execFile);
 const root = join(import.meta.dirname, "..");
@@ -73,4 +74,24 @@ describe("worked cases through the command line", () => {
     },
     60_000,
   );
+});
+
+describe("what simulate writes, reckon reads", () => {
+  it("as one night of its stretches; a log that is none is refused with its line", async () => {
+    const scratch = mkdtempSync(join(tmpdir(), "presa-reckon-"));
+    const [file, log, bad] = ["site.json", "log.csv", "bad.csv"].map((f) => join(scratch, f)) as [
+      string,
+      string,
+      string,
+    ];
+    writeFileSync(file, JSON.stringify(smallSite()));
+    await presa(["simulate", file, "--date", "2026-07-14", "--readings", log]);
+    const { exit, document } = await presa(["reckon", file, "--readings", log]);
+    expect(exit).toBe(0);
+    expect(document).toMatchObject({ nights: 1, found: [], neverApart: [["s1", "s3"]] });
+    expect((document as { stations: { seenAlone: number; seenInSets: number }[] }).stations).toHaveLength(3);
+    writeFileSync(bad, "time,flow L/min,station\nyesterday,5,1\n");
+    const refused = await presa(["reckon", file, "--readings", log, "--readings", bad]);
+    expect(refused).toMatchObject({ exit: 1, document: { error: { code: "badLog", path: `${bad}:2` } } });
+  }, 60_000);
 });

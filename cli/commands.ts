@@ -1,4 +1,4 @@
-import { simulate } from "../core/bench/simulate.ts";
+import { type ReadingRow, simulate } from "../core/bench/simulate.ts";
 import { ceilings } from "../core/ceilings/ceilings.ts";
 import { check } from "../core/check/check.ts";
 import { localIso } from "../core/dates/wall-time.ts";
@@ -6,7 +6,12 @@ import { plan } from "../core/dispatch/plan.ts";
 import { csvLine } from "../core/exports/csv.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import { learn } from "../core/learn/learn.ts";
+import { outOfUse } from "../core/network/in-use.ts";
 import { comparePolicies, readPolicies } from "../core/limits/compare.ts";
+import { waterworks } from "../core/network/waterworks.ts";
+import { findingWords } from "../core/reckon/finding-words.ts";
+import { readLog } from "../core/reckon/read-log.ts";
+import { reckon } from "../core/reckon/reckon.ts";
 import { betterNight } from "../core/optimize/better-night.ts";
 import { calibrate, type CalibrateRefusal } from "../core/sensors/calibrate.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
@@ -16,6 +21,7 @@ import {
   readJson,
   readSite,
   readTests,
+  readText,
   RequestError,
   say,
   UsageError,
@@ -32,7 +38,7 @@ export type Values = {
   policies?: string | undefined;
   seed?: string | undefined;
   exact?: boolean | undefined;
-  readings?: string | undefined;
+  readings?: string[] | undefined;
 };
 /** What a command writes on standard output, as JSON or as it is; and its exit code. */
 export type Written = { json: unknown; exit?: 0 | 1 } | { text: string };
@@ -51,7 +57,11 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     return { json: { findings }, exit: findings.some((f) => f.severity === "error") ? 1 : 0 };
   },
 
-  ceilings: (file) => ({ json: { elements: ceilings(readSite(file)) } }),
+  ceilings(file) {
+    const site = readSite(file);
+    const off = outOfUse(site);
+    return { json: { elements: ceilings(site).filter((c) => !off.has(c.id)) } };
+  },
 
   async pressures(file, { date }) {
     const site = readSite(file);
@@ -85,20 +95,36 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
 
   simulate(file, values) {
     const site = readSite(file);
+    const [readings, ...more] = values.readings ?? [];
+    if (more.length > 0) throw new UsageError("simulate writes one --readings file");
     const rows: string[] = [];
     const outcome = simulate(site, {
       date: needDate(values.date),
       ...playing(values),
-      ...(values.readings === undefined ? {} : { onSecond: (row) => rows.push(readingLine(site, row)) }),
+      ...(readings === undefined ? {} : { onSecond: (row) => rows.push(readingLine(site, row)) }),
     });
     if (!outcome.ok) throw refused(outcome);
-    if (values.readings !== undefined) {
+    if (readings !== undefined) {
       const flows = site.pocs.map((p) => `${p.id} L/min`);
-      const heading = csvLine(["at", ...flows, "expected L/min", "high L/min", "low L/min"]);
-      writeWhole(values.readings, `${heading}\n${rows.join("\n")}\n`);
+      const heading = csvLine(["at", ...flows, "expected L/min", "high L/min", "low L/min", "station"]);
+      writeWhole(readings, `${heading}\n${rows.join("\n")}\n`);
     }
     const { trace: _, ...result } = outcome.result;
     return { json: result };
+  },
+
+  reckon(file, values) {
+    const site = readSite(file);
+    if (!values.readings) throw new UsageError("reckon needs --readings LOG.csv, once or more often");
+    const logs = values.readings.map((name) => {
+      const read = readLog(site, readText(name));
+      if (read.ok) return read.log;
+      const path = `${name}:${read.problem.line}`;
+      throw new RequestError({ code: "badLog", path, message: `${path}: ${read.problem.message}` });
+    });
+    const reckoning = reckon(waterworks(site), logs);
+    for (const f of reckoning?.found ?? []) say(findingWords(site, f));
+    return { json: reckoning };
   },
 
   compare(file, values) {
@@ -140,15 +166,14 @@ function refused(outcome: { problem: RequestError["problem"] } | object): Reques
   );
 }
 
-type Second = { at: number; readingLpm: number[]; expectedLpm: number; highLpm: number | null; lowLpm: number | null };
-
-function readingLine(site: SiteFile, row: Second): string {
+function readingLine(site: SiteFile, row: ReadingRow): string {
   return [
     localIso(site.site.timeZone, row.at),
     ...row.readingLpm.map((r) => r.toFixed(2)),
     row.expectedLpm.toFixed(2),
     row.highLpm?.toFixed(2) ?? "",
     row.lowLpm?.toFixed(2) ?? "",
+    row.open.join("+"),
   ].join(",");
 }
 

@@ -37,7 +37,7 @@ export function readSite(file: string): SiteFile {
   throw new RequestError(parsed.problems[0] as FileProblem);
 }
 
-function readText(file: string): string {
+export function readText(file: string): string {
   try {
     return readFileSync(file, "utf8");
   } catch {

@@ -11,6 +11,7 @@ const USAGE = `Presa computes from one site file; it opens no real valves.
   presa plan FILE --date YYYY-MM-DD [--optimize] [--seconds S]
   presa learn FILE [--stations a,b] [--faults F] [--seed N] [--date D] [--exact]
   presa simulate FILE --date D [--faults F] [--seed N] [--exact] [--readings OUT.csv]
+  presa reckon FILE --readings LOG.csv [--readings LOG.csv …]
   presa compare FILE --date D --faults F --policies P [--seed N] [--exact]
   presa calibrate TESTS
 
@@ -48,7 +49,7 @@ function readArguments(argv: string[]) {
       policies: { type: "string" },
       seed: { type: "string" },
       exact: { type: "boolean" },
-      readings: { type: "string" },
+      readings: { type: "string", multiple: true },
       help: { type: "boolean", short: "h" },
     },
   } as const;

@@ -27,6 +27,8 @@ HTMLDialogElement.prototype.close ??= function close(this: HTMLDialogElement) {
 };
 Element.prototype.scrollIntoView ??= () => {};
 Element.prototype.hasPointerCapture ??= () => false;
+// A canvas has no surface here; what draws on one must do without.
+HTMLCanvasElement.prototype.getContext = () => null;
 window.matchMedia ??= (query: string) =>
   ({
     matches: false,

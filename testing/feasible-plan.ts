@@ -46,7 +46,9 @@ export function planFaults(site: SiteFile, plan: Plan, dueSeconds: Map<string, n
         a.programId === b.programId &&
         b.cycle === a.cycle + 1 &&
         b.s >= a.e &&
-        b.s < a.e + 60 * (station.get(a.stationId)?.soakMin ?? 0)
+        b.s <
+          a.e +
+            60 * (station.get(a.stationId)?.soakMin ?? site.programs.find((p) => p.id === a.programId)?.soakMin ?? 0)
       )
         wrong.push(`${a.stationId}: soak broken`);
 

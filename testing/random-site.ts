@@ -63,6 +63,8 @@ export function randomSite(shape: SiteShape): fc.Arbitrary<SiteFile> {
             nil: undefined,
           }),
           closed: fc.boolean(),
+          cycle: fc.option(fc.record({ longestMin: fc.integer({ min: 3, max: 12 }) }), { nil: undefined }),
+          soakMin: fc.option(fc.integer({ min: 0, max: 15 }), { nil: undefined }),
           days: fc.oneof(
             { weight: 9, arbitrary: fc.constant<Program["days"]>({ type: "weekdays", days: DAYS }) },
             { weight: 1, arbitrary: fc.constantFrom(...DAY_TYPES).map((type) => DAY_RULES[type].blank("2026-07-01")) },
@@ -104,6 +106,8 @@ export function randomSite(shape: SiteShape): fc.Arbitrary<SiteFile> {
           delayS: p.delayS,
           dispatch: p.strict ? "strict" : "fill",
           seasonalPercent: p.percent,
+          ...(p.cycle ? { cycle: p.cycle } : {}),
+          ...(p.soakMin === undefined ? {} : { soakMin: p.soakMin }),
           ...(shape.windows && p.window
             ? { windows: [{ from: p.window[0] as string, to: p.window[1] as string }] }
             : {}),

@@ -78,7 +78,7 @@ export function slowDispatch(site: SiteFile, date: string): { runs: SlowRun[]; s
     if (item.left === 0) {
       item.cycle++;
       item.left = item.cycles[item.cycle] ?? 0;
-      item.readyAt = t + (site.stations[item.station]?.soakMin ?? 0) * 60;
+      item.readyAt = t + (site.stations[item.station]?.soakMin ?? site.programs[item.program]?.soakMin ?? 0) * 60;
     } else item.readyAt = t;
   };
   const unfinished = (item: Item): boolean => item.cycle < item.cycles.length;
@@ -113,7 +113,7 @@ export function slowDispatch(site: SiteFile, date: string): { runs: SlowRun[]; s
       for (const [place, run] of program.runs.entries()) {
         const station = site.stations.findIndex((s) => s.id === run.stationId);
         const cycles = cyclesOf(
-          site.stations[station] as SiteFile["stations"][number],
+          site.stations[station]?.cycle ?? program.cycle,
           adjustedSeconds(site, program, run.minutes, date),
         );
         if (cycles.length === 0) continue;

@@ -1,0 +1,179 @@
+import { nth } from "../checked.ts";
+import { addDays, type EpochS, localClock, localDate } from "../dates/wall-time.ts";
+import { CapacityCalendar } from "../dispatch/capacity.ts";
+import { fillS, holdOffS, type JudgedSystem, judgedSystems } from "../judge/system.ts";
+import { pocSensing } from "../network/sensing.ts";
+import type { Waterworks } from "../network/waterworks.ts";
+import { sensorRange } from "../sensors/sensor-range.ts";
+import type { FlowSensor } from "../site-file/schema.ts";
+
+/** What was read, in order of time: L/min by what it was read at (the id of a sensor or a POC, or {@link TOTAL}; null: nothing), and the places of the stations open. */
+export type Log = { keys: readonly string[]; rows: readonly LogRow[] };
+export type LogRow = { t: EpochS; flow: readonly (number | null)[]; open: readonly number[] };
+/** Of the whole site, where nobody says which sensor. */
+export const TOTAL = "total";
+
+/** Where flow is told: the sum of a connected system, a mainline's own sensor, or the whole site. */
+export type Point = {
+  id: string;
+  /** Columns of the log that are added up. */
+  columns: number[];
+  sensorIds: string[];
+  /** Mainlines whose stations are seen here. */
+  covers: ReadonlySet<number>;
+  systems: JudgedSystem[];
+  /** Under this the sensors see nothing, L/min. */
+  minLpm: number;
+};
+/** One set of stations running together, once its hold-off was over (handbook#12-last-night). */
+export type Stretch = {
+  /** The date on which its night began; a night is from noon to noon. */
+  night: string;
+  /** Of the point. */
+  point: string;
+  /** Places of the stations behind the point, rising. */
+  set: number[];
+  /** All that ran on the site, rising: it sets the pressure. */
+  open: number[];
+  from: EpochS;
+  to: EpochS;
+  /** From the opening of the set on, for what it used. */
+  ranS: number;
+  seconds: number;
+  readings: number;
+  meanLpm: number;
+};
+
+/** A stretch that is steady for less says nothing, s. */
+export const LEAST_S = 20;
+/** A row further from the one before says nothing of what lies between, s. */
+const GAP_S = 90;
+/** A main shut for so long is filled when it opens again, s. */
+const EMPTY_AFTER_S = 1800;
+
+/** Where the columns of a log tell the flow of this site. */
+export function pointsOf(w: Waterworks, keys: readonly string[]): Point[] {
+  const systems = judgedSystems(w);
+  const point = (at: Omit<Point, "minLpm" | "sensorIds">, sensors: readonly FlowSensor[]): Point => ({
+    ...at,
+    sensorIds: sensors.map((s) => s.id),
+    minLpm: sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0),
+  });
+  const only = systems.length === 1 ? systems[0] : undefined;
+  if (keys.includes(TOTAL)) {
+    const sensors = w.site.pocs.flatMap((_, p) => pocSensing(w, p).sensors);
+    const at = { id: only ? `system ${only.index}` : TOTAL, covers: new Set(w.site.mainlines.keys()), systems };
+    return [point({ ...at, columns: [keys.indexOf(TOTAL)] }, sensors)];
+  }
+  return systems.flatMap((system) =>
+    system.points.flatMap(({ kind, pocs, mainline, covers, sensors }): Point[] => {
+      const ids = kind === "system" ? pocs.map((p) => nth(w.site.pocs, p).id) : [];
+      const own = sensors.map((s) => s.id);
+      const told = [ids, own].find((x) => x.length > 0 && x.every((id) => keys.includes(id)));
+      const id = kind === "system" ? `system ${system.index}` : `main ${mainline}`;
+      const columns = (told ?? []).map((x) => keys.indexOf(x));
+      return told ? [point({ id, columns, covers, systems: [system] }, sensors)] : [];
+    }),
+  );
+}
+
+/** The night that an instant belongs to, by the date on whose evening it began. */
+export function nightOf(timeZone: string, t: EpochS): string {
+  const date = localDate(timeZone, t);
+  return localClock(timeZone, t) < "12:00" ? addDays(date, -1) : date;
+}
+
+/** The stretches of a log. What is under a sensor's minimum, in hours of hand watering, or shorter than {@link LEAST_S} after hold-off is left out. */
+export function stretchesOf(w: Waterworks, log: Log): { points: Point[]; stretches: Stretch[] } {
+  const points = pointsOf(w, log.keys);
+  return { points, stretches: points.flatMap((point) => ofPoint(w, point, log.rows)) };
+}
+
+type Run = {
+  key: string;
+  set: number[];
+  open: number[];
+  begun: EpochS;
+  settled: EpochS;
+  last: EpochS;
+  litresOf60: number;
+  seconds: number;
+  readings: number;
+};
+
+function ofPoint(w: Waterworks, point: Point, rows: readonly LogRow[]): Stretch[] {
+  const hand = handWatering(w, point);
+  const systems = new Set(point.systems.map((s) => s.index));
+  const found: Stretch[] = [];
+  const ends = (run: Run | null): void => {
+    if (!run || run.set.length === 0 || run.seconds < LEAST_S) return;
+    const { set, open, settled: from, last: to, begun, seconds, readings } = run;
+    const meanLpm = run.litresOf60 / seconds;
+    if (meanLpm < point.minLpm || hand(from) || hand(to)) return;
+    const night = nightOf(w.site.site.timeZone, from);
+    found.push({ night, point: point.id, set, open, from, to, ranS: to - begun, seconds, readings, meanLpm });
+  };
+  let run: Run | null = null;
+  let shutSince: EpochS | null = null;
+  let before = Number.NEGATIVE_INFINITY;
+  for (const { t, flow, open } of rows) {
+    const mine = open.filter((s) => systems.has(w.systemOfMainline[nth(w.stationMainline, s)] ?? -1));
+    const key = [...mine].sort((a, b) => a - b).join();
+    const lpm = readAt(point, flow);
+    if (run === null || lpm === null || t - before > GAP_S || run.key !== key) {
+      ends(run);
+      const wasEmpty = shutSince !== null && t - shutSince >= EMPTY_AFTER_S;
+      run = lpm === null ? null : begun(w, point, mine, key, t, wasEmpty);
+      shutSince = mine.length === 0 ? (shutSince ?? t) : null;
+    } else if (t > run.settled) {
+      // A row stands for the time since the one before.
+      const dt = t - before;
+      run.litresOf60 += lpm * dt;
+      run.seconds += dt;
+      run.readings++;
+      run.last = t;
+    }
+    before = t;
+  }
+  ends(run);
+  return found;
+}
+
+function begun(w: Waterworks, point: Point, mine: readonly number[], key: string, t: EpochS, wasEmpty: boolean): Run {
+  const open = [...mine].sort((a, b) => a - b);
+  const waits = point.systems.map((s) => Math.max(holdOffS(w, s, mine), wasEmpty ? fillS(w, s) : 0));
+  return {
+    key,
+    open,
+    set: open.filter((s) => point.covers.has(nth(w.stationMainline, s))),
+    begun: t,
+    settled: t + Math.max(...waits),
+    last: t,
+    litresOf60: 0,
+    seconds: 0,
+    readings: 0,
+  };
+}
+
+function readAt(point: Point, flow: LogRow["flow"]): number | null {
+  let sum = 0;
+  for (const column of point.columns) {
+    const lpm = flow[column] ?? null;
+    if (lpm === null) return null;
+    sum += lpm;
+  }
+  return sum;
+}
+
+/** Whether water may be taken by hand at that instant behind a point: its readings say nothing of stations. */
+function handWatering(w: Waterworks, point: Point): (t: EpochS) => boolean {
+  const pocs = [...new Set(point.systems.flatMap((s) => s.pocs))].filter((p) => w.site.pocs[p]?.handWatering);
+  if (pocs.length === 0) return () => false;
+  let known: { date: string; calendar: CapacityCalendar } | null = null;
+  return (t) => {
+    const date = localDate(w.site.site.timeZone, t);
+    if (known?.date !== date) known = { date, calendar: new CapacityCalendar(w, date) };
+    const { calendar } = known;
+    return pocs.some((p) => calendar.reserveLpm(p, t) > 0);
+  };
+}

@@ -13,7 +13,9 @@ const STATUS = {
   conflict: 409,
   tooLarge: 413,
   tooManyTries: 429,
+  busy: 503,
   databaseBusy: 503,
+  unavailable: 503,
   internal: 500,
 } as const;
 export type ErrorCode = keyof typeof STATUS;
@@ -40,7 +42,27 @@ export function badFile(problems: FileProblem[]): AppError {
   });
 }
 
-type DatabaseError = { code?: string; constraint?: string };
+/** PostgreSQL: no such row, out of a column's range, no such date, or a text that it cannot keep (NUL, or no UTF-8). */
+const DOES_NOT_FIT = new Set(["23503", "23514", "22P02", "22003", "22007", "22008", "22021", "22P05"]);
+/** Deadlock or conflict, too many connections, being stopped or started, or not there at all. */
+const DATABASE_AWAY = new Set([
+  "40001",
+  "40P01",
+  "53300",
+  "57P01",
+  "57P02",
+  "57P03",
+  "ECONNREFUSED",
+  "ECONNRESET",
+  "EPIPE",
+]);
+type DatabaseError = { code?: string; constraint?: string; name?: string; message?: string };
+
+/** What pg and Knex say of a connection that broke, or that was not to be had in time, bears no code. */
+const isAway = ({ code, name, message }: DatabaseError): boolean =>
+  (code !== undefined && (DATABASE_AWAY.has(code) || code.startsWith("08"))) ||
+  name === "KnexTimeoutError" ||
+  /^(Connection terminated|Client has encountered a connection error)/.test(message ?? "");
 
 /** Unknown failures become one AppError; PostgreSQL's own codes are read here and nowhere else. */
 export function normalise(error: unknown): AppError {
@@ -58,9 +80,9 @@ export function normalise(error: unknown): AppError {
     return new AppError("conflict", "That is already there; it was not added twice.", {
       constraint: (error as DatabaseError).constraint,
     });
-  if (code === "23503" || code === "23514" || code === "22P02" || code === "22003")
+  if (code !== undefined && DOES_NOT_FIT.has(code))
     return new AppError("badRequest", "A value in the request does not fit where it belongs.");
-  if (code === "40001" || code === "40P01" || code === "53300" || code === "57P03" || code === "ECONNREFUSED")
+  if (error instanceof Error && isAway(error))
     return new AppError("databaseBusy", "The database is busy. Nothing was saved; try again.");
   return new AppError(
     "internal",

@@ -6,11 +6,18 @@ import { bodyJson, bodyText, guarded, open } from "./guard.ts";
 import { signedIn } from "./session.ts";
 
 vi.mock("./session.ts", () => ({ signedIn: vi.fn() }));
-vi.mock("../log.ts", () => ({ log: { error: vi.fn() } }));
+vi.mock("../log.ts", () => ({ log: { error: vi.fn(), info: vi.fn() } }));
 
 const as = (role: Role | null): void => {
   vi.mocked(signedIn).mockResolvedValue(
-    role && { userId: "u1", organisationId: "o1", name: "Ada Fennimore", email: "ada@presa.example", role },
+    role && {
+      userId: "u1",
+      organisationId: "o1",
+      name: "Ada Fennimore",
+      email: "ada@presa.example",
+      role,
+      sessionId: "w1",
+    },
   );
 };
 const request = (method: string, init: RequestInit & { headers?: Record<string, string> } = {}): Request =>

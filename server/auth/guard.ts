@@ -1,16 +1,22 @@
+import { randomUUID } from "node:crypto";
 import { AppError, normalise } from "../app-error.ts";
 import type { Role } from "../db/users.ts";
+import { inOrganisation } from "../db/reach.ts";
 import { log } from "../log.ts";
-import { type SignedIn, signedIn } from "./session.ts";
+import { noteRequest } from "../metrics.ts";
+import { noteLine, takeTurn } from "./turns.ts";
+import { type InSession, type SignedIn, signedIn } from "./session.ts";
 
 const RANK: Record<Role, number> = { viewer: 0, technician: 1, manager: 2 };
 /** Largest request body, bytes: a 10,000-station site file fits, a 20 MB file does not. */
 const MAX_BODY = 8 * 1024 * 1024;
+/** A body of which nothing arrives for so long is given up, ms. */
+const STALLS_MS = 15_000;
 
 type Shape<T> = { parse: (value: unknown) => T; safeParse: (value: unknown) => { success: boolean; data?: T } };
 /** What a route takes: the parts of its address, and its body as JSON. What is not named is not read. */
 type Shapes<P, B> = { params?: Shape<P>; body?: Shape<B> };
-type RouteContext<P, B> = { user: SignedIn; params: P; body: B; request: Request };
+type RouteContext<P, B> = { user: InSession; params: P; body: B; request: Request };
 
 /**
  * The one gate of every route: session, role, same origin for writes, address and body of the right shape, errors as codes. `least` is the lowest role
@@ -22,39 +28,74 @@ export function guarded<P = undefined, B = undefined>(
   handle: (context: RouteContext<P, B>) => Promise<Response | unknown>,
 ) {
   return async (request: Request, extra: { params: Promise<unknown> }): Promise<Response> =>
-    answered(async () => {
+    answered(request, async (who) => {
       sameOrigin(request);
       const user = await signedIn();
+      if (user) noteLine(request, user.organisationId);
       if (!user) throw new AppError("notSignedIn", "Sign in first.");
       if (RANK[user.role] < RANK[least])
         throw new AppError("notAllowed", `Your role (${user.role}) may look but not do this. Ask a ${least}.`);
+      who.user = user;
       const at = params?.safeParse(await extra.params);
       if (at && !at.success) throw new AppError("notFound", "There is nothing at this address.");
-      return handle({
-        user,
-        params: at?.data as P,
-        body: (body ? body.parse(await bodyJson(request)) : undefined) as B,
-        request,
-      });
+      const asked = (body ? body.parse(await bodyJson(request)) : undefined) as B;
+      return inOrganisation(user.organisationId, async () =>
+        handle({ user, params: at?.data as P, body: asked, request }),
+      );
     });
 }
 
 /** For the sign-in route only: everything of the gate but the session. */
 export function open(handle: (request: Request) => Promise<Response | unknown>) {
   return async (request: Request): Promise<Response> =>
-    answered(async () => {
+    answered(request, async () => {
       sameOrigin(request);
       return handle(request);
     });
 }
 
-async function answered(work: () => Promise<Response | unknown>): Promise<Response> {
+/** One line of the log and one figure of the metrics a request: who, what, how long; no body, no query, no cookie. */
+async function answered(
+  request: Request,
+  work: (who: { user?: SignedIn }) => Promise<Response | unknown>,
+): Promise<Response> {
+  const id = randomUUID();
+  const began = performance.now();
+  const who: { user?: SignedIn } = {};
+  const response = await respond(async () => {
+    const leave = await takeTurn(request);
+    try {
+      return await work(who);
+    } finally {
+      leave();
+    }
+  }, id);
+  const ms = performance.now() - began;
+  noteRequest(request.method, response.status, ms / 1000);
+  log.info(
+    {
+      request: id,
+      method: request.method,
+      path: new URL(request.url).pathname,
+      status: response.status,
+      ms: Math.round(ms),
+      organisation: who.user?.organisationId,
+      user: who.user?.userId,
+    },
+    "request",
+  );
+  response.headers.set("x-request-id", id);
+  response.headers.set("cache-control", "no-store");
+  return response;
+}
+
+async function respond(work: () => Promise<Response | unknown>, id: string): Promise<Response> {
   try {
     const result = await work();
     return result instanceof Response ? result : Response.json(result ?? { ok: true });
   } catch (thrown) {
     const error = normalise(thrown);
-    if (error.code === "internal") log.error({ err: thrown }, "request failed");
+    if (error.code === "internal") log.error({ err: thrown, request: id }, "request failed");
     return Response.json(
       { error: { code: error.code, message: error.message, ...error.details } },
       { status: error.status },
@@ -72,33 +113,58 @@ function sameOrigin(request: Request): void {
 }
 
 /** The body as text, refused while it is still coming in once it is too large. */
-export async function bodyText(request: Request): Promise<string> {
+export async function bodyText(request: Request, most = MAX_BODY): Promise<string> {
   const declared = Number(request.headers.get("content-length") ?? 0);
   const tooLarge = (): AppError =>
     new AppError(
       "tooLarge",
-      `The file is larger than ${MAX_BODY / 1024 / 1024} MB. A site file of 10,000 stations is about 4 MB; this is something else.`,
+      most === MAX_BODY
+        ? `The file is larger than ${MAX_BODY / 1024 / 1024} MB. A site file of 10,000 stations is about 4 MB; this is something else.`
+        : `The request is larger than ${most} bytes; there is no such thing to ask for here.`,
     );
-  if (declared > MAX_BODY) throw tooLarge();
+  if (declared > most) throw tooLarge();
   const reader = request.body?.getReader();
   if (!reader) return "";
   const chunks: Uint8Array[] = [];
   let size = 0;
   for (;;) {
-    const { done, value } = await reader.read();
+    const { done, value } = await arrives(reader);
     if (done) break;
     size += value.byteLength;
-    if (size > MAX_BODY) {
+    if (size > most) {
       await reader.cancel();
       throw tooLarge();
     }
     chunks.push(value);
   }
-  return new TextDecoder().decode(Buffer.concat(chunks));
+  const text = new TextDecoder().decode(Buffer.concat(chunks));
+  // No text of ours holds it, and the database keeps none that does.
+  if (text.includes("\u0000") || text.includes("\\u0000"))
+    throw new AppError("badRequest", "The request holds the character NUL, which no text may hold.");
+  return text;
 }
 
-export async function bodyJson(request: Request): Promise<unknown> {
-  const text = await bodyText(request);
+/** The next piece; a sender that stalls is not waited for. */
+async function arrives(reader: ReadableStreamDefaultReader<Uint8Array>): Promise<ReadableStreamReadResult<Uint8Array>> {
+  let stalled: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_, no) => {
+    stalled = setTimeout(
+      () => no(new AppError("badRequest", `Nothing came for ${STALLS_MS / 1000} s; send it again.`)),
+      STALLS_MS,
+    );
+  });
+  try {
+    return await Promise.race([reader.read(), late]);
+  } catch (error) {
+    await reader.cancel().catch(() => {});
+    throw error;
+  } finally {
+    clearTimeout(stalled);
+  }
+}
+
+export async function bodyJson(request: Request, most = MAX_BODY): Promise<unknown> {
+  const text = await bodyText(request, most);
   try {
     return JSON.parse(text);
   } catch {

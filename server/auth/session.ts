@@ -1,12 +1,19 @@
 import { getIronSession, type IronSession, type SessionOptions } from "iron-session";
 import { cookies } from "next/headers";
-import { RateLimiterMemory } from "rate-limiter-flexible";
+import type { Audited } from "../../contracts/organisation.ts";
 import { AppError } from "../app-error.ts";
 import { passwordMatches } from "./password.ts";
-import { type Role, userByEmail, userById } from "../db/users.ts";
+import { audit } from "../db/audit.ts";
+import { tell } from "../db/listen.ts";
+import { inOrganisation } from "../db/reach.ts";
+import { beginSession, endSession, type Role, type UserRow, userByEmail, userOfSession } from "../db/users.ts";
+import { isUuid } from "../uuid.ts";
+import { afterRightTry, afterWrongTry, beforeTry } from "./sign-in-limits.ts";
 
-export type Session = { userId?: string };
+export type Session = { sessionId?: string };
 export type SignedIn = { userId: string; organisationId: string; name: string; email: string; role: Role };
+/** Signed in through a session that can end. */
+export type InSession = SignedIn & { sessionId: string };
 
 function options(): SessionOptions {
   const password = process.env["SESSION_SECRET"];
@@ -14,14 +21,12 @@ function options(): SessionOptions {
     throw new Error("SESSION_SECRET of 32 characters or more is not set; bin/start sets it.");
   return {
     password,
-    cookieName: "presa_session",
+    // Behind TLS no other host of the domain can set or read it.
+    cookieName: process.env["PRESA_HTTPS"] === "1" ? "__Host-presa_session" : "presa_session",
     ttl: 60 * 60 * 24 * 14,
     cookieOptions: { httpOnly: true, sameSite: "lax", secure: process.env["PRESA_HTTPS"] === "1", path: "/" },
   };
 }
-
-/** One limiter an address and account; each web process counts its own, which only makes it stricter. */
-const tries = new RateLimiterMemory({ points: 10, duration: 300 });
 
 /** The sealed session of this request. The cookie store is handed on by hand: the two packages' types differ in what may be undefined. */
 async function open(): Promise<IronSession<Session>> {
@@ -35,31 +40,70 @@ async function open(): Promise<IronSession<Session>> {
   );
 }
 
-export async function signIn(email: string, password: string, address: string): Promise<SignedIn> {
-  await tries.consume(`${address}:${email.toLowerCase()}`).catch(() => {
-    throw new AppError("tooManyTries", "Too many tries. Wait five minutes and try again.");
-  });
+const known = (user: UserRow, sessionId: string): InSession => ({
+  userId: user.id,
+  organisationId: user.organisationId,
+  name: user.name,
+  email: user.email,
+  role: user.role,
+  sessionId,
+});
+
+const note = (user: UserRow, what: Audited, address: string | null): Promise<void> =>
+  audit({ organisationId: user.organisationId, userId: user.id, who: user.name, what, address });
+
+export async function signIn(email: string, password: string, address: string): Promise<InSession> {
+  await beforeTry(email, address);
   const user = await userByEmail(email);
   const right = await passwordMatches(user?.passwordHash, password);
-  if (!user || !right) throw new AppError("wrongPassword", "That e-mail and password do not belong together.");
-  await tries.delete(`${address}:${email.toLowerCase()}`);
+  if (!user || !right) {
+    await afterWrongTry(email, address);
+    if (user) await note(user, "wrongPassword", address);
+    throw new AppError("wrongPassword", "That e-mail and password do not belong together.");
+  }
+  await afterRightTry(email);
   const session = await open();
-  session.userId = user.id;
+  session.sessionId = await beginSession(user);
   await session.save();
-  return { userId: user.id, organisationId: user.organisationId, name: user.name, email: user.email, role: user.role };
+  await note(user, "signedIn", address);
+  return known(user, session.sessionId);
 }
 
+/** Ends the session everywhere: a copy of its cookie is worth nothing, and open streams close. */
 export async function signOut(): Promise<void> {
   const session = await open();
+  if (session.sessionId) {
+    const user = isUuid(session.sessionId) ? await userOfSession(session.sessionId) : null;
+    if (user) await note(user, "signedOut", null);
+    await endSession(session.sessionId);
+    await tell(`session_${session.sessionId}`, { end: true });
+  }
   session.destroy();
 }
 
-/** Who is signed in, read from the database each time so that a changed role counts at once. */
-export async function signedIn(): Promise<SignedIn | null> {
-  const session = await open();
-  if (!session.userId) return null;
-  const user = await userById(session.userId);
-  return user
-    ? { userId: user.id, organisationId: user.organisationId, name: user.name, email: user.email, role: user.role }
-    : null;
+/** What cookies held when they were last opened: opening one takes longer than all that is asked about it. */
+const opened = new Map<string, { sessionId: string | undefined; until: number }>();
+const OPENED_MS = 60_000;
+const MOST_OPENED = 10_000;
+
+async function sessionIdNow(): Promise<string | undefined> {
+  const sealed = (await cookies()).get(options().cookieName)?.value;
+  if (sealed === undefined) return undefined;
+  const known = opened.get(sealed);
+  if (known && performance.now() < known.until) return known.sessionId;
+  const { sessionId } = await open();
+  if (opened.size >= MOST_OPENED) opened.clear();
+  opened.set(sealed, { sessionId, until: performance.now() + OPENED_MS });
+  return sessionId;
 }
+
+/** Who is signed in, read from the database each time so that a changed role or an ended session counts at once. */
+export async function signedIn(): Promise<InSession | null> {
+  const sessionId = await sessionIdNow();
+  const user = sessionId && isUuid(sessionId) ? await userOfSession(sessionId) : null;
+  return user && sessionId ? known(user, sessionId) : null;
+}
+
+/** What a page asks for in a person's name: it sees their organisation and nothing else. */
+export const asUser = <T>(user: SignedIn, work: () => Promise<T>): Promise<T> =>
+  inOrganisation(user.organisationId, work);

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { AlarmedDeparture } from "../../core/field/departure.ts";
 import { type Alarm, alarm, type AlarmEntry, alarmEntry } from "../../contracts/alarms.ts";
 import { db } from "./connection.ts";
 import { ensureMonths } from "./months.ts";
@@ -10,6 +11,7 @@ const alarmRow = z.object({
   at: told,
   acknowledgedAt: told.nullable(),
   clearedAt: told.nullable(),
+  departedFrom: told.nullable(),
 });
 
 const query = (organisationId: string) =>
@@ -26,6 +28,7 @@ const query = (organisationId: string) =>
       "k.name as acknowledged_by_name",
       "c.name as cleared_by_name",
       "g.name as assigned_to_name",
+      db().raw("a.bench_run_id is not null as rehearsed"),
       db().raw("(b.totals ->> 'lostL')::float8 as night_lost_l"),
       db().raw(
         "(select sum((u ->> 'minutes')::float8) from jsonb_array_elements(b.unwatered) u) as night_unwatered_min",
@@ -67,6 +70,16 @@ export async function alarmsOfOrganisation(organisationId: string, filter: Alarm
 export async function alarmById(organisationId: string, siteId: string, id: string): Promise<Alarm | null> {
   const row: unknown = await query(organisationId).where({ "a.site_id": siteId, "a.id": id }).first();
   return row ? alarmRow.parse(row) : null;
+}
+
+/** What other alarms of a site that are not cleared hold locked. */
+export async function lockedByOthers(organisationId: string, siteId: string, alarmId: string): Promise<string[]> {
+  const rows: { locked: string[] }[] = await db()("alarm")
+    .where({ organisationId, siteId })
+    .whereNot({ id: alarmId })
+    .whereNot({ state: "cleared" })
+    .select("locked");
+  return rows.flatMap((r) => r.locked);
 }
 
 const entryRow = z.object({ ...alarmEntry.shape, at: told });
@@ -181,6 +194,14 @@ export async function insertAlarms(
       locked: r.locked,
     })),
   );
+}
+
+/** What live alarms have cost by now, from the readings round them. */
+export async function noteDepartures(siteId: string, departures: readonly AlarmedDeparture[]): Promise<void> {
+  for (const { alarm: of, from, seconds, litres } of departures)
+    await db()("alarm")
+      .where({ siteId, benchRunId: null, subjectId: of.subjectId, at: new Date(of.at * 1000) })
+      .update({ departedFrom: new Date(from * 1000), departedMin: seconds / 60, departedL: litres });
 }
 
 export type NewEvent = {

@@ -3,7 +3,6 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { twoPeople } from "../../testing/server-people.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, databaseUrl, db, inTransaction } from "./connection.ts";
-import { Exclusive } from "./exclusive.ts";
 import { oneAtATime } from "./one-at-a-time.ts";
 import { colleagues, insertUser, organisationCount, userByEmail } from "./users.ts";
 
@@ -91,40 +90,5 @@ describe("one connection", () => {
     const last = answers[2];
     expect(last?.status === "fulfilled" ? last.value.rows : null).toEqual([{ n: 3 }]);
     expect(warned).toEqual([]);
-  });
-});
-
-describe("what only one process may do", () => {
-  const made: Exclusive[] = [];
-  const one = (onLost: () => void = () => {}): Exclusive => {
-    const exclusive = new Exclusive("tests of it", onLost);
-    made.push(exclusive);
-    return exclusive;
-  };
-  afterAll(() => Promise.all(made.map((e) => e.end())));
-  it("is taken by the first, left for the next, and falls with whoever held it", async () => {
-    const [a, b] = [one(), one()];
-    expect(await a.take("x")).toBe(true);
-    expect(await b.take("x")).toBe(false);
-    expect(await b.take("y")).toBe(true);
-    await a.leave("x");
-    expect(await b.take("x")).toBe(true);
-    await b.end();
-    expect(await a.take("x")).toBe(true);
-    expect(await a.take("y")).toBe(true);
-  });
-  it("is told as lost when the connection breaks, and can be taken anew", async () => {
-    const lost = new Promise<void>((heard) => {
-      const held = one(heard);
-      void held
-        .take("breaks")
-        .then(() =>
-          db().raw(
-            "select pg_terminate_backend(pid) from pg_locks where locktype = 'advisory' and pid <> pg_backend_pid() and classid::int8 = (hashtext('tests of it')::int8 & 4294967295) and objid::int8 = (hashtext('breaks')::int8 & 4294967295)",
-          ),
-        );
-    });
-    await lost;
-    expect(await one().take("breaks")).toBe(true);
   });
 });

@@ -1,13 +1,18 @@
 import { AsyncLocalStorage } from "node:async_hooks";
 import knex, { type Knex } from "knex";
 import pg from "pg";
+import { fencedClient } from "./fence.ts";
 import { migrations } from "./migrations/all.ts";
+import { asOperator } from "./reach.ts";
 
 pg.types.setTypeParser(20, (value: string) => Number(value));
 pg.types.setTypeParser(1700, (value: string) => Number(value));
 
-const global = globalThis as typeof globalThis & { presaDatabase?: Knex };
+const global = globalThis as typeof globalThis & { presaDatabase?: Knex; presaOperators?: pg.Pool };
 const transactions = new AsyncLocalStorage<Knex.Transaction>();
+
+/** No transaction rests longer, s. */
+const LONGEST_REST_S = 60;
 
 export function databaseUrl(): string {
   const url = process.env["DATABASE_URL"];
@@ -33,8 +38,8 @@ function answered(result: unknown): unknown {
 
 function pool(): Knex {
   global.presaDatabase ??= knex({
-    client: "pg",
-    connection: databaseUrl(),
+    client: fencedClient(),
+    connection: { connectionString: databaseUrl(), idle_in_transaction_session_timeout: LONGEST_REST_S * 1000 },
     pool: { min: 0, max: 10 },
     wrapIdentifier: (column, wrap) => wrap(inDatabase(column)),
     postProcessResponse: answered,
@@ -47,23 +52,50 @@ export function db(): Knex | Knex.Transaction {
   return transactions.getStore() ?? pool();
 }
 
-export async function inTransaction<T>(work: () => Promise<T>): Promise<T> {
+/**
+ * Does work as one transaction, or within the one that is being done.
+ *
+ * @param restS a transaction that asks nothing for so long is undone by the database, s: its process hangs, and others wait for what it holds
+ */
+export async function inTransaction<T>(work: () => Promise<T>, restS?: number): Promise<T> {
   if (transactions.getStore()) return work();
-  return pool().transaction((trx) => transactions.run(trx, work));
+  return pool().transaction((trx) =>
+    transactions.run(trx, async () => {
+      if (restS !== undefined)
+        await trx.raw("select set_config('idle_in_transaction_session_timeout', ?, true)", [`${restS}s`]);
+      return work();
+    }),
+  );
 }
+
+export const insideTransaction = (): boolean => transactions.getStore() !== undefined;
 
 /** Migrates forward from whatever is there. */
 export async function migrate(): Promise<void> {
-  await pool().migrate.latest({
-    migrationSource: {
-      getMigrations: async () => Object.keys(migrations).sort(),
-      getMigrationName: (name: string) => name,
-      getMigration: async (name: string) => migrations[name] as Knex.Migration,
-    },
-  });
+  await asOperator(() =>
+    pool().migrate.latest({
+      migrationSource: {
+        getMigrations: async () => Object.keys(migrations).sort(),
+        getMigrationName: (name: string) => name,
+        getMigration: async (name: string) => migrations[name] as Knex.Migration,
+      },
+    }),
+  );
+}
+
+/** A few plain connections with the operator's rights, for packages that bring their own queries. */
+export function operatorsPool(): pg.Pool {
+  if (!global.presaOperators) {
+    global.presaOperators = new pg.Pool({ connectionString: databaseUrl(), max: 2, idleTimeoutMillis: 10_000 });
+    // An idle connection that breaks is not asked for again; without this it would end the process.
+    global.presaOperators.on("error", () => {});
+  }
+  return global.presaOperators;
 }
 
 export async function closeDatabase(): Promise<void> {
+  await global.presaOperators?.end();
+  delete global.presaOperators;
   await global.presaDatabase?.destroy();
   delete global.presaDatabase;
 }

@@ -18,8 +18,9 @@ export type NewDrillResult = {
   usedL: number;
 };
 
-export async function insertDrillResult(r: NewDrillResult): Promise<void> {
-  await db()("drill_result").insert({
+/** Keeps a result; false when this person answered this drill already. */
+export async function insertDrillResult(r: NewDrillResult): Promise<boolean> {
+  const row = {
     organisationId: r.organisationId,
     siteId: r.siteId,
     version: r.version,
@@ -33,7 +34,13 @@ export async function insertDrillResult(r: NewDrillResult): Promise<void> {
     seconds: Math.round(r.seconds),
     lostL: r.lostL,
     usedL: r.usedL,
-  });
+  };
+  const kept: unknown[] = await db()("drill_result")
+    .insert(row)
+    .onConflict(["site_id", "user_id", "version", "date", "seed"])
+    .ignore()
+    .returning("id");
+  return kept.length > 0;
 }
 
 export async function drillsOfSite(organisationId: string, siteId: string, limit = 50): Promise<Drill[]> {

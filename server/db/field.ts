@@ -1,18 +1,21 @@
 import { z } from "zod";
+import { type SiteNow, siteNow } from "../../contracts/rounds.ts";
 import { stateMessage } from "../../core/field/messages.ts";
-import { db } from "./connection.ts";
+import { db, inTransaction } from "./connection.ts";
 import { ensureMonths } from "./months.ts";
 
-const gatewayRow = z.object({
+export const gatewayRow = z.object({
   siteId: z.string(),
   organisationId: z.string(),
-  url: z.string(),
-  topic: z.string(),
+  /** The gateway's account at the broker, which stands in its topics. */
+  account: z.string(),
   setBy: z.string(),
   setAt: z.date(),
   state: z.enum(["waiting", "live", "silent", "unreachable"]),
   heardAt: z.date().nullable(),
   says: stateMessage.nullable(),
+  setAside: z.number(),
+  setAsideWords: z.string().nullable(),
 });
 export type GatewayRow = z.infer<typeof gatewayRow>;
 
@@ -21,35 +24,40 @@ export async function gatewayOf(siteId: string): Promise<GatewayRow | null> {
   return row ? gatewayRow.parse(row) : null;
 }
 
-export async function allGateways(): Promise<GatewayRow[]> {
-  return z.array(gatewayRow).parse(await db()("field_gateway").orderBy("site_id"));
-}
-
+/** Sets the gateway of a site; the account that was its before, if it had one. */
 export async function setGateway(row: {
   siteId: string;
   organisationId: string;
-  url: string;
-  topic: string;
+  account: string;
   userId: string;
-}): Promise<void> {
-  await db()("field_gateway")
-    .insert({
-      siteId: row.siteId,
-      organisationId: row.organisationId,
-      url: row.url,
-      topic: row.topic,
-      setBy: row.userId,
-      setAt: new Date(),
-      state: "waiting",
-      heardAt: null,
-      says: null,
-    })
-    .onConflict("site_id")
-    .merge();
+}): Promise<string | null> {
+  return inTransaction(async () => {
+    const before: unknown = await db()("field_gateway").where({ siteId: row.siteId }).forUpdate().first();
+    await db()("field_gateway")
+      .insert({
+        siteId: row.siteId,
+        organisationId: row.organisationId,
+        account: row.account,
+        setBy: row.userId,
+        setAt: new Date(),
+        state: "waiting",
+        heardAt: null,
+        says: null,
+      })
+      .onConflict("site_id")
+      .merge();
+    return before ? gatewayRow.parse(before).account : null;
+  });
 }
 
-export async function removeGateway(siteId: string): Promise<void> {
-  await db()("field_gateway").where({ siteId: siteId }).delete();
+/** The account that is no longer needed; null where the site had no gateway. */
+export async function removeGateway(siteId: string): Promise<string | null> {
+  const rows: unknown[] = await db()("field_gateway").where({ siteId }).delete().returning("*");
+  return rows[0] ? gatewayRow.parse(rows[0]).account : null;
+}
+
+export async function accountsOf(organisationId: string): Promise<string[]> {
+  return db()("field_gateway").where({ organisationId }).pluck("account");
 }
 
 export async function updateGateway(
@@ -69,6 +77,7 @@ const streamRow = z.object({
   events: z.number(),
   repeats: z.number(),
   lost: z.number(),
+  refused: z.number(),
 });
 export type StreamRow = z.infer<typeof streamRow>;
 
@@ -108,10 +117,12 @@ export async function advanceStream(
     appliedSeq: number;
     lastAt: string | null;
     judge: unknown;
+    now: SiteNow | null;
     readings: number;
     events: number;
     repeats: number;
     lost: number;
+    refused: number;
   },
 ): Promise<void> {
   await db()("field_stream")
@@ -123,33 +134,67 @@ export async function advanceStream(
       events: to.events,
       repeats: to.repeats,
       lost: to.lost,
+      refused: to.refused,
+      ...(to.now ? { now: JSON.stringify(to.now) } : {}),
       ...(to.lastAt ? { lastAt: to.lastAt } : {}),
     });
 }
 
-export type NewInstant = { at: string; stream: string; seq: number; open: string[]; valves: string[]; pumps: string[] };
-export type NewReading = {
-  at: string;
-  stream: string;
-  seq: number;
-  sensorId: string;
-  quantity: "flow" | "pressure";
-  value: number;
-};
+/** What each site of an organisation read last. */
+export async function sitesNow(organisationId: string): Promise<SiteNow[]> {
+  const rows: { now: unknown }[] = await db()("field_stream as f")
+    .join("field_gateway as g", (on) =>
+      on.on("g.site_id", "f.site_id").andOn("f.stream", db().raw("g.says ->> 'stream'")),
+    )
+    .where("f.organisation_id", organisationId)
+    .whereNotNull("f.now")
+    .select("f.now");
+  return z.array(siteNow).parse(rows.map((r) => r.now));
+}
 
-export async function insertReadings(
-  of: { organisationId: string; siteId: string },
-  instants: NewInstant[],
-  readings: NewReading[],
-): Promise<void> {
+export type NewInstant = { at: string; seq: number; open: string[]; valves: string[]; pumps: string[] };
+export type NewReading = { at: string; seq: number; sensorId: string; quantity: "flow" | "pressure"; value: number };
+type Stream = { organisationId: string; siteId: string; stream: string };
+
+/** Readings of one stream, a column at a time: PostgreSQL takes that in several times as fast as a row at a time. */
+export async function insertReadings(of: Stream, instants: NewInstant[], readings: NewReading[]): Promise<void> {
   const times = instants.map((i) => i.at);
   await ensureMonths("field_instant", times);
   await ensureMonths("reading", times);
-  for (let i = 0; i < instants.length; i += 1000)
-    await db()("field_instant").insert(instants.slice(i, i + 1000).map((r) => ({ ...of, ...r })));
-  for (let i = 0; i < readings.length; i += 1000)
-    await db()("reading").insert(readings.slice(i, i + 1000).map((r) => ({ ...of, ...r })));
+  const whose = [of.organisationId, of.siteId, of.stream];
+  if (instants.length > 0)
+    await db().raw(
+      `insert into field_instant (organisation_id, site_id, stream, at, seq, open, valves, pumps)
+       select ?, ?, ?, at, seq, open::text[], valves::text[], pumps::text[]
+       from unnest(?::timestamptz[], ?::bigint[], ?::text[], ?::text[], ?::text[]) as i (at, seq, open, valves, pumps)`,
+      [
+        ...whose,
+        times,
+        instants.map((i) => i.seq),
+        listOfIds(instants.map((i) => i.open)),
+        listOfIds(instants.map((i) => i.valves)),
+        listOfIds(instants.map((i) => i.pumps)),
+      ],
+    );
+  if (readings.length > 0)
+    await db().raw(
+      `insert into reading (organisation_id, site_id, stream, at, seq, sensor_id, quantity, value)
+       select ?, ?, ?, at, seq, sensor_id, quantity, value
+       from unnest(?::timestamptz[], ?::bigint[], ?::text[], ?::text[], ?::float8[]) as r (at, seq, sensor_id, quantity, value)`,
+      [
+        ...whose,
+        readings.map((r) => r.at),
+        readings.map((r) => r.seq),
+        readings.map((r) => r.sensorId),
+        readings.map((r) => r.quantity),
+        readings.map((r) => r.value),
+      ],
+    );
 }
+
+/** PostgreSQL has no lists of lists of different lengths: each as its text. */
+const listOfIds = (lists: string[][]): string[] =>
+  lists.map((ids) => `{${ids.map((id) => `"${id.replace(/["\\]/g, "\\$&")}"`).join()}}`);
 
 const instantRow = z.object({ at: z.date(), open: z.array(z.string()), flow: z.number().nullable() });
 export type InstantRow = z.infer<typeof instantRow>;
@@ -179,9 +224,16 @@ export async function recentInstants(
 const eventRow = z.object({ at: z.date(), type: z.string(), subjectId: z.string(), reason: z.string() });
 export type LiveEventRow = z.infer<typeof eventRow>;
 
-export async function recentEvents(siteId: string, stream: string, limit: number): Promise<LiveEventRow[]> {
+/** The newest events of a stream since an instant: without one every month there is would be looked into. */
+export async function recentEvents(
+  siteId: string,
+  stream: string,
+  since: Date,
+  limit: number,
+): Promise<LiveEventRow[]> {
   const rows: unknown[] = await db()("site_event")
     .where({ siteId: siteId, stream })
+    .where("at", ">", since)
     .orderBy([
       { column: "at", order: "desc" },
       { column: "seq", order: "desc" },
@@ -189,6 +241,30 @@ export async function recentEvents(siteId: string, stream: string, limit: number
     .limit(limit)
     .select("at", "type", "subject_id", "reason");
   return z.array(eventRow).parse(rows);
+}
+
+/** When an event of that type and subject was last told, up to an instant and at most six hours before it. */
+export async function lastEvent(siteId: string, type: string, subjectId: string, until: Date): Promise<Date | null> {
+  const row = await db()("site_event")
+    .where({ siteId, type, subjectId })
+    .whereBetween("at", [new Date(until.getTime() - 6 * 3_600_000), until])
+    .orderBy("at", "desc")
+    .first("at");
+  return row?.at ?? null;
+}
+
+/** What all flow sensors of a site read together from one instant to another, by epoch seconds. */
+export async function flowsBetween(siteId: string, from: Date, to: Date): Promise<{ t: number; lpm: number }[]> {
+  const rows: unknown[] = await db()("reading")
+    .where({ siteId, quantity: "flow" })
+    .whereBetween("at", [from, to])
+    .groupBy("at")
+    .orderBy("at")
+    .select("at", db().raw("sum(value) as lpm"));
+  return z
+    .array(z.object({ at: z.date(), lpm: z.number() }))
+    .parse(rows)
+    .map((r) => ({ t: Math.round(r.at.getTime() / 1000), lpm: r.lpm }));
 }
 
 /** Marks what the controller locked out on the live alarm it belongs to: the newest one not cleared of about that time. */

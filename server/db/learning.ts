@@ -10,18 +10,19 @@ import {
 } from "../../contracts/learning.ts";
 import { z } from "zod";
 import type { LearnResult } from "../../core/learn/events.ts";
-import { db } from "./connection.ts";
+import { db, inTransaction } from "./connection.ts";
 
 export async function insertLearningRun(run: {
   organisationId: string;
   siteId: string;
   version: number;
-  request: LearningRequest | { source: string };
+  request: LearningRequest | { source: string; stationIds?: string[] };
   userId: string;
   how?: How;
   state?: "queued" | "done";
   startAt?: Date;
   sets?: KeptSet[];
+  orderId?: string;
 }): Promise<string> {
   const [row] = await db()("learning_run")
     .insert({
@@ -34,6 +35,7 @@ export async function insertLearningRun(run: {
       how: run.how ?? "bench",
       startAt: run.startAt ?? new Date(),
       sets: JSON.stringify(run.sets ?? []),
+      ...(run.orderId ? { orderId: run.orderId } : {}),
       ...(run.state === "done" ? { endedAt: new Date() } : {}),
     })
     .returning("id");
@@ -48,10 +50,23 @@ export async function learningRunById(runId: string): Promise<LearningRun | null
   return row ? (learningRun.parse(row) as LearningRun) : null;
 }
 
-/** The newest run on the bench. */
+/** The run that an order to learn began. */
+export async function runOfOrder(siteId: string, orderId: string): Promise<LearningRun | null> {
+  const row: unknown = await runs().where({ "r.site_id": siteId, "r.order_id": orderId }).first();
+  return row ? (learningRun.parse(row) as LearningRun) : null;
+}
+
+/** The run that the controllers of a site are at. */
+export async function runningThere(siteId: string): Promise<LearningRun | null> {
+  const row: unknown = await runs().where({ "r.site_id": siteId, "r.how": "controller", "r.state": "running" }).first();
+  return row ? (learningRun.parse(row) as LearningRun) : null;
+}
+
+/** The newest run on the bench or at the controllers. */
 export async function latestLearningRun(siteId: string): Promise<LearningRun | null> {
   const row: unknown = await runs()
-    .where({ "r.site_id": siteId, "r.how": "bench" })
+    .where("r.site_id", siteId)
+    .whereIn("r.how", ["bench", "controller"])
     .orderBy("r.asked_at", "desc")
     .first();
   return row ? (learningRun.parse(row) as LearningRun) : null;
@@ -75,7 +90,7 @@ export async function updateLearningRun(runId: string, values: Record<string, un
 export async function claimRun(runId: string, worker: string): Promise<boolean> {
   return (
     (await db()("learning_run")
-      .where({ id: runId, state: "queued" })
+      .where({ id: runId, state: "queued", how: "bench" })
       .where("start_at", "<=", db().raw("now() + interval '1 second'"))
       .update({ state: "running", worker, beatAt: db().fn.now() })) === 1
   );
@@ -90,21 +105,41 @@ export async function beat(runId: string, worker: string, elapsed?: number): Pro
   return row?.state ?? null;
 }
 
-/** Runs whose worker fell silent, or whose hour has come without one taking them up: waiting again, to be told to the queue. */
-export async function lostRuns(silentS: number): Promise<string[]> {
-  const silent = db().raw("now() - make_interval(secs => ?)", [silentS]);
-  const lost = await db()("learning_run")
-    .where({ state: "running" })
-    .where("beat_at", "<", silent)
-    .update({ state: "queued", worker: null, beatAt: db().fn.now() })
-    .returning("id");
-  const waiting = await db()("learning_run")
-    .where({ state: "queued" })
-    .where("start_at", "<", silent)
-    .where((q) => q.whereNull("beat_at").orWhere("beat_at", "<", silent))
-    .update({ beatAt: db().fn.now() })
-    .returning("id");
-  return [...lost, ...waiting].map((r) => r.id);
+/**
+ * Makes the next waiting run this worker's own: of the organisation that has the fewest running now, whoever waits longest; none of one that has `most` running already.
+ *
+ * @returns its id; null when there is none to take up
+ */
+export async function claimNextRun(worker: string, most: number): Promise<string | null> {
+  return inTransaction(async () => {
+    // Two that ask at once would both count before either takes.
+    await db().raw("select pg_advisory_xact_lock(hashtext('presa learning'))");
+    const { rows } = await db().raw(
+      `update learning_run set state = 'running', worker = ?, beat_at = now()
+       where id = (
+         select w.id from learning_run w, lateral (
+           select count(*) as running from learning_run o where o.organisation_id = w.organisation_id and o.state = 'running' and o.how = 'bench'
+         ) n
+         where w.state = 'queued' and w.how = 'bench' and w.start_at <= now() and n.running < ?
+         order by n.running, w.start_at limit 1)
+       and state = 'queued' returning id`,
+      [worker, most],
+    );
+    return rows[0]?.id ?? null;
+  });
+}
+
+/** Runs whose worker fell silent wait again. Answers how many. */
+export async function freeLostRuns(silentS: number): Promise<number> {
+  return db()("learning_run")
+    .where({ state: "running", how: "bench" })
+    .where("beat_at", "<", db().raw("now() - make_interval(secs => ?)", [silentS]))
+    .update({ state: "queued", worker: null });
+}
+
+/** What this worker walks waits again, for others to go on with at once. */
+export async function releaseRuns(worker: string): Promise<void> {
+  await db()("learning_run").where({ state: "running", worker }).update({ state: "queued", worker: null });
 }
 
 export async function insertLearningResult(

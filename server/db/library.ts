@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { DeviceBody, LibraryItem } from "../../core/library/library-item.ts";
 import { db } from "./connection.ts";
+import type { Kept } from "./seen.ts";
 
 const row = z.object({
   id: z.string(),
@@ -25,6 +26,16 @@ export async function libraryItems(organisationId: string): Promise<KeptItem[]> 
   });
 }
 
+/** The item of that kind and name, locked until the transaction ends. */
+export async function lockItem(organisationId: string, kind: string, name: string): Promise<Kept | undefined> {
+  return db()("library_item as i")
+    .join("app_user as u", "u.id", "i.kept_by")
+    .where({ "i.organisation_id": organisationId, "i.kind": kind })
+    .whereRaw("lower(i.name) = lower(?)", [name])
+    .forUpdate("i")
+    .first("i.kept_at", "u.name as kept_by_name");
+}
+
 /** Keeps items; one of the same kind and name takes the new data sheet. */
 export async function keepItems(organisationId: string, userId: string, items: LibraryItem[]): Promise<void> {
   for (const item of items)
@@ -35,6 +46,8 @@ export async function keepItems(organisationId: string, userId: string, items: L
     );
 }
 
-export async function dropItem(organisationId: string, id: string): Promise<boolean> {
-  return (await db()("library_item").where({ organisationId: organisationId, id }).delete()) > 0;
+/** The name of what was taken out; null where there was none. */
+export async function dropItem(organisationId: string, id: string): Promise<string | null> {
+  const [gone] = await db()("library_item").where({ organisationId, id }).delete().returning("name");
+  return gone?.name ?? null;
 }

@@ -10,6 +10,10 @@ type Ear = { client: pg.Client; ready: Promise<void>; ask: Ask };
 /** One listening connection a process, however many listen: every stream hears through it. */
 const heard = new Map<string, Channel>();
 let ear: Ear | null = null;
+/** PostgreSQL tells no more than 8,000 bytes at once. */
+const MOST_BYTES = 7900;
+/** That something happened which was not told: whoever shows it asks anew. */
+const MISSED = JSON.stringify({ type: "watching" });
 /** After a lost connection, tried again so often, ms. */
 const AGAIN_MS = 1000;
 
@@ -44,7 +48,7 @@ async function reopened(): Promise<void> {
   ear = open();
   await ear.ready.then(
     () => {
-      for (const { hears } of heard.values()) for (const hear of [...hears]) hear(JSON.stringify({ type: "watching" }));
+      for (const { hears } of heard.values()) for (const hear of [...hears]) hear(MISSED);
     },
     () => {},
   );
@@ -71,7 +75,9 @@ export async function listen(topic: string, hear: Hear): Promise<() => void> {
 
 /** Tells everyone who listens to a topic, in every process. Payloads stay under 8 kB. */
 export async function tell(topic: string, message: unknown): Promise<void> {
-  await db().raw("select pg_notify(?, ?)", [channelOf(topic), JSON.stringify(message)]);
+  const text = JSON.stringify(message);
+  const payload = Buffer.byteLength(text) <= MOST_BYTES ? text : MISSED;
+  await db().raw("select pg_notify(?, ?)", [channelOf(topic), payload]);
 }
 
 /** For the end of a process or a test: nobody hears any more. */

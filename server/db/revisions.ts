@@ -23,6 +23,8 @@ export async function insertRevision(row: {
   changes: Change[];
   note: string;
   userId: string;
+  /** The controllers did it by themselves. */
+  bySite?: boolean;
 }): Promise<void> {
   await db()("revision").insert({
     organisationId: row.organisationId,
@@ -32,14 +34,16 @@ export async function insertRevision(row: {
     changes: JSON.stringify(row.changes),
     note: row.note,
     madeBy: row.userId,
+    bySite: row.bySite === true,
   });
 }
 
+const WHO = "case when r.by_site then 'The controller' else u.name end as made_by_name";
 const base = (siteId: string) =>
   db()("revision as r").join("app_user as u", "u.id", "r.made_by").where("r.site_id", siteId);
 
 export async function revisionAt(siteId: string, version: number): Promise<RevisionRow | null> {
-  const row: unknown = await base(siteId).where("r.version", version).select("r.*", "u.name as made_by_name").first();
+  const row: unknown = await base(siteId).where("r.version", version).select("r.*", db().raw(WHO)).first();
   return row ? revisionRow.parse(row) : null;
 }
 
@@ -48,7 +52,7 @@ export async function revisionHeads(siteId: string, limit: number): Promise<Revi
   const rows: unknown[] = await base(siteId)
     .orderBy("r.version", "desc")
     .limit(limit)
-    .select("r.version", "r.note", "r.made_at", "r.changes", "u.name as made_by_name");
+    .select("r.version", "r.note", "r.made_at", "r.changes", db().raw(WHO));
   return z.array(revisionRow.omit({ siteFile: true })).parse(rows);
 }
 
@@ -102,4 +106,22 @@ export async function projectElements(organisationId: string, siteId: string, fi
       .insert(full.slice(i, i + 1000))
       .onConflict(["site_id", "element_id"])
       .merge();
+}
+
+/** Names of elements by site and id, as they stand now: of stations with their number. */
+export async function elementNames(
+  organisationId: string,
+  siteIds: string[],
+  elementIds: string[],
+): Promise<Map<string, Map<string, string>>> {
+  const rows: { siteId: string; elementId: string; kind: string; name: string; number: number | null }[] = await db()(
+    "element",
+  )
+    .where({ organisationId })
+    .whereRaw("site_id = any(?) and element_id = any(?)", [siteIds, elementIds])
+    .select("site_id", "element_id", "kind", "name", "number");
+  const names = new Map<string, Map<string, string>>(siteIds.map((id) => [id, new Map()]));
+  for (const r of rows)
+    names.get(r.siteId)?.set(r.elementId, r.kind === "station" ? `station ${r.number} ${r.name}` : r.name);
+  return names;
 }

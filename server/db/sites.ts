@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { siteFileSchema, type SiteFile } from "../../core/site-file/schema.ts";
+import type { NightSummary } from "../../core/summary/night-summary.ts";
+import type { SiteFacts } from "../../core/summary/site-facts.ts";
 import { db } from "./connection.ts";
 
 const siteRow = z.object({
@@ -46,34 +47,29 @@ export type SiteListRow = {
   id: string;
   name: string;
   version: number;
-  siteFile: SiteFile;
   openAlarms: number;
   lockedOut: number;
-  oldestLearned: string | null;
-  revisedAt: Date;
-  summary: unknown;
+  /** The newest that is kept, and of which revision; null where there is none. */
+  summary: NightSummary | null;
+  facts: SiteFacts | null;
   summaryVersion: number | null;
 };
 
-/** All sites of an organisation with what Rounds shows; one query, whatever their number. */
-export async function listSites(organisationId: string, date: string): Promise<SiteListRow[]> {
+/** All sites of an organisation with what Rounds shows; one query, whatever their number, and no whole files. */
+export async function listSites(organisationId: string): Promise<SiteListRow[]> {
   return db()("site as s")
-    .join("revision as r", (j) => {
-      j.on("r.site_id", "s.id").andOn("r.version", "s.version");
-    })
-    .leftJoin("site_summary as m", (j) => {
-      j.on("m.site_id", "s.id").andOnVal("m.date", date);
-    })
+    .joinRaw(
+      "left join lateral (select version as summary_version, summary, facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true",
+    )
     .where("s.organisation_id", organisationId)
     .orderBy("s.name")
     .select(
       "s.id",
       "s.name",
       "s.version",
-      "r.site_file",
-      "r.made_at as revised_at",
       "m.summary",
-      "m.version as summary_version",
+      "m.facts",
+      "m.summary_version",
       db().raw(
         "(select count(*)::int from alarm a where a.site_id = s.id and a.organisation_id = s.organisation_id and a.state <> 'cleared') as open_alarms",
       ),
@@ -83,21 +79,38 @@ export async function listSites(organisationId: string, date: string): Promise<S
     );
 }
 
+export type NewestNight = {
+  id: string;
+  organisationId: string;
+  version: number;
+  nightVersion: number | null;
+  date: string | null;
+  timeZone: string | null;
+};
+
+/** Every site with the revision and the day that its newest night is of; those without one first. */
+export async function newestNights(): Promise<NewestNight[]> {
+  const { rows } = await db().raw(
+    `select s.id, s.organisation_id, s.version, m.version as night_version, m.date::text as date, m.facts ->> 'timeZone' as time_zone
+     from site s left join lateral (select version, date, facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true
+     order by m.date nulls first`,
+  );
+  return rows;
+}
+
+/** Keeps what Rounds shows of a site's night; older nights are not kept. */
 export async function saveSummary(
   organisationId: string,
   siteId: string,
   version: number,
-  date: string,
-  summary: unknown,
+  { summary, facts }: { summary: NightSummary; facts: SiteFacts },
 ): Promise<void> {
+  const row = { organisationId, siteId, version, date: summary.date };
   await db()("site_summary")
-    .insert({ organisationId: organisationId, siteId: siteId, version, date, summary: JSON.stringify(summary) })
+    .insert({ ...row, summary: JSON.stringify(summary), facts: JSON.stringify(facts) })
     .onConflict(["site_id", "date"])
     .merge();
-}
-
-export function decodeSiteFile(value: unknown): SiteFile {
-  return siteFileSchema.parse(value);
+  await db()("site_summary").where({ siteId }).where("date", "<", summary.date).delete();
 }
 
 /** The units and time zone that each of these sites is kept in. */

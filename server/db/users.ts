@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { db } from "./connection.ts";
+import { asAnyone, asOperator } from "./reach.ts";
 
 export const roleSchema = z.enum(["manager", "technician", "viewer"]);
 export type Role = z.infer<typeof roleSchema>;
@@ -14,13 +15,48 @@ const userRow = z.object({
 export type UserRow = z.infer<typeof userRow>;
 
 export async function userByEmail(email: string): Promise<UserRow | null> {
-  const row: unknown = await db()("app_user").where({ email: email.trim().toLowerCase() }).first();
+  const row: unknown = await asOperator(() => db()("app_user").where({ email: email.trim().toLowerCase() }).first());
   return row ? userRow.parse(row) : null;
 }
 
 export async function userById(id: string): Promise<UserRow | null> {
-  const row: unknown = await db()("app_user").where({ id }).first();
+  const row: unknown = await asOperator(() => db()("app_user").where({ id }).first());
   return row ? userRow.parse(row) : null;
+}
+
+/** Begins a session of a user; the answer is its id. */
+export async function beginSession(user: Pick<UserRow, "id" | "organisationId">): Promise<string> {
+  const [row] = await asOperator(() =>
+    db()("session").insert({ organisationId: user.organisationId, userId: user.id }).returning("id"),
+  );
+  return row.id;
+}
+
+/** Whose session it is; null once it has ended. */
+export async function userOfSession(sessionId: string): Promise<UserRow | null> {
+  const { rows } = await asAnyone(() => db().raw("select * from user_of_session(?)", [sessionId]));
+  const row: unknown = rows[0];
+  return row ? userRow.parse(row) : null;
+}
+
+export async function endSession(sessionId: string): Promise<void> {
+  await asOperator(() => db()("session").where({ id: sessionId }).whereNull("endedAt").update({ endedAt: new Date() }));
+}
+
+/** Ends every session of a user, as after another password; the answer names them. */
+export async function endSessionsOf(userId: string): Promise<string[]> {
+  const rows: { id: string }[] = await asOperator(() =>
+    db()("session").where({ userId }).whereNull("endedAt").update({ endedAt: new Date() }).returning("id"),
+  );
+  return rows.map((r) => r.id);
+}
+
+/** The same for everyone of an organisation. */
+export async function endSessionsOfOrganisation(organisationId: string): Promise<string[]> {
+  const rows: { id: string }[] = await asOperator(() =>
+    db()("session").where({ organisationId }).whereNull("endedAt").update({ endedAt: new Date() }).returning("id"),
+  );
+  return rows.map((r) => r.id);
 }
 
 export async function insertOrganisation(name: string): Promise<string> {

@@ -4,7 +4,6 @@ import type { SignedIn } from "../auth/session.ts";
 import { hashPassword } from "../auth/password.ts";
 import { insertOrganisation, insertUser, organisationCount } from "../db/users.ts";
 import { inTransaction } from "../db/connection.ts";
-import { setGateway } from "../db/field.ts";
 import { insertLearningRun } from "../db/learning.ts";
 import { runLearning } from "../jobs/learning-run.ts";
 import { beginDrill } from "../../core/drill/drill.ts";
@@ -12,7 +11,6 @@ import type { Check } from "../../core/drill/drill-bench.ts";
 import { keepDrill } from "../services/drills.ts";
 import { takeBenchNight } from "../services/log-book.ts";
 import { importSite, loadSite } from "../services/sites.ts";
-import { DEMO_GATEWAY } from "./gateway.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "./people.ts";
 import { demoSites } from "./sites.ts";
 
@@ -21,9 +19,14 @@ export async function loadDemo(): Promise<boolean> {
   if ((await organisationCount()) > 0) return false;
   const passwordHash = await hashPassword(DEMO_PASSWORD);
   const learned = await inTransaction(async () => {
-    const organisationId = await insertOrganisation("Tarrow County Grounds");
+    const organisations = new Map<string, string>();
     const ids = new Map<string, string>();
-    for (const user of DEMO_USERS) ids.set(user.email, await insertUser({ organisationId, passwordHash, ...user }));
+    for (const { organisation, ...user } of DEMO_USERS) {
+      const organisationId = organisations.get(organisation) ?? (await insertOrganisation(organisation));
+      organisations.set(organisation, organisationId);
+      ids.set(user.email, await insertUser({ organisationId, passwordHash, ...user }));
+    }
+    const organisationId = organisations.get(DEMO_USERS[0].organisation) as string;
     const maren: SignedIn = { userId: ids.get(DEMO_USERS[0].email) as string, organisationId, ...DEMO_USERS[0] };
     const tolly: SignedIn = { userId: ids.get(DEMO_USERS[1].email) as string, organisationId, ...DEMO_USERS[1] };
     const loaded = new Map<string, string>();
@@ -40,22 +43,7 @@ export async function loadDemo(): Promise<boolean> {
       seed: 7,
       exact: false,
     });
-    await setGateway({
-      siteId: loaded.get(DEMO_GATEWAY.siteFileId) as string,
-      organisationId,
-      url: DEMO_GATEWAY.url,
-      topic: DEMO_GATEWAY.siteFileId,
-      userId: maren.userId,
-    });
     await practise(tolly, loaded.get("hollin-bank") as string);
-    const other = await insertOrganisation("Ruddle Valley Parks");
-    await insertUser({
-      organisationId: other,
-      email: "iskra@ruddle.example",
-      name: "Iskra Fenn",
-      role: "manager",
-      passwordHash,
-    });
     const request = learningRequest.parse({
       stationIds: null,
       seed: 5,

@@ -10,42 +10,37 @@ import {
   insertLearningResult,
   learningResults,
   learningRunById,
-  lostRuns,
   updateLearningRun,
 } from "../db/learning.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { tell } from "../db/listen.ts";
+import { normalise } from "../app-error.ts";
 import { log } from "../log.ts";
-import { LEARNING_QUEUE, queue } from "./queue.ts";
 
-/** A worker that has not shown itself for so long is taken for dead. */
-const SILENT_S = 15;
 const BEAT_MS = 1000;
 /** Samples told at once: about half a second of a slow bench. */
 const batchFor = (pace: number): number => (pace > 0 ? Math.min(15, Math.max(1, Math.ceil(pace / 2))) : 15);
 
-/** Tells the queue of runs whose worker died, and of those whose hour came while no worker was there. */
-export async function takeUpLostRuns(silentS = SILENT_S): Promise<number> {
-  const lost = await lostRuns(silentS);
-  for (const runId of lost) await (await queue()).send(LEARNING_QUEUE, { runId }, { retryLimit: 0, expireInHours: 23 });
-  if (lost.length > 0) log.info({ lost }, "learning taken up again");
-  return lost.length;
+/** Takes this run up at once, whoever else waits. */
+export async function runLearning(runId: string): Promise<void> {
+  const worker = randomUUID();
+  if (await claimRun(runId, worker)) await walkRun(runId, worker);
 }
 
 /**
- * In a worker: walks the bench, pacing itself, telling whoever watches, keeping each result with its readings as it comes. Results that are there already
- * (an earlier worker died, or someone goes on) are not learned again.
+ * In a worker that has claimed the run: walks the bench, pacing itself, telling whoever watches, keeping each result with its readings as it comes. Results that are
+ * there already (an earlier worker died, or someone goes on) are not learned again. Where the database goes away in the middle the run is left as it stands, for
+ * whoever takes it up once it is back.
  */
-export async function runLearning(runId: string): Promise<void> {
-  const worker = randomUUID();
-  if (!(await claimRun(runId, worker))) return;
-  const run = await learningRunById(runId);
-  const revision = run && (await revisionAt(run.siteId, run.version));
+export async function walkRun(runId: string, worker: string): Promise<void> {
   try {
+    const run = await learningRunById(runId);
+    const revision = run && (await revisionAt(run.siteId, run.version));
     if (!run || !revision || !("pace" in run.request)) throw new Error("a run without its revision or request");
     await walk(run, run.request, revision.siteFile, worker);
   } catch (error) {
     log.error({ err: error, runId }, "learning failed");
+    if (normalise(error).code === "databaseBusy") return;
     await updateLearningRun(runId, { state: "failed", endedAt: new Date() });
     await tell(`learning_${runId}`, { type: "ended", state: "failed", seconds: 0, litres: 0, end: true });
   }

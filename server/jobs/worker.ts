@@ -1,26 +1,39 @@
 import { closeDatabase } from "../db/connection.ts";
 import { closeListening } from "../db/listen.ts";
+import { thisProcessIsTheOperators } from "../db/reach.ts";
 import { recordGateways } from "../field/recorder.ts";
+import { endHeavy } from "../heavy/pool.ts";
 import { log } from "../log.ts";
-import { runLearning, takeUpLostRuns } from "./learning-run.ts";
-import { LEARNING_QUEUE, queue } from "./queue.ts";
+import { keepHouse } from "./house.ts";
+import { learnInTurn } from "./learner.ts";
 
-/** A worker process: takes learning runs from the queue, two at a time, and records the field gateways that no other worker records. */
-const boss = await queue();
-for (let i = 0; i < 2; i++)
-  await boss.work<{ runId: string }>(LEARNING_QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-    if (job) await runLearning(job.data.runId);
-  });
-const sweep = setInterval(() => {
-  takeUpLostRuns().catch((error) => log.error({ err: error }, "looking for lost runs failed"));
-}, 5000);
-const stopRecording = await recordGateways();
+thisProcessIsTheOperators();
+/** While the database is away each part tries again by itself; what is thrown in between must not end the process. */
+process.on("unhandledRejection", (error) => log.error({ err: error }, "nobody waited for this"));
+
+/** A part that cannot begin yet, since the database is away, begins when it is back. */
+async function begun<T>(name: string, begin: () => Promise<T>): Promise<T> {
+  for (let wait = 500; ; wait = Math.min(wait * 2, 10_000)) {
+    try {
+      return await begin();
+    } catch (error) {
+      log.error({ err: error }, `${name} did not begin; tried again`);
+      await new Promise((r) => setTimeout(r, wait));
+    }
+  }
+}
+
+/** A worker process: learning runs, its share of the field gateways, and what has to be done once a day by one of all workers. */
+const stops = [
+  await begun("learning", learnInTurn),
+  await begun("recording", recordGateways),
+  await begun("the daily work", keepHouse),
+];
 log.info("worker ready");
 
 const stop = async (): Promise<void> => {
-  clearInterval(sweep);
-  await stopRecording();
-  await boss.stop({ graceful: false, wait: true, timeout: 2000 }).catch(() => {});
+  await Promise.all(stops.map((end) => end().catch(() => {})));
+  await endHeavy();
   await closeListening();
   await closeDatabase();
   process.exit(0);

@@ -1,10 +1,17 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { migrate, closeDatabase, db } from "../db/connection.ts";
+import { closeDatabase, db } from "../db/connection.ts";
 import { closeListening, listen, tell } from "../db/listen.ts";
-import { eventStream } from "./channel.ts";
+import type { InSession } from "../auth/session.ts";
+import { endSession } from "../db/users.ts";
+import { refusal, twoPeople } from "../../testing/server-people.ts";
+import { eventStream, MOST_STREAMS, openStreams } from "./channel.ts";
 
-beforeAll(migrate);
+let maren: InSession;
+let stranger: InSession;
+beforeAll(async () => {
+  [maren, stranger] = await twoPeople();
+});
 afterAll(async () => {
   await closeListening();
   await closeDatabase();
@@ -44,8 +51,8 @@ function reader(response: Response): {
   return { next, ended: async () => (await next()) === undefined, leave: () => from.cancel() };
 }
 const topic = (): string => `test_${randomUUID()}`;
-const stream = (of: string, signal = new AbortController().signal) =>
-  eventStream(of, async () => ({ type: "first" }), signal);
+const stream = (of: string, signal = new AbortController().signal, who = maren) =>
+  eventStream(who, of, async () => ({ type: "first" }), signal);
 
 describe("hearing what is told", () => {
   it("reaches everyone who listens to that topic and no one else, and ends when they stop", async () => {
@@ -152,5 +159,41 @@ describe("a stream of events", () => {
     await last;
     expect(heard).toEqual(['{"n":1}']);
     expect(await listening()).toBe(1);
+    expect(openStreams()).toBe(0);
+  });
+  it("a thousand given up at once leave connections as they were", async () => {
+    const before = await listening();
+    for (let round = 0; round < 20; round++)
+      await Promise.all(
+        Array.from({ length: 40 }, async () => {
+          const given = new AbortController();
+          const read = reader(stream(topic(), given.signal));
+          queueMicrotask(() => given.abort());
+          await read.ended();
+        }),
+      );
+    expect(await listening()).toBe(before);
+    expect(openStreams()).toBe(0);
+  });
+  it("ends with the session it was opened in", async () => {
+    const of = topic();
+    const read = reader(stream(of, undefined, stranger));
+    expect(await read.next()).toEqual({ type: "first" });
+    await endSession(stranger.sessionId);
+    await tell(`session_${stranger.sessionId}`, { end: true });
+    expect(await read.ended()).toBe(true);
+  });
+  it("of one person are limited, and closing some makes room", async () => {
+    const given = new AbortController();
+    const opened = Array.from({ length: MOST_STREAMS.user }, () => reader(stream(topic(), given.signal)));
+    await Promise.all(opened.map((r) => r.next()));
+    const refused = await refusal((async () => stream(topic()))());
+    expect([refused.code, refused.message]).toEqual(["tooManyTries", expect.stringContaining("Close some")]);
+    const [first] = opened;
+    await first?.leave();
+    const again = reader(stream(topic(), given.signal));
+    expect(await again.next()).toEqual({ type: "first" });
+    given.abort();
+    await again.ended();
   });
 });

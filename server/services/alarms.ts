@@ -1,17 +1,14 @@
 import { z } from "zod";
 import type { Alarm, AlarmList } from "../../contracts/alarms.ts";
-import { csvLine } from "../../core/exports/csv.ts";
-import { subjectName } from "../../core/judge/alarm-words.ts";
-import { localIso } from "../../core/dates/wall-time.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
-import type { SiteFile } from "../../core/site-file/schema.ts";
+import { audited } from "./audited.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import {
   type AlarmFilter,
   alarmById,
   alarmsOfOrganisation,
-  alarmsOfSite,
+  lockedByOthers,
   entriesOf,
   insertAlarmEntry,
   type NewEntry,
@@ -19,10 +16,14 @@ import {
   updateAlarm,
 } from "../db/alarms.ts";
 import { inTransaction } from "../db/connection.ts";
-import { customsOfSites } from "../db/sites.ts";
+import { customsOfSites, lockSite } from "../db/sites.ts";
+import { elementNames } from "../db/revisions.ts";
 import { colleagues } from "../db/users.ts";
 import { tell } from "../db/listen.ts";
-import { amendSite, isUuid, loadSite, type LoadedSite } from "./sites.ts";
+import { heavy } from "../heavy/pool.ts";
+import { isUuid } from "../uuid.ts";
+import { lockThere, orderAsked } from "./orders.ts";
+import { amendSite, loadSite, type LoadedSite } from "./sites.ts";
 
 export type { AlarmFilter } from "../db/alarms.ts";
 
@@ -62,6 +63,8 @@ export async function actOnAlarm(
 ): Promise<{ alarm: Alarm; site: LoadedSite }> {
   const act = alarmAction.parse(asked);
   const done = await inTransaction(async () => {
+    // The site's row first, here as everywhere: two who act on one site come one after the other.
+    if (isUuid(siteId)) await lockSite(user.organisationId, siteId);
     const alarm = isUuid(alarmId) && isUuid(siteId) ? await alarmById(user.organisationId, siteId, alarmId) : null;
     if (!alarm) throw new AppError("notFound", "There is no such alarm on this site.");
     mustBeOpenFor(alarm, act.action);
@@ -69,6 +72,7 @@ export async function actOnAlarm(
     return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as Alarm, site };
   });
   await alarmsChanged(user.organisationId);
+  if (act.action === "clear" || act.action === "reopen") await orderAsked(siteId);
   return done;
 }
 
@@ -77,6 +81,8 @@ function mustBeOpenFor(alarm: Alarm, action: AlarmAction["action"]): void {
   const afterwards = action === "note" || action === "photo" || action === "reopen";
   if (alarm.state === "cleared" && !afterwards)
     throw new AppError("conflict", `This alarm was cleared by ${alarm.clearedByName ?? "someone"} already.`);
+  if (alarm.state === "acknowledged" && action === "acknowledge")
+    throw new AppError("conflict", `${alarm.acknowledgedByName ?? "Someone"} acknowledged this alarm already.`);
   if (alarm.state !== "cleared" && action === "reopen") throw new AppError("conflict", "This alarm is open already.");
 }
 
@@ -131,10 +137,12 @@ async function carryOut(
         acknowledgedAt: null,
       });
       await entry("reopened", { words: act.words });
-      if (alarm.locked.length > 0)
+      if (alarm.locked.length > 0) {
+        await lockThere(user, site.id, "lock", alarm.locked);
         return amendSite(user, site.id, `Alarm opened again: ${act.words}`, (file) =>
           withLocks(file, alarm.locked, true),
         );
+      }
       break;
   }
   return site;
@@ -147,12 +155,11 @@ async function freed(
   found: string,
   repairedAt: Date | null,
 ): Promise<LoadedSite> {
-  const others = (await alarmsOfSite(user.organisationId, site.id))
-    .filter((a) => a.id !== alarm.id && a.state !== "cleared")
-    .flatMap((a) => a.locked);
+  const others = await lockedByOthers(user.organisationId, site.id, alarm.id);
   const free = alarm.locked.filter((id) => !others.includes(id));
   const repaired = repairedAt !== null && site.file.stations.some((s) => s.id === alarm.subjectId);
   if (free.length === 0 && !repaired) return site;
+  await lockThere(user, site.id, "clear", free);
   return amendSite(user, site.id, `Alarm cleared: ${found}`, (file) => {
     const open = withLocks(file, free, false);
     return repaired
@@ -186,13 +193,19 @@ export async function alarmPhoto(user: SignedIn, entryId: string): Promise<{ pho
   return found;
 }
 
+/** What cannot be an id asks for nothing in particular. */
+const asAsked = (filter: AlarmFilter): AlarmFilter => ({
+  ...filter,
+  siteId: filter.siteId && isUuid(filter.siteId) ? filter.siteId : undefined,
+  assignedTo: filter.assignedTo && isUuid(filter.assignedTo) ? filter.assignedTo : undefined,
+});
+
+/** More lines than a table of alarms ever had. */
+const MOST_IN_CSV = 200_000;
+
 /** Alarms over all sites, with what was done about them. */
 export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<AlarmList> {
-  const alarms = await alarmsOfOrganisation(user.organisationId, {
-    ...filter,
-    siteId: filter.siteId && isUuid(filter.siteId) ? filter.siteId : undefined,
-    assignedTo: filter.assignedTo && isUuid(filter.assignedTo) ? filter.assignedTo : undefined,
-  });
+  const alarms = await alarmsOfOrganisation(user.organisationId, asAsked(filter));
   const [entries, people, customs] = await Promise.all([
     entriesOf(
       user.organisationId,
@@ -212,30 +225,36 @@ export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<Al
   };
 }
 
-/** The same as CSV, one line an alarm. */
+/** The same as CSV, one line an alarm; put together on a thread of its own. */
 export async function alarmsCsv(user: SignedIn, filter: AlarmFilter): Promise<string> {
-  const { alarms } = await alarmList(user, filter);
-  const files = new Map<string, SiteFile>();
-  for (const id of new Set(alarms.map((a) => a.siteId))) files.set(id, (await loadSite(user, id)).file);
-  const lines = alarms.map((a) => {
-    const file = files.get(a.siteId) as SiteFile;
-    return csvLine([
-      a.siteName,
-      localIso(file.site.timeZone, Math.floor(Date.parse(a.at) / 1000)),
-      a.kind,
-      subjectName(file, a.subjectId),
-      a.measuredLpm,
-      a.expectedLpm,
-      a.state,
-      a.assignedToName,
-      a.cause,
-      a.acknowledgedByName,
-      a.clearedByName,
-      a.clearedAt,
-      a.locked.map((id) => subjectName(file, id)).join("; "),
-      a.nightLostL,
-      a.nightUnwateredMin,
-    ]);
-  });
-  return `${csvLine(["site", "at", "kind", "subject", "read L/min", "expected L/min", "state", "assigned to", "cause", "acknowledged by", "cleared by", "cleared at", "locked out", "litres lost that night", "minutes not watered that night"])}\n${lines.join("\n")}\n`;
+  await audited(user, "exportedAlarms");
+  const alarms = await alarmsOfOrganisation(user.organisationId, asAsked(filter), MOST_IN_CSV);
+  const siteIds = [...new Set(alarms.map((a) => a.siteId))];
+  const [names, customs] = await Promise.all([
+    elementNames(user.organisationId, siteIds, [...new Set(alarms.flatMap((a) => [a.subjectId, ...a.locked]))]),
+    customsOfSites(user.organisationId, siteIds),
+  ]);
+  const nameOf = (siteId: string, id: string): string => names.get(siteId)?.get(id) ?? id;
+  return heavy(user.organisationId, "alarmsCsv", [
+    alarms.map((a) => ({
+      siteName: a.siteName,
+      timeZone: customs.get(a.siteId)?.zone ?? "UTC",
+      at: a.at,
+      kind: a.kind,
+      subject: nameOf(a.siteId, a.subjectId),
+      measuredLpm: a.measuredLpm,
+      expectedLpm: a.expectedLpm,
+      state: a.state,
+      assignedTo: a.assignedToName,
+      cause: a.cause,
+      acknowledgedBy: a.acknowledgedByName,
+      clearedBy: a.clearedByName,
+      clearedAt: a.clearedAt,
+      locked: a.locked.map((id) => nameOf(a.siteId, id)),
+      nightLostL: a.nightLostL,
+      nightUnwateredMin: a.nightUnwateredMin,
+      departedMin: a.departedMin,
+      departedL: a.departedL,
+    })),
+  ]);
 }

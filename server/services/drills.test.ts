@@ -42,11 +42,13 @@ describe("drills", () => {
       seconds: 80,
       hidden,
     });
+    expect((await refusal(keepDrill(maren, site.id, asked({ steps, named: hidden })))).code).toBe("conflict");
+    const next = beginDrill(site.file, "2026-07-14", 8)?.hidden as DrillRequest["named"];
     const wrong =
-      hidden.kind === "sensorDead"
+      next.kind === "sensorDead"
         ? ({ kind: "stuckOpen", subjectId: "s2" } as const)
         : ({ kind: "sensorDead", subjectId: "fs" } as const);
-    expect(await keepDrill(maren, site.id, asked({ named: wrong }))).toMatchObject({ right: false });
+    expect(await keepDrill(maren, site.id, asked({ seed: 8, named: wrong }))).toMatchObject({ right: false });
     const book = await drillBook(maren, site.id);
     expect(book.drills.map((d) => [d.userName, d.namedRight, d.checks])).toEqual([
       ["maren", false, 0],

@@ -1,6 +1,5 @@
-import type { FieldStatus } from "../../contracts/field.ts";
+import type { FieldStatus, GatewayKey } from "../../contracts/field.ts";
 import { tell } from "../db/listen.ts";
-import { z } from "zod";
 import { resolveFaults } from "../../core/bench/faults/resolve.ts";
 import type { TraceRow } from "../../core/bench/simulate.ts";
 import { localDate } from "../../core/dates/wall-time.ts";
@@ -18,54 +17,38 @@ import {
   setGateway,
   streamOf,
 } from "../db/field.ts";
-import { loadSite } from "./sites.ts";
+import { log } from "../log.ts";
+import { closeAccount, newAccountName, openAccount } from "../field/accounts.ts";
+import { publicBrokerUrl } from "../field/broker.ts";
+import { audited } from "./audited.ts";
+import { loadSite, siteOf } from "./sites.ts";
 
-const url = z
-  .string()
-  .trim()
-  .max(200)
-  .refine(isLoopback, "has to be mqtt:// on this machine, such as mqtt://127.0.0.1:18830");
-const topic = z
-  .string()
-  .trim()
-  .regex(/^[\w.-]{1,100}$/, "takes letters, digits, dot, dash and underscore");
-export const gatewayRequest = z.strictObject({ url, topic });
 export const playRequest = playMessage;
 
 const UNHEARD_MS = 20_000;
 
-/** A gateway is listened to on this machine only: what is farther away is bridged to it by whoever runs its broker. */
-function isLoopback(text: string): boolean {
-  if (!URL.canParse(text)) return false;
-  const at = new URL(text);
-  return (
-    at.protocol === "mqtt:" &&
-    ["127.0.0.1", "localhost", "[::1]"].includes(at.hostname) &&
-    at.username === "" &&
-    (at.pathname === "" || at.pathname === "/")
-  );
-}
-
+/** Events of the last three days are shown. */
+const EVENTS_BACK_MS = 3 * 86_400_000;
 const SHOWN_MIN = 30;
 const SHOWN_EVERY_S = 5;
 
 /** The site's gateway, how far its stream has been taken in, and the last half hour of it. */
 export async function fieldStatus(user: SignedIn, siteId: string): Promise<FieldStatus> {
   const { file } = await loadSite(user, siteId);
+  const broker = publicBrokerUrl();
   const gateway = await gatewayOf(siteId);
-  if (!gateway) return { gateway: null, stream: null, rows: [], open: [], events: [] };
+  if (!gateway) return { broker, gateway: null, stream: null, rows: [], open: [], events: [] };
   const stream = gateway.says ? await streamOf(siteId, gateway.says.stream) : null;
   const shown = {
-    url: gateway.url,
-    topic: gateway.topic,
-    state: stateNow(gateway.state, gateway.heardAt),
+    account: gateway.account,
+    state: gatewayState(gateway),
     heardAt: gateway.heardAt?.toISOString() ?? null,
     says: gateway.says,
   };
-  if (!stream?.lastAt) return { gateway: shown, stream: null, rows: [], open: [], events: [] };
+  if (!stream?.lastAt) return { broker, gateway: shown, stream: null, rows: [], open: [], events: [] };
   const [instants, events] = await Promise.all([
     recentInstants(siteId, stream.stream, new Date(stream.lastAt.getTime() - SHOWN_MIN * 60_000), SHOWN_EVERY_S),
-    recentEvents(siteId, stream.stream, 60),
+    recentEvents(siteId, stream.stream, new Date(stream.lastAt.getTime() - EVENTS_BACK_MS), 60),
   ]);
   const judge = new LiveJudge(file);
   const rows = instants.map((i): TraceRow => {
@@ -80,12 +63,14 @@ export async function fieldStatus(user: SignedIn, siteId: string): Promise<Field
     };
   });
   return {
+    broker,
     gateway: shown,
     stream: {
       readings: stream.readings,
       events: stream.events,
       repeats: stream.repeats,
       lost: stream.lost,
+      refused: stream.refused,
       lastAt: stream.lastAt.toISOString(),
     },
     rows,
@@ -94,41 +79,56 @@ export async function fieldStatus(user: SignedIn, siteId: string): Promise<Field
   };
 }
 
-/** A recorder says every few seconds that it hears the gateway; where none does any more, nobody knows. */
-function stateNow(state: GatewayRow["state"], heardAt: Date | null): GatewayRow["state"] {
+/** How a gateway stands now. A recorder says every few seconds that it hears it; where none does any more, nobody knows. */
+export function gatewayState({ state, heardAt }: Pick<GatewayRow, "state" | "heardAt">): GatewayRow["state"] {
   return state === "live" && Date.now() - (heardAt?.getTime() ?? 0) > UNHEARD_MS ? "silent" : state;
 }
 
 /** How the gateway of a site stands, for whoever begins to watch it. */
 export async function fieldState(user: SignedIn, siteId: string): Promise<GatewayRow["state"]> {
-  await loadSite(user, siteId);
+  await siteOf(user, siteId);
   const gateway = await gatewayOf(siteId);
-  return gateway ? stateNow(gateway.state, gateway.heardAt) : "waiting";
+  return gateway ? gatewayState(gateway) : "waiting";
 }
 
-/** Sets which gateway the site is read from, or that it is read from none. What was read before stays. */
-export async function setField(
-  user: SignedIn,
-  siteId: string,
-  asked: z.infer<typeof gatewayRequest> | null,
-): Promise<void> {
-  await loadSite(user, siteId);
-  if (asked === null) await removeGateway(siteId);
-  else
-    await setGateway({
-      siteId,
-      organisationId: user.organisationId,
-      url: asked.url,
-      topic: asked.topic,
-      userId: user.userId,
-    });
+/**
+ * Gives the site's gateway an account at the broker, in place of the one it had: a device that still uses the old one is cut off. What was read before stays.
+ *
+ * @returns what the gateway signs in with; its password is told this once and kept nowhere in Presa
+ */
+export async function setField(user: SignedIn, siteId: string): Promise<GatewayKey> {
+  const { file } = await loadSite(user, siteId);
+  const broker = publicBrokerUrl();
+  const key = await openAccount(newAccountName());
+  const before = await setGateway({
+    siteId,
+    organisationId: user.organisationId,
+    account: key.account,
+    userId: user.userId,
+  });
+  await audited(user, "gatewayOpened", file.site.name);
+  await cutOff(before);
+  return { broker: broker as string, ...key };
+}
+
+/** The site is read from no gateway any more. */
+export async function endField(user: SignedIn, siteId: string): Promise<void> {
+  const { file } = await loadSite(user, siteId);
+  await cutOff(await removeGateway(siteId));
+  await audited(user, "gatewayClosed", file.site.name);
+}
+
+/** An account that could not be closed now speaks to nobody: no recorder listens to it. */
+async function cutOff(account: string | null): Promise<void> {
+  if (account === null) return;
+  await closeAccount(account).catch((error) => log.error({ err: error, account }, "a gateway's account stays open"));
 }
 
 /** Tells a gateway that plays a site from when, how fast and with which faults. A real one has no such thing and is refused. */
 export async function playField(user: SignedIn, siteId: string, asked: PlayMessage): Promise<void> {
   const { file } = await loadSite(user, siteId);
   const gateway = await gatewayOf(siteId);
-  if (!gateway) throw new AppError("conflict", "This site has no gateway yet. Set its address first.");
+  if (!gateway) throw new AppError("conflict", "This site has no gateway yet. Set one up first.");
   if (!gateway.says?.simulated)
     throw new AppError("conflict", "Only a gateway that plays a simulated site takes this.");
   const faults = resolveFaults(file, asked.faults ?? [], localDate(file.site.timeZone, 0), 0);

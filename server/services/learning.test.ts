@@ -1,14 +1,15 @@
 import { learningRequest, type LearningRequest } from "../../contracts/learning.ts";
 import { spawn } from "node:child_process";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
-import { learningResults, learningRunById, lostRuns } from "../db/learning.ts";
-import { runLearning, takeUpLostRuns } from "../jobs/learning-run.ts";
-import { queue } from "../jobs/queue.ts";
+import { freeLostRuns, learningResults, learningRunById } from "../db/learning.ts";
+import { learnInTurn } from "../jobs/learner.ts";
+import { runLearning } from "../jobs/learning-run.ts";
+import { closeListening } from "../db/listen.ts";
 import {
   goOnLearning,
   keptReadings,
@@ -30,7 +31,7 @@ beforeAll(async () => {
   [maren, stranger] = await twoPeople();
 });
 afterAll(async () => {
-  await (await queue()).stop({ graceful: false, wait: true });
+  await closeListening();
   await closeDatabase();
 });
 
@@ -233,9 +234,9 @@ describe("a run", () => {
     await db()("learning_run")
       .where({ id: runId })
       .update({ state: "queued", startAt: new Date(Date.now() - 60_000), beatAt: null });
-    expect(await lostRuns(15)).toContain(runId);
-    await runLearning(runId);
-    expect((await learningRunById(runId))?.state).toBe("done");
+    const stop = await learnInTurn();
+    await until(async () => (await learningRunById(runId))?.state === "done");
+    await stop();
   });
   it("stops between readings, records the station it was at as stopped, and goes on with the rest", async () => {
     const site = await fresh();
@@ -275,7 +276,7 @@ describe("a run", () => {
     await new Promise((r) => first.once("exit", r));
     const kept = await learningResults(runId);
     expect((await learningRunById(runId))?.state).toBe("running");
-    await until(async () => (await takeUpLostRuns(2)) > 0);
+    await until(async () => (await freeLostRuns(2)) > 0);
     const second = worker();
     try {
       await until(async () => (await learningRunById(runId))?.state === "done", 40_000);
@@ -292,6 +293,23 @@ describe("a run", () => {
     expect(all.slice(0, kept.length)).toEqual(kept);
     expect((await learningRunById(runId))?.elapsed).toBeGreaterThan(250);
   }, 120_000);
+  it("of one organisation never holds all places: another's goes on beside two slow ones, a third waits; what a worker lets go of others go on with", async () => {
+    const started = async (user: SignedIn): Promise<string> => {
+      const file = smallSite((s) => Object.assign(s.site, { id: `turn${++count}` }));
+      const site = await importSite(user, JSON.stringify(file));
+      return (await startLearning(user, site.id, ask({ pace: 10 }))).runId;
+    };
+    const ids = [await started(maren), await started(maren), await started(maren), await started(stranger)];
+    const states = (): Promise<unknown[]> => Promise.all(ids.map(async (id) => (await learningRunById(id))?.state));
+    const stop = await learnInTurn({ places: 4, mostOfOne: 2 });
+    await until(async () => (await states()).join() === "running,running,queued,running");
+    await stop();
+    expect(await states()).toEqual(["queued", "queued", "queued", "queued"]);
+    const stopAgain = await learnInTurn({ places: 1, mostOfOne: 2 });
+    await until(async () => (await states()).includes("running"));
+    await stopAgain();
+    await db()("learning_run").whereIn("id", ids).update({ state: "stopped" });
+  });
   it("two workers never walk the same run", async () => {
     const site = await fresh();
     const { runId } = await startLearning(maren, site.id, ask());
@@ -320,10 +338,5 @@ it("clearing an alarm of a station that was repaired marks it, so that its figur
   ]).toEqual([undefined, true]);
 });
 
-async function until(holds: () => Promise<boolean>, ms = 20_000): Promise<void> {
-  const end = Date.now() + ms;
-  while (!(await holds())) {
-    if (Date.now() > end) throw new Error("waited too long");
-    await new Promise((r) => setTimeout(r, 100));
-  }
-}
+const until = (holds: () => Promise<boolean>, ms = 20_000): Promise<boolean> =>
+  vi.waitUntil(holds, { timeout: ms, interval: 100 });

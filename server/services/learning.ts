@@ -1,6 +1,5 @@
 import type { LearningRequest, Meter, KeptTrace, LearningRun, LearningView } from "../../contracts/learning.ts";
 import { instantOf, localIso } from "../../core/dates/wall-time.ts";
-import { beginLearning } from "../../core/learn/learn.ts";
 import { readingsCsv } from "../../core/learn/readings-sheet.ts";
 import { meterLeakLpm } from "../../core/learn/stopwatch.ts";
 import { AppError } from "../app-error.ts";
@@ -17,8 +16,12 @@ import {
   updateLearningRun,
 } from "../db/learning.ts";
 import { revisionAt } from "../db/revisions.ts";
-import { LEARNING_QUEUE, queue } from "../jobs/queue.ts";
-import { isUuid, loadSite } from "./sites.ts";
+import { heavy } from "../heavy/pool.ts";
+import { tell } from "../db/listen.ts";
+import { LEARNING_WAITS } from "../jobs/learner.ts";
+import { isUuid } from "../uuid.ts";
+import { loadSite, siteOf } from "./sites.ts";
+import { stopThere } from "./stop-there.ts";
 
 export async function startLearning(
   user: SignedIn,
@@ -27,16 +30,19 @@ export async function startLearning(
 ): Promise<{ runId: string }> {
   const site = await loadSite(user, siteId);
   const { date, from, to, avoid, faults, sets } = request;
-  const begun = beginLearning(site.file, {
-    date,
-    from,
-    ...(to ? { to } : {}),
-    avoid,
-    faults,
-    sets,
-    ...(request.stationIds ? { stationIds: request.stationIds } : {}),
-  });
-  if (!begun.ok) throw new AppError("badRequest", begun.problem.message, { path: begun.problem.path });
+  const problem = await heavy(user.organisationId, "learningProblem", [
+    site.file,
+    {
+      date,
+      from,
+      ...(to ? { to } : {}),
+      avoid,
+      faults,
+      sets,
+      ...(request.stationIds ? { stationIds: request.stationIds } : {}),
+    },
+  ]);
+  if (problem) throw new AppError("badRequest", problem.message, { path: problem.path });
   const startAt = hourOf(site.file.site.timeZone, request);
   const runId = await onePerSite(() =>
     insertLearningRun({
@@ -48,7 +54,7 @@ export async function startLearning(
       startAt,
     }),
   );
-  await tellQueue(runId, startAt);
+  await tell(LEARNING_WAITS, { runId });
   return { runId };
 }
 
@@ -78,10 +84,10 @@ export async function goOnLearning(
       beatAt: null,
     }),
   );
-  await tellQueue(run.id, startAt);
+  await tell(LEARNING_WAITS, { runId: run.id });
 }
 
-async function onePerSite<T>(work: () => Promise<T>): Promise<T> {
+export async function onePerSite<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work();
   } catch (error) {
@@ -106,12 +112,8 @@ function hourOf(timeZone: string, request: Pick<LearningRequest, "date" | "from"
   return at;
 }
 
-async function tellQueue(runId: string, startAt: Date): Promise<void> {
-  await (await queue()).send(LEARNING_QUEUE, { runId }, { retryLimit: 0, expireInHours: 23, startAfter: startAt });
-}
-
 export async function latestLearning(user: SignedIn, siteId: string): Promise<LearningView> {
-  await loadSite(user, siteId);
+  await siteOf(user, siteId);
   const [run, results, withSets, past] = await Promise.all([
     latestLearningRun(siteId),
     proposals(siteId),
@@ -136,8 +138,9 @@ export async function ownLearningRun(user: SignedIn, siteId: string, runId: stri
 /** May be stopped at any time; keeps what it has. */
 export async function stopLearning(user: SignedIn, siteId: string, runId: string): Promise<void> {
   const run = await ownLearningRun(user, siteId, runId);
-  if (run.state === "queued" || run.state === "running")
-    await updateLearningRun(run.id, { state: "stopped", endedAt: new Date() });
+  if (run.state !== "queued" && run.state !== "running") return;
+  if (run.how === "controller") await stopThere(user, siteId);
+  await updateLearningRun(run.id, { state: "stopped", endedAt: new Date() });
 }
 
 /** A meter read before and after the baseline test: sees the leak that hides under the sensor's minimum. */
@@ -162,7 +165,7 @@ export async function noteMeter(
 export type StationHistory = { figures: FlowFigureRow[] };
 
 export async function stationHistory(user: SignedIn, siteId: string, stationId: string): Promise<StationHistory> {
-  await loadSite(user, siteId);
+  await siteOf(user, siteId);
   return { figures: await flowFiguresOf(siteId, stationId) };
 }
 

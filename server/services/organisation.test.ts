@@ -6,8 +6,11 @@ import type { SiteFile } from "../../core/site-file/schema.ts";
 import { hashPassword, passwordMatches } from "../auth/password.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
+import { userByEmail } from "../db/users.ts";
 import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from "./library.ts";
 import { takeBenchNight } from "./log-book.ts";
+import { workOutOldNights } from "./nights.ts";
+import { addOrganisation } from "./people.ts";
 import { describeProfile, forgetProfile, profiles } from "./profiles.ts";
 import { rounds, siteList } from "./rounds.ts";
 import { amendSite, importSite, type LoadedSite } from "./sites.ts";
@@ -19,14 +22,46 @@ beforeAll(async () => {
 });
 afterAll(closeDatabase);
 
+/** With time for every night: what is worked out after a save is of today, and these tests have days of their own. */
+const roundsOf = (user: SignedIn, now: Date) => rounds(user, now, 20_000);
+
 const METER = { kind: "meter", continuousMaxLpm: 400, safeMaxLpm: 600 };
+
+describe("an organisation", () => {
+  it("is set up by the operator with its first manager; one e-mail address signs in to one", async () => {
+    const asked = { organisation: "Verge and Sons", manager: "Odile", email: `odile-${Date.now()}@test.example` };
+    const password = "four words and more";
+    const { organisationId } = await addOrganisation({ ...asked, password });
+    const row = await userByEmail(asked.email.toUpperCase());
+    expect(row).toMatchObject({ organisationId, name: "Odile", role: "manager" });
+    expect(await passwordMatches(row?.passwordHash, password)).toBe(true);
+    expect((await refusal(addOrganisation({ ...asked, password }))).code).toBe("conflict");
+    await expect(addOrganisation({ ...asked, password: "short" })).rejects.toThrow(/at least 12 characters/);
+    await expect(addOrganisation({ ...asked, email: "nowhere", password })).rejects.toThrow(/no e-mail address/);
+    expect(await db()("organisation").where({ name: "Verge and Sons" })).toHaveLength(1);
+  });
+});
 
 describe("the organisation's library", () => {
   it("keeps a device as its data sheet gives it; the same kind and name takes the new sheet", async () => {
-    await keepDevice(maren, { name: " Meter 40 ", note: "from the supplier", body: METER });
-    const [kept] = await keepDevice(maren, { name: "meter 40", note: "", body: { ...METER, safeMaxLpm: 640 } });
+    const [first] = await keepDevice(maren, { name: " Meter 40 ", note: "from the supplier", body: METER });
+    const anew = { name: "meter 40", note: "", body: { ...METER, safeMaxLpm: 640 } };
+    const [kept] = await keepDevice(maren, anew, first?.keptAt);
     expect(await library(maren)).toHaveLength(1);
     expect(kept).toMatchObject({ name: "meter 40", note: "", keptBy: "maren", body: { ...METER, safeMaxLpm: 640 } });
+  });
+  it("is not written over by who has not seen it as it is now", async () => {
+    const sheet = { name: "Meter 40", note: "", body: METER };
+    const [now] = await library(maren);
+    for (const seen of [null, "2026-01-01T00:00:00.000Z"]) {
+      const refused = await refusal(keepDevice(maren, sheet, seen));
+      expect([refused.code, refused.message]).toEqual(["conflict", expect.stringContaining("by maren")]);
+    }
+    const both = await Promise.allSettled([
+      keepDevice(maren, sheet, now?.keptAt),
+      keepDevice(maren, sheet, now?.keptAt),
+    ]);
+    expect(both.map((b) => b.status).sort()).toEqual(["fulfilled", "rejected"]);
   });
   it("leaves out what belongs to one place, and refuses what no sheet gives", async () => {
     const items = await keepDevice(maren, {
@@ -43,15 +78,27 @@ describe("the organisation's library", () => {
   it("goes out as CSV and in again the same; wrong rows are told with their lines and the right ones kept", async () => {
     const before = await library(maren);
     const csv = await exportLibrary(maren);
-    const again = await importLibrary(maren, csv);
+    const again = await importLibrary(maren, csv, false);
     expect(again.refused).toEqual([]);
     expect(again.items.map(({ name, body }) => ({ name, body }))).toEqual(
       before.map(({ name, body }) => ({ name, body })),
     );
-    const mixed = await importLibrary(maren, "name,kind,continuousMaxLpm\nMeter 80,meter,900\nNo such,toaster,1\n");
+    const mixed = await importLibrary(
+      maren,
+      "name,kind,continuousMaxLpm\nMeter 80,meter,900\nNo such,toaster,1\n",
+      false,
+    );
     expect(mixed.kept).toBe(1);
     expect(mixed.refused).toEqual([{ line: 3, problem: expect.stringContaining("kind") }]);
     expect(mixed.items.some((i) => i.name === "Meter 80")).toBe(true);
+  });
+  it("goes in over nothing that is there without a word: another sheet of that name is left and named, until one says so", async () => {
+    const other = "name,kind,continuousMaxLpm\nmeter 80,meter,950\nMeter 90,meter,990\n";
+    const sheet = async (): Promise<unknown> => (await library(maren)).find((i) => /^meter 80$/i.test(i.name))?.body;
+    expect(await importLibrary(maren, other, false)).toMatchObject({ kept: 1, others: ["meter 80"] });
+    expect(await sheet()).toMatchObject({ continuousMaxLpm: 900 });
+    expect(await importLibrary(maren, other, true)).toMatchObject({ kept: 1, others: [] });
+    expect(await sheet()).toMatchObject({ continuousMaxLpm: 950 });
   });
   it("is nobody else's: not listed, not taken out, not by an id that is none", async () => {
     const [item] = await library(maren);
@@ -68,7 +115,9 @@ describe("kinds of controller", () => {
   const kind = (changes: Partial<Profile>): Profile => ({ ...plain, ...changes });
   it("keep their id when they are described anew, whatever the case of the name", async () => {
     const [first] = await describeProfile(maren, kind({ name: "House clock" }));
-    const [second] = await describeProfile(maren, kind({ name: "HOUSE CLOCK", stations: 12, limitToPercent: 50 }));
+    const anew = kind({ name: "HOUSE CLOCK", stations: 12, limitToPercent: 50 });
+    expect((await refusal(describeProfile(maren, anew))).code).toBe("conflict");
+    const [second] = await describeProfile(maren, anew, first?.keptAt);
     expect(second).toMatchObject({ id: first?.id, name: "HOUSE CLOCK", stations: 12, limitToPercent: 50 });
     expect(await profiles(maren)).toHaveLength(1);
   });
@@ -107,7 +156,7 @@ describe("rounds", () => {
       ),
     );
   const tuesday = new Date("2026-07-14T10:00:00Z");
-  const names = async (at: Date): Promise<string[]> => (await rounds(maren, at)).map((r) => r.name);
+  const names = async (at: Date): Promise<string[]> => (await roundsOf(maren, at)).map((r) => r.name);
 
   it("put those first that need somebody, and say why", async () => {
     await site("Calm");
@@ -122,18 +171,25 @@ describe("rounds", () => {
       exact: true,
     });
     expect(await names(tuesday)).toEqual(["Alarmed", "Off", "Calm"]);
-    const [first, second, third] = await rounds(maren, tuesday);
+    const [first, second, third] = await roundsOf(maren, tuesday);
     expect(first?.why).toEqual(expect.arrayContaining(["1 open alarm", "1 locked out", "3 not learned"]));
     expect(second?.why).toContain("off, no end set");
     expect(third?.why).toEqual(["3 not learned"]);
     expect(first?.summary.binding?.elementId).toBe("main");
-    expect(await rounds(stranger, tuesday)).toEqual([]);
+    expect(await roundsOf(stranger, tuesday)).toEqual([]);
   });
   it("are worked out anew after a save, and kept until then", async () => {
-    const mine = await site("Kept");
-    const of = async (): Promise<number | undefined> =>
-      (await rounds(maren, tuesday)).find((r) => r.name === "Kept")?.summary.makespanS;
+    const mine = await site("Kept", (s) => {
+      for (const p of s.programs)
+        p.days = { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] };
+    });
+    const of = async (): Promise<number | undefined> => {
+      const found = async () => (await roundsOf(maren, new Date())).find((r) => r.name === "Kept");
+      await expect.poll(async () => (await found())?.old).toBe(false);
+      return (await found())?.summary.makespanS;
+    };
     const before = await of();
+    expect(before).toBeGreaterThan(0);
     await db()("site_summary")
       .where({ siteId: mine.id })
       .update({ summary: db().raw("jsonb_set(summary, '{makespanS}', '7')") });
@@ -144,12 +200,28 @@ describe("rounds", () => {
     }));
     expect(await of()).toBe(2 * (before as number));
   });
+  it("are worked out ahead by a worker where the day or the revision is another; a zone that is none stops nobody's", async () => {
+    const [odd, mine] = [await site("Odd"), await site("Ahead")];
+    const kept = () => db()("site_summary").where({ siteId: mine.id }).first("version", "date");
+    await expect.poll(kept).toBeDefined();
+    await expect.poll(() => db()("site_summary").where({ siteId: odd.id }).first("date")).toBeDefined();
+    const none = db().raw(`jsonb_set(facts, '{timeZone}', '"Nowhere/None"')`);
+    await db()("site_summary").where({ siteId: odd.id }).update({ facts: none });
+    await amendSite(maren, mine.id, "renamed", (file) => ({ ...file, site: { ...file.site, name: "Ahead too" } }));
+    expect((await kept())?.version).toBe(1);
+    expect(await workOutOldNights(new Date())).toBeGreaterThanOrEqual(2);
+    expect((await kept())?.version).toBe(2);
+    const [again] = await db()("site_summary")
+      .where({ siteId: odd.id })
+      .select(db().raw("facts ->> 'timeZone' as zone"));
+    expect(again.zone).toBe(odd.file.site.timeZone);
+  });
   it("are of the night that it is on the site, also where it is still yesterday", async () => {
     await site("West", (s) => {
       s.site.timeZone = "America/Los_Angeles";
     });
     const of = async (at: string): Promise<string | undefined> =>
-      (await rounds(maren, new Date(at))).find((r) => r.name === "West")?.summary.date;
+      (await roundsOf(maren, new Date(at))).find((r) => r.name === "West")?.summary.date;
     expect(await of("2026-07-14T03:00:00Z")).toBe("2026-07-13");
     expect(await of("2026-07-14T12:00:00Z")).toBe("2026-07-14");
   });

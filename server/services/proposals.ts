@@ -1,15 +1,8 @@
 import type { How, LearningResult, OutsideRequest } from "../../contracts/learning.ts";
 import { z } from "zod";
-import { basisOf } from "../../core/learn/basis.ts";
-import { learnFromReadings } from "../../core/learn/from-readings.ts";
-import type { LearnResult } from "../../core/learn/events.ts";
-import { parseLearnedCsv } from "../../core/learn/learned-csv.ts";
-import { readingSeries, readingsSheet } from "../../core/learn/readings-sheet.ts";
-import { timedFlow } from "../../core/learn/stopwatch.ts";
 import { setKey } from "../../core/judge/set-ratio.ts";
-import { waterworks } from "../../core/network/waterworks.ts";
 import { expectedFlow } from "../../core/site-file/expected-flow.ts";
-import type { SiteFile, Station } from "../../core/site-file/schema.ts";
+import type { Station } from "../../core/site-file/schema.ts";
 
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
@@ -22,6 +15,9 @@ import {
   updateLearningRun,
 } from "../db/learning.ts";
 import { revisionAt } from "../db/revisions.ts";
+import { lockSite } from "../db/sites.ts";
+import { isUuid } from "../uuid.ts";
+import { heavy } from "../heavy/pool.ts";
 import { ownLearningRun } from "./learning.ts";
 import { amendSite, loadSite, type LoadedSite } from "./sites.ts";
 
@@ -32,7 +28,8 @@ export async function proposeFromOutside(
   asked: OutsideRequest,
 ): Promise<{ runId: string; proposals: number }> {
   const site = await loadSite(user, siteId);
-  const found = readOutside(site.file, asked);
+  const found = await heavy(user.organisationId, "readOutside", [site.file, asked]);
+  if (!found.ok) throw new AppError("badRequest", found.problem);
   if (found.results.length === 0 && found.sets.length === 0)
     throw new AppError("badRequest", "Nothing in it could be used. The preview says why, line by line.");
   return inTransaction(async () => {
@@ -53,38 +50,6 @@ export async function proposeFromOutside(
   });
 }
 
-type Outside = { results: LearnResult[]; sets: ReturnType<typeof learnFromReadings>["sets"] };
-
-function readOutside(site: SiteFile, asked: OutsideRequest): Outside {
-  const refuse = (problem: string): never => {
-    throw new AppError("badRequest", problem);
-  };
-  switch (asked.how) {
-    case "list": {
-      const read = parseLearnedCsv(site, asked.text, asked.unit, asked.columns);
-      return read.ok ? { results: read.list.results, sets: [] } : refuse(read.problem);
-    }
-    case "readings": {
-      const opened = readingsSheet(asked.text);
-      if (!opened.ok) return refuse(opened.problem);
-      const made = readingSeries(site, opened.sheet, {
-        columns: asked.columns,
-        unit: asked.unit,
-        date: asked.date,
-        ...(asked.litresPerPulse ? { litresPerPulse: asked.litresPerPulse } : {}),
-      });
-      return made.ok ? learnFromReadings(site, made.series, asked.litresPerPulse ?? null) : refuse(made.problem);
-    }
-    case "stopwatch": {
-      if (!site.stations.some((s) => s.id === asked.stationId)) return refuse("There is no such station on this site.");
-      const flow = timedFlow(asked.readings);
-      return flow
-        ? { results: [{ stationId: asked.stationId, verdict: "accepted", ...flow, secondsToSteady: null }], sets: [] }
-        : refuse("Give the litres and the seconds of one reading at least, both over 0.");
-    }
-  }
-}
-
 export const pick = z.strictObject({ runId: z.string(), stationId: z.string() });
 export type Pick = z.infer<typeof pick>;
 type Standing = { learned?: Station["learned"]; expectedFrom?: Station["expectedFrom"] };
@@ -94,12 +59,19 @@ type Standing = { learned?: Station["learned"]; expectedFrom?: Station["expected
  * them and stay in use until someone chooses.
  */
 export async function takeLearned(user: SignedIn, siteId: string, picks: Pick[]): Promise<LoadedSite> {
-  const rows = await picked(user, siteId, picks);
-  if (rows.some((r) => r.verdict !== "accepted"))
-    throw new AppError("badRequest", "Only accepted results can be taken. Learn the others again.");
   return inTransaction(async () => {
+    // The site's row first: of two who take the same, the second finds it taken.
+    if (isUuid(siteId)) await lockSite(user.organisationId, siteId);
+    const rows = await picked(user, siteId, picks);
+    if (rows.some((r) => r.verdict !== "accepted"))
+      throw new AppError("badRequest", "Only accepted results can be taken. Learn the others again.");
+    if (rows.some((r) => r.takenAt !== null))
+      throw new AppError(
+        "conflict",
+        "Some of these have been taken already. Nothing was taken; look at the list again.",
+      );
     const byStation = new Map(rows.map((r) => [r.elementId, r]));
-    const basis = await basisAt(siteId, rows);
+    const basis = await basisAt(user.organisationId, siteId, rows);
     const before = new Map<string, Standing>();
     const saved = await amendSite(user, siteId, `Learned flow taken for ${count(rows.length)}`, (file) => ({
       ...file,
@@ -142,25 +114,28 @@ function learnedFrom(
 
 /** Marks of what each figure rests on: of the revision on which it was learned, not of the one it is taken into. */
 async function basisAt(
+  organisationId: string,
   siteId: string,
   rows: LearningResult[],
 ): Promise<Map<string, NonNullable<Station["learned"]>["basis"]>> {
   const found = new Map<string, NonNullable<Station["learned"]>["basis"]>();
   for (const version of new Set(rows.map((r) => r.version))) {
     const revision = await revisionAt(siteId, version);
-    const w = revision && waterworks(revision.siteFile);
-    for (const r of rows)
-      if (w && r.version === version) found.set(r.runId + r.elementId, basisOf(w, r.elementId) ?? undefined);
+    const mine = rows.filter((r) => r.version === version);
+    const basis =
+      revision && (await heavy(organisationId, "basisOf", [revision.siteFile, mine.map((r) => r.elementId)]));
+    for (const [i, r] of mine.entries()) found.set(r.runId + r.elementId, basis?.[i] ?? undefined);
   }
   return found;
 }
 
 /** Puts back what stood before proposals were taken, where nobody changed it since. */
 export async function undoTaken(user: SignedIn, siteId: string, picks: Pick[]): Promise<LoadedSite> {
-  const rows = await picked(user, siteId, picks);
-  if (rows.some((r) => r.takenAt === null || r.before === null))
-    throw new AppError("badRequest", "Only what was taken can be undone.");
   return inTransaction(async () => {
+    if (isUuid(siteId)) await lockSite(user.organisationId, siteId);
+    const rows = await picked(user, siteId, picks);
+    if (rows.some((r) => r.takenAt === null || r.before === null))
+      throw new AppError("badRequest", "Only what was taken can be undone.");
     const byStation = new Map(rows.map((r) => [r.elementId, r]));
     const saved = await amendSite(user, siteId, `Taking the learned flow of ${count(rows.length)} undone`, (file) => ({
       ...file,

@@ -1,15 +1,19 @@
 import { randomBytes } from "node:crypto";
-import { check } from "../../core/check/check.ts";
-import { type Change, difference } from "../../core/site-file/difference.ts";
-import { stampRecords, stampSince } from "../../core/site-file/records.ts";
-import { parseSite, parseSiteText, writeSiteText } from "../../core/site-file/parse-site.ts";
+import type { Change } from "../../core/site-file/difference.ts";
+import { writeSiteText } from "../../core/site-file/parse-site.ts";
+import { lockedIn, withLocks } from "../../core/site-file/locks.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
+import { audited } from "./audited.ts";
+import { workOutLater } from "./nights.ts";
 import { AppError, badFile } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
 import { keepFlowFigures } from "../db/flow-figures.ts";
+import { once } from "../db/once.ts";
 import { insertRevision, projectElements, revisionAt } from "../db/revisions.ts";
 import { tell } from "../db/listen.ts";
+import { heavy } from "../heavy/pool.ts";
+import { isUuid } from "../uuid.ts";
 import { insertSite, lockSite, setSiteHead, type SiteRow, siteByFileId, siteById } from "../db/sites.ts";
 
 export type LoadedSite = { id: string; version: number; file: SiteFile };
@@ -21,14 +25,15 @@ export async function loadSite(user: SignedIn, siteId: string): Promise<LoadedSi
   return { id: row.id, version: row.version, file: revision.siteFile };
 }
 
-export function isUuid(text: string): boolean {
-  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(text);
-}
-
-/** A site from nothing: a name, a place in time and units. What it has is drawn on Waterworks next. */
+/**
+ * A site from nothing: a name, a place in time and units. What it has is drawn on Waterworks next.
+ *
+ * @param key of this one intention: asked again under it, the same site is answered
+ */
 export async function createSite(
   user: SignedIn,
   request: { name: string; timeZone: string; units: "us" | "metric" },
+  key: string | null = null,
 ): Promise<LoadedSite> {
   const file = {
     format: "presa-site",
@@ -55,22 +60,33 @@ export async function createSite(
       lowResponse: "findAndIsolate",
     },
   };
-  return addSite(user, accepted(file), "Site created");
+  return addSite(user, await accepted(user, file), "Site created", key);
 }
 
-/** A whole site file as text, as exported. Refused as a whole, or taken as a whole. */
-export async function importSite(user: SignedIn, text: string): Promise<LoadedSite> {
-  const parsed = parseSiteText(text);
+/** A whole site file as text, as exported: refused as a whole, or taken as a whole. The key is as in createSite. */
+export async function importSite(user: SignedIn, text: string, key: string | null = null): Promise<LoadedSite> {
+  const parsed = await heavy(user.organisationId, "readSiteText", [text]);
   if (!parsed.ok) throw badFile(parsed.problems);
-  return addSite(user, parsed.site, "Imported from a site file");
+  return addSite(user, parsed.site, "Imported from a site file", key);
 }
 
-async function addSite(user: SignedIn, file: SiteFile, note: string): Promise<LoadedSite> {
+async function addSite(user: SignedIn, file: SiteFile, note: string, key: string | null): Promise<LoadedSite> {
+  let added: LoadedSite | undefined;
+  const id = await once(user.organisationId, key, async () => {
+    added = await insertWhole(user, file, note);
+    return added.id;
+  });
+  const site = added ?? (await loadSite(user, id));
+  workOutLater(user.organisationId, site);
+  return site;
+}
+
+async function insertWhole(user: SignedIn, file: SiteFile, note: string): Promise<LoadedSite> {
   return inTransaction(async () => {
     if (await siteByFileId(user.organisationId, file.site.id))
       throw new AppError(
         "conflict",
-        `A site with the id "${file.site.id}" is already here. Open it and replace its configuration, or change site.id in the file.`,
+        `A site with the id "${file.site.id}" is already here. To have the file beside it, give site.id in the file another id.`,
       );
     const row = await insertSite(user.organisationId, file.site.id, file.site.name);
     return write(user, row, null, file, [{ path: "", words: note }], note);
@@ -84,6 +100,7 @@ async function write(
   file: SiteFile,
   changes: Change[],
   note: string,
+  bySite = false,
 ): Promise<LoadedSite> {
   const version = row.version + 1;
   await insertRevision({
@@ -94,6 +111,7 @@ async function write(
     changes,
     note,
     userId: user.userId,
+    bySite,
   });
   await setSiteHead(row.id, version, file.site.name);
   await projectElements(user.organisationId, row.id, file);
@@ -103,25 +121,15 @@ async function write(
     file,
   );
   // Heard once the transaction is through: everyone who has the site open is told at once.
-  await tell(`site_${row.id}`, { type: "saved", version, by: user.name });
+  await tell(`site_${row.id}`, { type: "saved", version, by: bySite ? "The controller" : user.name });
   return { id: row.id, version, file };
 }
 
-function accepted(value: unknown): SiteFile {
-  const parsed = parseSite(value);
+async function accepted(user: SignedIn, value: unknown): Promise<SiteFile> {
+  const parsed = await heavy(user.organisationId, "readSite", [value]);
   if (!parsed.ok) throw badFile(parsed.problems);
   return parsed.site;
 }
-
-/** Findings that a save refuses: the configuration would not mean anything to a controller. Others are saved and shown. */
-const REFUSED = new Set([
-  "duplicateStationNumber",
-  "noDays",
-  "datesReversed",
-  "pumpCurveOrder",
-  "addressTwice",
-  "serialTwice",
-]);
 
 /**
  * Saves a changed configuration as a new revision. Validated by the same core functions as everywhere; refused when
@@ -132,43 +140,64 @@ export async function saveSite(
   siteId: string,
   request: { baseVersion: number; file: unknown; note: string },
 ): Promise<LoadedSite & { changes: Change[] }> {
-  const asked = accepted(request.file);
-  const refused = check(asked).filter((f) => REFUSED.has(f.code));
-  return inTransaction(async () => {
-    const row = isUuid(siteId) ? await lockSite(user.organisationId, siteId) : null;
-    const current = row && (await revisionAt(row.id, row.version));
-    if (!row || !current) throw new AppError("notFound", "There is no such site in your organisation.");
-    if (row.version !== request.baseVersion) {
-      const base = await revisionAt(row.id, request.baseVersion);
-      throw new AppError(
-        "staleVersion",
-        `${current.madeByName} saved revision ${row.version} while you were editing revision ${request.baseVersion}. Nothing of yours was saved yet.`,
-        {
-          current: { version: row.version, by: current.madeByName, file: current.siteFile },
-          theirs: base ? difference(base.siteFile, current.siteFile) : [],
-        },
-      );
-    }
-    const now = new Date().toISOString();
-    const file = stampSince(current.siteFile, stampRecords(current.siteFile, asked, user.name, now), now);
-    if (file.site.id !== current.siteFile.site.id)
-      throw new AppError("badFile", "site.id may not change: revisions, alarms and learned flows hang on it.", {
-        problems: [{ code: "shape", path: "site.id", message: "site.id may not change." }],
-      });
-    const before = new Set(
-      check(current.siteFile)
-        .filter((f) => REFUSED.has(f.code))
-        .map((f) => `${f.code}:${f.subjectId}`),
-    );
-    const fresh = refused.filter((f) => !before.has(`${f.code}:${f.subjectId}`));
-    if (fresh.length > 0) throw badFile(fresh.map((f) => ({ code: "shape", path: f.path, message: f.message })));
-    const changes = difference(current.siteFile, file);
-    if (changes.length === 0) return { id: row.id, version: row.version, file: current.siteFile, changes };
-    return { ...(await write(user, row, current.siteFile, file, changes, request.note)), changes };
+  const [asked, row] = await Promise.all([accepted(user, request.file), siteOf(user, siteId)]);
+  const base = await revisionAt(row.id, request.baseVersion);
+  if (!base) throw new AppError("notFound", `There is no revision ${request.baseVersion} of this site.`);
+  if (asked.site.id !== base.siteFile.site.id)
+    throw new AppError("badFile", "site.id may not change: revisions, alarms and learned flows hang on it.", {
+      problems: [{ code: "shape", path: "site.id", message: "site.id may not change." }],
+    });
+  // Worked out before the row is locked: nobody waits with a lock or a connection in hand for a thread.
+  const settled = await heavy(user.organisationId, "settleSave", [
+    base.siteFile,
+    asked,
+    user.name,
+    new Date().toISOString(),
+  ]);
+  const saved = await inTransaction(async () => {
+    const now = await lockSite(user.organisationId, siteId);
+    if (!now) throw noSite();
+    if (now.version !== request.baseVersion) return null;
+    if (!settled.ok) throw badFile(settled.problems);
+    const { file, changes } = settled;
+    if (changes.length === 0) return { id: row.id, version: now.version, file: base.siteFile, changes };
+    return { ...(await write(user, now, base.siteFile, file, changes, request.note)), changes };
   });
+  if (!saved) throw await overtaken(user, row.id, base);
+  if (saved.changes.length > 0) workOutLater(user.organisationId, saved);
+  return saved;
 }
 
-/** Puts an earlier revision back as a new one; nothing of the history is lost. */
+const noSite = (): AppError => new AppError("notFound", "There is no such site in your organisation.");
+
+/** That the site is there and the organisation's own, without its file. */
+export async function siteOf(user: SignedIn, siteId: string): Promise<SiteRow> {
+  const row = isUuid(siteId) ? await siteById(user.organisationId, siteId) : null;
+  if (!row) throw noSite();
+  return row;
+}
+
+/** Somebody saved since `base`: who, and what they changed, in words. */
+async function overtaken(
+  user: SignedIn,
+  siteId: string,
+  base: { version: number; siteFile: SiteFile },
+): Promise<AppError> {
+  const row = await siteById(user.organisationId, siteId);
+  const current = row && (await revisionAt(siteId, row.version));
+  if (!current) return noSite();
+  const { version, madeByName: by, siteFile: file } = current;
+  return new AppError(
+    "staleVersion",
+    `${by} saved revision ${version} while you were editing revision ${base.version}. Nothing of yours was saved yet.`,
+    {
+      current: { version, by, file },
+      theirs: await heavy(user.organisationId, "differences", [base.siteFile, file]),
+    },
+  );
+}
+
+/** Puts an earlier revision back as a new one; nothing of the history is lost. What is locked out now stays so, and nothing else is: only clearing an alarm frees. */
 export async function restoreRevision(
   user: SignedIn,
   siteId: string,
@@ -178,33 +207,43 @@ export async function restoreRevision(
   const row = isUuid(siteId) ? await siteById(user.organisationId, siteId) : null;
   const old = row && (await revisionAt(row.id, version));
   if (!old) throw new AppError("notFound", "There is no such revision.");
-  return saveSite(user, siteId, { baseVersion, file: old.siteFile, note: `Revision ${version} put back` });
+  const now = await revisionAt(row.id, row.version);
+  const locked = now ? lockedIn(now.siteFile) : [];
+  const file = withLocks(withLocks(old.siteFile, lockedIn(old.siteFile), false), locked, true);
+  return saveSite(user, siteId, { baseVersion, file, note: `Revision ${version} put back` });
 }
 
-/** Changes the current configuration in one step under the row's lock, for what the server itself enters (lockouts, learned flows). */
+/**
+ * Changes the current configuration in one step under the row's lock, for what the server itself enters (lockouts, learned flows).
+ *
+ * @param bySite the controllers did it by themselves: the revision is theirs, not this person's
+ */
 export async function amendSite(
   user: SignedIn,
   siteId: string,
   note: string,
   amend: (file: SiteFile) => SiteFile,
+  bySite = false,
 ): Promise<LoadedSite> {
   return inTransaction(async () => {
     const row = isUuid(siteId) ? await lockSite(user.organisationId, siteId) : null;
     const current = row && (await revisionAt(row.id, row.version));
     if (!row || !current) throw new AppError("notFound", "There is no such site in your organisation.");
-    const file = stampSince(
+    const settled = await heavy(user.organisationId, "settleAmended", [
       current.siteFile,
-      accepted(amend(structuredClone(current.siteFile))),
+      amend(structuredClone(current.siteFile)),
       new Date().toISOString(),
-    );
-    const changes = difference(current.siteFile, file);
+    ]);
+    if (!settled.ok) throw badFile(settled.problems);
+    const { file, changes } = settled;
     return changes.length === 0
       ? { id: row.id, version: row.version, file }
-      : write(user, row, current.siteFile, file, changes, note);
+      : write(user, row, current.siteFile, file, changes, note, bySite);
   });
 }
 
 export async function exportSite(user: SignedIn, siteId: string): Promise<{ name: string; text: string }> {
   const { file } = await loadSite(user, siteId);
+  await audited(user, "exportedSite", file.site.name);
   return { name: `${file.site.id.replace(/[^a-zA-Z0-9._-]/g, "_")}.presa.json`, text: writeSiteText(file) };
 }

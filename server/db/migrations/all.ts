@@ -6,6 +6,15 @@ import * as alarmEntries from "./0005-alarm-entries.ts";
 import * as pressureAlarms from "./0006-pressure-alarms.ts";
 import * as drills from "./0008-drills.ts";
 import * as fieldGateway from "./0007-field-gateway.ts";
+import * as roundFacts from "./0009-round-facts.ts";
+import * as sessionsAndFence from "./0010-sessions-and-fence.ts";
+import * as onceTable from "./0011-once.ts";
+import * as refused from "./0012-refused.ts";
+import * as brokerAndLeases from "./0013-broker-and-leases.ts";
+import * as keptAndAudited from "./0014-kept-and-audited.ts";
+import * as lookupAndSketch from "./0015-lookup-and-sketch.ts";
+import * as controllers from "./0016-controllers.ts";
+import * as costsAndNow from "./0017-costs-and-now.ts";
 import * as profiles from "./0003-profiles.ts";
 
 /** In order of name; forward only. */
@@ -18,4 +27,13 @@ export const migrations: Record<string, Knex.Migration> = {
   "0006-pressure-alarms": pressureAlarms,
   "0007-field-gateway": fieldGateway,
   "0008-drills": drills,
+  "0009-round-facts": roundFacts,
+  "0010-sessions-and-fence": sessionsAndFence,
+  "0011-once": onceTable,
+  "0012-refused": refused,
+  "0013-broker-and-leases": brokerAndLeases,
+  "0014-kept-and-audited": keptAndAudited,
+  "0015-lookup-and-sketch": lookupAndSketch,
+  "0016-controllers": controllers,
+  "0017-costs-and-now": costsAndNow,
 };

@@ -1,0 +1,10 @@
+import type { SignedIn } from "../auth/session.ts";
+import { userById } from "../db/users.ts";
+
+/** Someone as they would be signed in, for what is done on their behalf; null where they are gone. */
+export async function asUser(userId: string): Promise<SignedIn | null> {
+  const user = await userById(userId);
+  return user
+    ? { userId: user.id, organisationId: user.organisationId, name: user.name, email: user.email, role: user.role }
+    : null;
+}

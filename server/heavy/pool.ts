@@ -1,0 +1,89 @@
+import { availableParallelism } from "node:os";
+import { join } from "node:path";
+import { Piscina } from "piscina";
+import { AppError } from "../app-error.ts";
+import { Fair } from "../fair.ts";
+import type { Tasks } from "./tasks.ts";
+
+/** Seconds that one computation may take; more is given up, and its thread ended. */
+const BUDGET_S = 20;
+const THREADS = Math.max(2, Math.min(4, availableParallelism()));
+/** So many computations of one organisation may wait; more are refused at once, so that they do not pile up. */
+const MOST_WAITING = 60;
+
+/** What somebody waits for with a finger on the key, and is done in moments: it never waits for the long ones. */
+const QUICK: ReadonlySet<keyof Tasks> = new Set([
+  "readSite",
+  "settleSave",
+  "settleAmended",
+  "differences",
+  "basisOf",
+  "learningProblem",
+  "orderProblem",
+  "learnRefusals",
+  "toLearn",
+  "settingsToSend",
+  "takeItems",
+]);
+
+type Lane = { pool: Piscina; fair: Fair };
+type Lanes = { quick: Lane; long: Lane };
+const global = globalThis as typeof globalThis & { presaHeavy?: Lanes };
+
+/** @param nice of the lane's threads: whoever answers requests, and the database, come before them */
+function lane(threads: number, nice: number): Lane {
+  return {
+    pool: new Piscina({
+      filename: join(process.cwd(), "server/heavy/thread.ts"),
+      execArgv: ["--import", "tsx"],
+      env: { ...process.env, PRESA_NICE: String(nice) },
+      minThreads: 1,
+      maxThreads: threads,
+      idleTimeout: 60_000,
+      concurrentTasksPerWorker: 1,
+      resourceLimits: { maxOldGenerationSizeMb: 1024 },
+    }),
+    fair: new Fair({ places: threads, most: Math.max(1, threads - 1), waiting: MOST_WAITING, what: "computations" }),
+  };
+}
+
+function lanes(): Lanes {
+  global.presaHeavy ??= { quick: lane(3, 2), long: lane(THREADS, 12) };
+  return global.presaHeavy;
+}
+
+/**
+ * A computation by name, on a thread of its own: the process that answers requests never computes itself. One organisation never has all threads, and whoever has fewest
+ * comes next.
+ *
+ * @param signal given up when the caller goes
+ */
+export async function heavy<K extends keyof Tasks>(
+  organisationId: string,
+  name: K,
+  args: Parameters<Tasks[K]>,
+  { signal, budgetS = BUDGET_S }: { signal?: AbortSignal; budgetS?: number } = {},
+): Promise<Awaited<ReturnType<Tasks[K]>>> {
+  const { pool, fair } = lanes()[QUICK.has(name) ? "quick" : "long"];
+  const leave = await fair.enter(organisationId, signal);
+  const over = AbortSignal.timeout(1000 * budgetS);
+  try {
+    return await pool.run({ name, args }, { signal: signal ? AbortSignal.any([over, signal]) : over });
+  } catch (error) {
+    if (over.aborted)
+      throw new AppError(
+        "tooLarge",
+        `This takes more than ${budgetS} s to work out and was given up; nothing was changed. Try it with fewer stations, cycles or rows.`,
+      );
+    throw error;
+  } finally {
+    leave();
+  }
+}
+
+/** Ends the threads: for the end of a process or a test. */
+export async function endHeavy(): Promise<void> {
+  const open = global.presaHeavy;
+  delete global.presaHeavy;
+  await Promise.all([open?.quick.pool.destroy(), open?.long.pool.destroy()]);
+}

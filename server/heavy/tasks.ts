@@ -1,0 +1,124 @@
+import { type Simulation, simulate } from "../../core/bench/simulate.ts";
+import { check } from "../../core/check/check.ts";
+import type { Step } from "../../core/drill/advice.ts";
+import { beginDrill, type Drill, type DrillOutcome, judgeDrill } from "../../core/drill/drill.ts";
+import type { Cause } from "../../core/drill/drill-bench.ts";
+import { type AlarmLine, alarmsCsv } from "../../core/exports/alarms-csv.ts";
+import { beginLearning } from "../../core/learn/learn.ts";
+import { basisOf } from "../../core/learn/basis.ts";
+import { parseLibraryCsv } from "../../core/library/library-csv.ts";
+import { waterworks } from "../../core/network/waterworks.ts";
+import { type Change, difference } from "../../core/site-file/difference.ts";
+import { type FileProblem, type ParsedSite, parseSite, parseSiteText } from "../../core/site-file/parse-site.ts";
+import { stampRecords, stampSince } from "../../core/site-file/records.ts";
+import type { SiteFile, Station } from "../../core/site-file/schema.ts";
+import { nightSummary } from "../../core/summary/night-summary.ts";
+import { siteFacts } from "../../core/summary/site-facts.ts";
+import { controllerTasks } from "./controllers.ts";
+import { readOutside } from "./outside.ts";
+
+type Refused = { ok: false; problems: FileProblem[] };
+type Settled = { ok: true; file: SiteFile; changes: Change[] };
+
+/** Findings that a save refuses: the configuration would not mean anything to a controller. Others are saved and shown. */
+const REFUSED = new Set([
+  "duplicateStationNumber",
+  "noDays",
+  "datesReversed",
+  "pumpCurveOrder",
+  "addressTwice",
+  "serialTwice",
+]);
+
+/**
+ * What the server computes, by name: pure, over core, each on a thread of its own (pool.ts). What goes in and comes out is plain data.
+ */
+export const tasks = {
+  readSiteText: (text: string): ParsedSite => parseSiteText(text),
+  readSite: (value: unknown): ParsedSite => parseSite(value),
+
+  /** A save as asked on top of what stands: records stamped, what a save refuses and what stood before did not have, and the differences. */
+  settleSave(current: SiteFile, asked: SiteFile, by: string, now: string): Refused | Settled {
+    const file = stampSince(current, stampRecords(current, asked, by, now), now);
+    const refused = (site: SiteFile) => check(site).filter((f) => REFUSED.has(f.code));
+    const before = new Set(refused(current).map((f) => `${f.code}:${f.subjectId}`));
+    const fresh = refused(asked).filter((f) => !before.has(`${f.code}:${f.subjectId}`));
+    if (fresh.length > 0)
+      return { ok: false, problems: fresh.map((f) => ({ code: "shape", path: f.path, message: f.message })) };
+    return { ok: true, file, changes: difference(current, file) };
+  },
+
+  /** What the server itself enters, on top of what stands. */
+  settleAmended(current: SiteFile, amended: unknown, now: string): Refused | Settled {
+    const parsed = parseSite(amended);
+    if (!parsed.ok) return parsed;
+    const file = stampSince(current, parsed.site, now);
+    return { ok: true, file, changes: difference(current, file) };
+  },
+
+  alarmsCsv: (alarms: AlarmLine[]): string => alarmsCsv(alarms),
+  differences: (before: SiteFile, after: SiteFile): Change[] => difference(before, after),
+  /** What Rounds shows of a site: its night, and what its file says. */
+  roundsOf: (site: SiteFile, date: string) => ({ summary: nightSummary(site, date), facts: siteFacts(site) }),
+
+  bench(
+    site: SiteFile,
+    asked: { date: string; faults: unknown[]; seed: number; exact: boolean },
+  ): { ok: true; night: Omit<Simulation, "trace"> } | { ok: false; problem: string } {
+    const outcome = simulate(site, asked);
+    if (!outcome.ok) return { ok: false, problem: "problem" in outcome ? outcome.problem.message : "Cancelled." };
+    const { trace: _, ...night } = outcome.result;
+    return { ok: true, night };
+  },
+
+  /** A drill judged again from its date and seed; null where there is no such drill. */
+  drill(
+    site: SiteFile,
+    asked: { date: string; seed: number; steps: Step[]; named: Cause },
+  ): { ok: true; outcome: DrillOutcome } | { ok: false; problem: string } | null {
+    const drill = beginDrill(site, asked.date, asked.seed);
+    if (!drill) return null;
+    const unknown = firstUnknown(drill, asked.steps);
+    return unknown
+      ? { ok: false, problem: unknown }
+      : { ok: true, outcome: judgeDrill(drill, asked.steps, asked.named) };
+  },
+
+  /** Could this learning begin? The problem with it, else null. */
+  learningProblem(site: SiteFile, options: Parameters<typeof beginLearning>[1]): FileProblem | null {
+    const begun = beginLearning(site, options);
+    return begun.ok ? null : begun.problem;
+  },
+
+  /** Marks of what figures of these stations rest on, in their order. */
+  basisOf(site: SiteFile, stationIds: string[]): (NonNullable<Station["learned"]>["basis"] | null)[] {
+    const w = waterworks(site);
+    return stationIds.map((id) => basisOf(w, id));
+  },
+
+  libraryCsv: parseLibraryCsv,
+  readOutside,
+  ...controllerTasks,
+};
+export type Tasks = typeof tasks;
+
+/** The first element that a step names and the drill does not have, in words. */
+function firstUnknown({ bench }: Drill, steps: Step[]): string | null {
+  const known = new Set([
+    ...bench.stations.map((s) => s.id),
+    ...bench.pocs,
+    ...bench.mainlines,
+    ...bench.masterValves,
+    ...bench.pumps,
+  ]);
+  for (const [i, { standing: s, check: c }] of steps.entries())
+    for (const used of [
+      ...s.open,
+      ...s.valves,
+      ...s.pumps,
+      ...("pocId" in c ? [c.pocId] : []),
+      ...("subjectId" in c ? [c.subjectId] : []),
+    ])
+      if (!known.has(used)) return `Step ${i + 1} names "${used}", which is not in this drill.`;
+  return null;
+}

@@ -97,5 +97,14 @@ describe("notes beside it", () => {
     expect(readNote(at, "state.json")).toBeNull();
     writeNote(at, "state.json", { at: 12, open: ["s1"] });
     expect(readNote(at, "state.json")).toEqual({ at: 12, open: ["s1"] });
+    expect(readdirSync(at)).toEqual(["state.json"]);
+  });
+  it("cut short when the power went are as if never written; one half written leaves the old one standing", () => {
+    const at = folder();
+    writeFileSync(join(at, "state.json"), '{"at":12,"op');
+    expect(readNote(at, "state.json")).toBeNull();
+    writeNote(at, "state.json", { at: 13 });
+    writeFileSync(join(at, "state.json.new"), '{"at":1');
+    expect(readNote(at, "state.json")).toEqual({ at: 13 });
   });
 });

@@ -1,12 +1,15 @@
 import {
-  appendFileSync,
+  closeSync,
   existsSync,
+  fsyncSync,
   mkdirSync,
+  openSync,
   readdirSync,
   readFileSync,
+  renameSync,
   rmSync,
   truncateSync,
-  writeFileSync,
+  writeSync,
 } from "node:fs";
 import { join } from "node:path";
 
@@ -54,7 +57,7 @@ export class Journal {
     for (let i = 0; i < lines.length; ) {
       if (this.firsts.length === 0 || this.tail.length >= LINES) this.turn();
       const part = lines.slice(i, i + LINES - this.tail.length);
-      appendFileSync(this.file(this.firsts.at(-1) as number), `${part.join("\n")}\n`);
+      writeThrough(this.file(this.firsts.at(-1) as number), "a", `${part.join("\n")}\n`);
       this.tail.push(...part);
       this.last += part.length;
       i += part.length;
@@ -92,12 +95,32 @@ export class Journal {
   }
 }
 
-export function readNote<T>(folder: string, name: string): T | null {
-  const path = join(folder, name);
-  return existsSync(path) ? (JSON.parse(readFileSync(path, "utf8")) as T) : null;
+/** Writes, and returns once it is on the disk: what was said is still known when the power goes. */
+function writeThrough(path: string, flags: "a" | "w", text: string): void {
+  const file = openSync(path, flags);
+  try {
+    writeSync(file, text);
+    fsyncSync(file);
+  } finally {
+    closeSync(file);
+  }
 }
 
+/** What was noted; null where nothing was, or nothing that can be read. */
+export function readNote<T>(folder: string, name: string): T | null {
+  const path = join(folder, name);
+  if (!existsSync(path)) return null;
+  try {
+    return JSON.parse(readFileSync(path, "utf8")) as T;
+  } catch {
+    return null;
+  }
+}
+
+/** The old note stands until the new one is whole. */
 export function writeNote(folder: string, name: string, value: unknown): void {
   mkdirSync(folder, { recursive: true });
-  writeFileSync(join(folder, name), JSON.stringify(value));
+  const path = join(folder, name);
+  writeThrough(`${path}.new`, "w", JSON.stringify(value));
+  renameSync(`${path}.new`, path);
 }

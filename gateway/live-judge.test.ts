@@ -156,3 +156,70 @@ describe("the site that is played", () => {
     expect(opened).not.toContain("s1");
   }, 60_000);
 });
+
+describe("what a live alarm costs", () => {
+  it.each([true, false])(
+    "is what its departure let away, told or found by the controller (isolates: %s)",
+    (isolates) => {
+      const site = isolates ? smallSite() : onlyTold;
+      const judge = new LiveJudge(site);
+      const state: LiveState = judge.blank();
+      const costs = new Map<string, ReturnType<LiveJudge["departures"]>[number]>();
+      const alarms: Alarm[] = [];
+      night(site, [{ at: "+120", kind: "brokenLateral", subjectId: "s1" }], 2).forEach((m, i) => {
+        const numbered = { stream: "s", seq: i + 1, ...m };
+        if (numbered.kind === "reading") alarms.push(...judge.reading(state, numbered as ReadingMessage, isolates));
+        else if (isolates) alarms.push(...judge.event(state, numbered));
+        for (const d of judge.departures(state)) costs.set(`${d.alarm.at} ${d.alarm.subjectId}`, d);
+      });
+      const first = alarms[0] as Alarm;
+      const cost = costs.get(`${first.at} ${first.subjectId}`);
+      expect(cost).toBeDefined();
+      // The lateral runs some 60 L/min over for the persistence at the least, and no longer than the station runs.
+      expect(cost?.from).toBeLessThan(first.at);
+      expect(cost?.litres).toBeGreaterThan(60);
+      expect(cost?.litres).toBeLessThan(1500);
+      expect((cost?.litres ?? 0) / ((cost?.seconds ?? 1) / 60)).toBeGreaterThan(30);
+    },
+  );
+  it("is borne by an alarm that the controller tells before it shows here, and by none that nothing follows", () => {
+    const judge = new LiveJudge(smallSite());
+    const state = judge.blank();
+    const at = (s: number): string => new Date((1_784_000_000 + s) * 1000).toISOString();
+    const reading = (s: number, lpm: number): ReadingMessage =>
+      ({
+        stream: "s",
+        seq: s,
+        at: at(s),
+        kind: "reading",
+        flow: { fs: lpm },
+        pressure: {},
+        open: [],
+        valves: ["mv"],
+        pumps: [],
+      }) as ReadingMessage;
+    judge.reading(state, reading(1, 0), true);
+    const alarm = { kind: "offSchedule", measuredLpm: 90, expectedLpm: 0 };
+    judge.event(state, {
+      stream: "s",
+      seq: 2,
+      at: at(2),
+      kind: "event",
+      type: "alarm",
+      subject: "poc",
+      reason: "",
+      alarm,
+    });
+    expect(judge.departures(state)).toEqual([]);
+    for (let s = 3; s <= 32; s++) judge.reading(state, reading(s, 90), true);
+    expect(judge.departures(state)).toMatchObject([{ seconds: 31, alarm: { subjectId: "poc" } }]);
+    expect(judge.departures(state)[0]?.litres).toBeCloseTo(46.5, 6);
+  });
+  it("a night without a fault has none", () => {
+    const judge = new LiveJudge(onlyTold);
+    const state = judge.blank();
+    for (const [i, m] of night(onlyTold, []).entries())
+      if (m.kind === "reading") judge.reading(state, { stream: "s", seq: i + 1, ...m } as ReadingMessage, false);
+    expect(judge.departures(state)).toEqual([]);
+  });
+});

@@ -18,7 +18,15 @@ export type Wire<T> = T extends Date
       ? { [K in keyof T]: Wire<T[K]> }
       : T;
 
-export async function request<T>(method: "GET" | "POST" | "DELETE", path: string, body?: unknown): Promise<T> {
+/**
+ * @param once a key for one intention of the person's: sent twice under the same key it is done once
+ */
+export async function request<T>(
+  method: "GET" | "POST" | "PATCH" | "DELETE",
+  path: string,
+  body?: unknown,
+  once?: string,
+): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {
@@ -27,7 +35,7 @@ export async function request<T>(method: "GET" | "POST" | "DELETE", path: string
         ? {}
         : {
             body: typeof body === "string" ? body : JSON.stringify(body),
-            headers: { "content-type": "application/json" },
+            headers: { "content-type": "application/json", ...(once ? { "idempotency-key": once } : {}) },
           }),
     });
   } catch {

@@ -12,6 +12,12 @@ export type SharedList<T> = {
 };
 const NONE: readonly never[] = [];
 
+/** When the one of a name was kept that stands in the list; null where none does. */
+export function seenOf(items: readonly { name: string; keptAt?: string }[], name: string): string | null {
+  const plain = name.trim().toLowerCase();
+  return items.find((i) => i.name.toLowerCase() === plain)?.keptAt ?? null;
+}
+
 /** A list of the organisation's at `path`, one for every component that asks; a change answers with the whole list. */
 export function useSharedList<T>(path: string): SharedList<T> {
   const client = useQueryClient();
@@ -23,6 +29,8 @@ export function useSharedList<T>(path: string): SharedList<T> {
     mutationFn: ({ method, at, body }: { method: "POST" | "DELETE"; at: string; body: unknown }) =>
       request<Items>(method, at, body),
     onSuccess: ({ items }) => adopt(items),
+    // Refused because somebody else was first: theirs is shown.
+    onError: () => client.invalidateQueries({ queryKey }),
   });
   return {
     items: list.data?.items ?? NONE,

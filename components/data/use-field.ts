@@ -2,8 +2,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { request } from "@/components/data/request";
+import { hearStream } from "./shared-stream";
 import { useWorkspace } from "@/components/draft/site-draft";
-import type { FieldStatus } from "@/contracts/field";
+import type { FieldStatus, GatewayKey } from "@/contracts/field";
 
 export type LiveReading = {
   at: string;
@@ -13,7 +14,11 @@ export type LiveReading = {
   running: number;
   valves: string[];
   pumps: string[];
+  /** Seconds that open stations have left, and which come next. */
+  left?: Record<string, number>;
+  next?: string[];
   lost: number;
+  refused: number;
   repeats: number;
   readings: number;
 };
@@ -46,14 +51,13 @@ export function useField() {
         Math.max(0, fetched + PICTURE_MS - Date.now()),
       );
     };
-    const source = new EventSource(`${base}/live`);
-    source.onmessage = ({ data }) => {
+    const deaf = hearStream(`${base}/live`, (data) => {
       const news = JSON.parse(data) as News;
       if (news.type === "reading") setReading(news);
       refresh();
-    };
+    });
     return () => {
-      source.close();
+      deaf();
       clearTimeout(later);
     };
   }, [base, client, queryKey]);
@@ -74,6 +78,12 @@ export function useField() {
       change.mutateAsync({ method, path, body }).then(
         () => true,
         () => false,
+      ),
+    /** Gives the gateway a new account; null where that was refused. */
+    setUp: (): Promise<GatewayKey | null> =>
+      change.mutateAsync({ method: "POST", path: "", body: {} }).then(
+        (key) => key as GatewayKey,
+        () => null,
       ),
   };
 }

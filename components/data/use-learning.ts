@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { request, type Wire } from "@/components/data/request";
 import { useWorkspace } from "@/components/draft/site-draft";
+import type { LearnThereRequest } from "@/contracts/controllers";
 import type { LearningRequest, LearningView, OutsideRequest } from "@/contracts/learning";
 import type { SiteFile } from "@/core/site-file/schema";
 import { useLearningStream } from "./use-learning-stream";
@@ -51,6 +52,8 @@ export function useLearning() {
     return {
       fail: setTold,
       start: (asked: LearningRequest) => post<{ runId: string }>("", asked),
+      /** At the controllers themselves, at once or from an instant on. */
+      startThere: (asked: LearnThereRequest) => post<{ runId: string }>("/there", asked),
       goOn: (runId: string, when: Schedule) => post(`/${runId}`, when),
       stop: (runId: string) => send({ method: "DELETE", path: `/${runId}` }),
       take: (rows: Which[]) => saved("/proposals", { action: "take", picks: picks(rows) }),

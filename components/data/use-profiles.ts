@@ -1,7 +1,7 @@
 "use client";
 import { useMemo } from "react";
 import { INVENTED, type KeptProfile, type Profile } from "@/core/profiles/profile";
-import { useSharedList } from "./shared-list";
+import { seenOf, useSharedList } from "./shared-list";
 
 /** The organisation's kinds of controller, after the invented ones that ship. */
 export function useProfiles() {
@@ -10,7 +10,7 @@ export function useProfiles() {
   return {
     ...list,
     all,
-    keep: (profile: Profile) => list.send("POST", "/api/profiles", profile),
+    keep: (profile: Profile) => list.send("POST", "/api/profiles", { profile, seen: seenOf(list.items, profile.name) }),
     drop: (id: string) => list.send("DELETE", `/api/profiles/${id}`),
   };
 }

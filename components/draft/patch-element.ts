@@ -17,3 +17,9 @@ export const patchMainline = patchIn("mainlines");
 export const patchController = patchIn("controllers");
 export const patchStation = patchIn("stations");
 export const patchProgram = patchIn("programs");
+
+/** New words for whichever element of the waterworks or controller has the id. */
+export const patchElement =
+  (id: string, values: { description?: string | undefined; notes?: string | undefined }) =>
+  (file: SiteFile): SiteFile =>
+    [patchSource, patchPoc, patchMainline, patchController].reduce((f, patch) => patch(id, values)(f), file);

@@ -132,8 +132,13 @@ export function mayFeed(file: SiteFile, from: string, to: string): boolean {
 
 /** Is a mainline fed, directly or through others, by another? */
 export function isFedBy(file: SiteFile, candidate: string, target: string): boolean {
-  const main = file.mainlines.find((m) => m.id === candidate);
-  return main?.feedIds.some((f) => f === target || isFedBy(file, f, target)) ?? false;
+  const above = [candidate];
+  for (const id of above)
+    for (const f of file.mainlines.find((m) => m.id === id)?.feedIds ?? []) {
+      if (f === target) return true;
+      if (!above.includes(f)) above.push(f);
+    }
+  return false;
 }
 
 export function connect(from: string, to: string) {

@@ -4,6 +4,7 @@ import { Command } from "cmdk";
 import { useState } from "react";
 import { request } from "@/components/data/request";
 import { useWorkspace } from "@/components/draft/site-draft";
+import { holdsPhrase, holdsWords } from "@/components/kit/find-words";
 import { Dialog } from "@/components/kit/dialog";
 import { SCREENS } from "@/core/summary/progress";
 import { useLeave } from "./leave-guard";
@@ -26,8 +27,18 @@ const VIEWS: [screen: (typeof SCREENS)[number], view: string, name: string][] = 
   ["limits", "points", "Starting points compared"],
   ["bench", "sweep", "Fault sweep"],
   ["bench", "drill", "Drill"],
-  ["bench", "live", "Live"],
+  ["bench", "live", "Live, and faults on a simulated site"],
+  ["controllers", "settings", "Send and read back"],
+  ["controllers", "run", "Run now"],
+  ["controllers", "live", "The site live"],
+  ["controllers", "history", "Sends and orders"],
 ];
+
+/** What bears the words as they stand comes first, then what holds them all. */
+function rank(name: string, asked: string): number {
+  if (holdsPhrase(name, asked)) return 1;
+  return holdsWords(name, asked) ? 0.5 : 0;
+}
 
 /** The command line of the screen: go anywhere, do anything that has a name. */
 export function CommandLine({ mode, onClose }: { mode: CommandMode | null; onClose: () => void }) {
@@ -68,7 +79,7 @@ export function CommandLine({ mode, onClose }: { mode: CommandMode | null; onClo
   );
   return (
     <Dialog title={mode === "sites" ? "Go to a site" : "Command line"} open={mode !== null} onClose={close}>
-      <Command label={mode === "sites" ? "Sites" : "Commands"}>
+      <Command label={mode === "sites" ? "Sites" : "Commands"} filter={rank}>
         <Command.Input
           autoFocus
           value={find}
@@ -82,7 +93,11 @@ export function CommandLine({ mode, onClose }: { mode: CommandMode | null; onClo
             <>
               <Command.Group heading="Screens" className="text-faint [&_[cmdk-item]]:text-base-content">
                 {SCREENS.map((s, i) =>
-                  entry({ name: SCREEN_NAMES[s], hint: String(i + 1), run: () => leave(`/sites/${siteId}/${s}`) }),
+                  entry({
+                    name: SCREEN_NAMES[s],
+                    hint: String((i + 1) % 10),
+                    run: () => leave(`/sites/${siteId}/${s}`),
+                  }),
                 )}
                 {entry({ name: "Findings", hint: ".", run: () => leave(`/sites/${siteId}/findings`) })}
                 {VIEWS.map(([s, v, name]) => entry({ name, run: () => leave(`/sites/${siteId}/${s}?view=${v}`) }))}
@@ -108,8 +123,9 @@ export function CommandLine({ mode, onClose }: { mode: CommandMode | null; onClo
             </>
           )}
           <Command.Group heading="Sites" className="text-faint [&_[cmdk-item]]:text-base-content">
-            {entry({ name: "Rounds", hint: "0", run: () => leave("/") })}
+            {entry({ name: "Rounds", hint: "r", run: () => leave("/") })}
             {entry({ name: "Alarms of all sites", run: () => leave("/alarms") })}
+            {entry({ name: "Controllers of all sites", run: () => leave("/controllers") })}
             {(sites.data?.sites ?? []).map((s) =>
               entry({ name: s.name, hint: s.id === siteId ? "here" : "", run: () => leave(`/sites/${s.id}/night`) }),
             )}

@@ -1,4 +1,4 @@
-import type { Fitting } from "@/core/summary/progress";
+import type { Fitting } from "@/core/summary/fitting";
 
 /** Room inside the drawn fitting, in its own units. */
 const [TOP, BOTTOM] = [6, 24];

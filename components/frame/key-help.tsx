@@ -2,8 +2,8 @@
 import { Dialog } from "@/components/kit/dialog";
 
 const KEYS: [string, string][] = [
-  ["1 – 9", "screens of the work"],
-  ["0", "Rounds"],
+  ["1 – 9, 0", "screens of the work"],
+  ["r", "Rounds"],
   ["/", "find on this screen"],
   [":", "command line"],
   ["j, k", "next and previous row"],

@@ -9,9 +9,13 @@ import { PersonActions } from "./top-row";
 const PAGES = [
   ["/", "Rounds"],
   ["/alarms", "Alarms"],
+  ["/controllers", "Controllers"],
   ["/library", "Library"],
   ["/profiles", "Kinds of controller"],
+  ["/organisation", "Organisation"],
 ] as const;
+/** Only a manager finds something there. */
+const MANAGERS: ReadonlySet<string> = new Set(["/organisation"]);
 
 /** The rows over pages that belong to the organisation, not to a site: the same height and order as a site's. */
 export function PageHead({
@@ -38,7 +42,7 @@ export function PageHead({
       <header className="no-print sticky top-0 z-30 flex h-14 items-center gap-5 border-b border-base-content bg-base-200 px-4">
         <span className="text-lg font-semibold">Presa</span>
         <nav aria-label="Pages" className="flex min-w-0 gap-1 overflow-x-auto">
-          {PAGES.map(([href, name]) => (
+          {PAGES.filter(([href]) => !MANAGERS.has(href) || who.endsWith(", manager")).map(([href, name]) => (
             <Link
               key={href}
               href={href}

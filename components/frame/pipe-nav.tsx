@@ -5,7 +5,8 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import { useFittings } from "@/components/draft/site-log";
 import { classes } from "@/components/kit/classes";
 import { useConventions } from "@/components/kit/conventions";
-import { type Fitting, SCREENS, type Screen } from "@/core/summary/progress";
+import type { Fitting } from "@/core/summary/fitting";
+import { SCREENS, type Screen } from "@/core/summary/progress";
 import { FittingPicture } from "./fitting";
 
 export const SCREEN_NAMES: Record<Screen, string> = {
@@ -17,6 +18,7 @@ export const SCREEN_NAMES: Record<Screen, string> = {
   night: "Night",
   limits: "Limits",
   bench: "Bench",
+  controllers: "Controllers",
   log: "Log",
 };
 const STATE_WORDS: Record<Fitting["state"], string> = {
@@ -29,13 +31,11 @@ const STATE_WORDS: Record<Fitting["state"], string> = {
 /** The work as one drawn pipe, in the order in which it is done; each fitting is a screen. */
 export function PipeNav() {
   const { siteId } = useWorkspace("siteId");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const fittings = useFittings();
   const path = usePathname();
   const words = (f: Fitting): string => {
-    const seal = f.seal
-      ? ` Sealed ${date(f.seal.at.slice(0, 10))}${f.seal.by ? ` by ${f.seal.by}` : ""}: ${f.seal.how}.`
-      : "";
+    const seal = f.seal ? ` Sealed ${dateAt(f.seal.at)}${f.seal.by ? ` by ${f.seal.by}` : ""}: ${f.seal.how}.` : "";
     return f.seal && f.state === "full" ? seal.trim() : `${f.why}${seal}`;
   };
   return (
@@ -50,7 +50,7 @@ export function PipeNav() {
               <Link
                 href={`/sites/${siteId}/${screen}`}
                 aria-current={here ? "page" : undefined}
-                title={`${i + 1} ${SCREEN_NAMES[screen]}, ${STATE_WORDS[fitting.state]}. ${words(fitting)}`}
+                title={`${(i + 1) % 10} ${SCREEN_NAMES[screen]}, ${STATE_WORDS[fitting.state]}. ${words(fitting)}`}
                 className="group flex flex-col items-center outline-offset-[-2px]"
               >
                 <FittingPicture fitting={fitting} here={here} />

@@ -20,7 +20,7 @@ export function SaveStrip() {
   return (
     <section
       aria-label="Unsaved changes"
-      className="no-print sticky bottom-[6.1rem] z-20 sm:bottom-[2.1rem] border-t border-primary bg-secondary px-4 py-1.5 text-secondary-content"
+      className="no-print border-t border-primary bg-secondary px-4 py-1.5 text-secondary-content"
     >
       {news && (
         <p role="status" className="flex items-center gap-3">
@@ -129,7 +129,7 @@ function MeetingStrip() {
     <section
       role="alertdialog"
       aria-label="Saved by someone else meanwhile"
-      className="no-print sticky bottom-[6.1rem] z-20 sm:bottom-[2.1rem] max-h-[60vh] overflow-y-auto border-t-2 border-error bg-base-100 px-4 py-3"
+      className="no-print max-h-[60vh] overflow-y-auto border-t-2 border-error bg-base-100 px-4 py-3"
     >
       <h2 className="text-lg">
         {theirs.by} saved revision {theirs.version} first

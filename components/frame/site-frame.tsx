@@ -5,6 +5,7 @@ import { SiteDraft, useWorkspace } from "@/components/draft/site-draft";
 import { SiteLogProvider } from "@/components/draft/site-log";
 import { useOthersSaves } from "@/components/draft/use-others";
 import { ConventionsProvider } from "@/components/kit/conventions";
+import { InBrowser } from "@/components/kit/in-browser";
 import type { LogFacts } from "@/contracts/log";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { CommandMode } from "./command-line";
@@ -30,21 +31,35 @@ type Props = {
   children: React.ReactNode;
 };
 
+/** The row as it will stand, before it is filled. */
+const ROW = <header className="h-14 border-b border-base-content bg-base-200" aria-busy="true" />;
+
 export function SiteFrame({ log, today, children, ...site }: Props) {
   return (
     <SiteDraft {...site} date={today}>
       <SiteLogProvider first={log}>
         <LeaveGuard siteId={site.siteId}>
-          <Frame>{children}</Frame>
+          <InBrowser until={ROW}>
+            <Frame>{children}</Frame>
+          </InBrowser>
         </LeaveGuard>
       </SiteLogProvider>
     </SiteDraft>
   );
 }
 
+/** Figures and dates as the site writes them. */
+function SiteConventions({ children }: { children: React.ReactNode }) {
+  const { units, draft } = useWorkspace("units", "draft");
+  return (
+    <ConventionsProvider system={units} timeZone={draft.site.timeZone}>
+      {children}
+    </ConventionsProvider>
+  );
+}
+
 /** Row, screen, save strip, tell-line; on a phone the thumb bar below them. */
 function Frame({ children }: { children: React.ReactNode }) {
-  const { units } = useWorkspace("units");
   const [help, setHelp] = useState(false);
   // Undefined until it is first asked for; null while it is closed, which gives the focus back.
   const [command, setCommand] = useState<CommandMode | null>();
@@ -53,7 +68,7 @@ function Frame({ children }: { children: React.ReactNode }) {
   useOthersSaves();
   useScreenKeys({ onKeys, onCommand });
   return (
-    <ConventionsProvider system={units}>
+    <SiteConventions>
       <a href="#screen" className="btn btn-neutral absolute left-2 top-2 z-50 -translate-y-24 focus:translate-y-0">
         Skip to the screen
       </a>
@@ -62,12 +77,14 @@ function Frame({ children }: { children: React.ReactNode }) {
         <main id="screen" tabIndex={-1} className="min-w-0 grow px-4 pb-4 outline-none">
           {children}
         </main>
-        <SaveStrip />
-        <TellLine onKeys={onKeys} />
+        <div className="no-print sticky bottom-16 z-20 sm:bottom-0">
+          <SaveStrip />
+          <TellLine onKeys={onKeys} />
+        </div>
         <ThumbBar />
       </div>
       <KeyHelp open={help} onClose={() => setHelp(false)} />
       {command !== undefined && <CommandLine mode={command} onClose={() => setCommand(null)} />}
-    </ConventionsProvider>
+    </SiteConventions>
   );
 }

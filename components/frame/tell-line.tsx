@@ -59,7 +59,7 @@ export function TellLine({ onKeys }: { onKeys: () => void }) {
     // biome-ignore lint/a11y/useAriaPropsSupportedByRole: the line is a landmark and is named
     <footer
       aria-label="Tell-line"
-      className="no-print sticky bottom-16 z-20 flex sm:bottom-0 items-center gap-4 border-t-2 border-base-content bg-base-200 px-4 py-1"
+      className="no-print flex items-center gap-4 border-t-2 border-base-content bg-base-200 px-4 py-1"
     >
       <dl
         aria-live="polite"

@@ -1,5 +1,5 @@
 "use client";
-import { ClipboardCheck, Footprints, House, Siren, Timer } from "lucide-react";
+import { Footprints, House, Play, Siren, Timer } from "lucide-react";
 import Link from "next/link";
 import { usePathname, useSearchParams } from "next/navigation";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -21,7 +21,12 @@ export function ThumbBar() {
       here: path === at("learn") && view === "field",
     },
     { name: "Alarms", icon: Siren, href: at("log"), here: path === at("log") && view !== "visits" },
-    { name: "Work", icon: ClipboardCheck, href: at("waterworks"), here: path === at("waterworks") },
+    {
+      name: "Run",
+      icon: Play,
+      href: `${at("controllers")}?view=run`,
+      here: path === at("controllers") && view === "run",
+    },
   ];
   return (
     <nav

@@ -12,7 +12,7 @@ export function useScreenKeys({ onKeys, onCommand }: { onKeys: () => void; onCom
   const { siteId } = useWorkspace("siteId");
   useEffect(() => {
     const plain: Record<string, () => void> = {
-      "0": () => leave("/"),
+      r: () => leave("/"),
       "?": onKeys,
       ":": onCommand,
       u: toggleUnits,
@@ -20,7 +20,7 @@ export function useScreenKeys({ onKeys, onCommand }: { onKeys: () => void; onCom
       b: () => leave(`/sites/${siteId}/waterworks#binding`),
       d: () => document.querySelector<HTMLElement>('[aria-label="Unsaved changes"] button')?.focus(),
       "/": () => document.querySelector<HTMLElement>("[data-find]")?.focus(),
-      ...Object.fromEntries(SCREENS.map((s, i) => [String(i + 1), () => leave(`/sites/${siteId}/${s}`)])),
+      ...Object.fromEntries(SCREENS.map((s, i) => [String((i + 1) % 10), () => leave(`/sites/${siteId}/${s}`)])),
     };
     const withCtrl: Record<string, () => void> = { z: undo, y: redo, Z: redo };
     const onKey = (event: KeyboardEvent): void => {

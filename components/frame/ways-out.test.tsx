@@ -104,9 +104,10 @@ describe("keys of every screen", () => {
   };
   it("go to screens, findings and what binds, and open help and command line", async () => {
     const { user, onKeys, onCommand } = withKeys();
-    await user.keyboard("19.b0?:");
+    await user.keyboard("190.br?:");
     expect(push.mock.calls.map(([url]) => url)).toEqual([
       "/sites/site/waterworks",
+      "/sites/site/controllers",
       "/sites/site/log",
       "/sites/site/findings",
       "/sites/site/waterworks#binding",
@@ -123,7 +124,7 @@ describe("keys of every screen", () => {
     expect(now().site.notes).toBe("changed");
     await user.keyboard("u");
     expect(draft.store.getState().units).toBe("us");
-    await user.keyboard("0");
+    await user.keyboard("r");
     expect(question()).toBeInTheDocument();
     expect(push).not.toHaveBeenCalled();
   });
@@ -148,7 +149,7 @@ describe("the page of keys", () => {
     const keys = within(within(dialog).getByRole("region", { name: "Keys" }))
       .getAllByRole("term")
       .map((t) => t.textContent);
-    for (const key of ["0", "/", ":", ".", "b", "d", "u", "?", "t"]) expect(keys).toContain(key);
+    for (const key of ["r", "/", ":", ".", "b", "d", "u", "?", "t"]) expect(keys).toContain(key);
     await user.click(within(dialog).getByRole("button", { name: /close/i }));
     expect(onClose).toHaveBeenCalled();
   });

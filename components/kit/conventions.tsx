@@ -1,5 +1,6 @@
 "use client";
 import { createContext, useContext, useMemo } from "react";
+import { localDate, localIso } from "@/core/dates/wall-time";
 import { fromShown, type Quantity, showNumber, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
 import { readDate, writeDate, writeDay, writeMonth, writeShort } from "./dates";
 
@@ -14,6 +15,10 @@ export type Conventions = {
   fromShown: (value: number, quantity: Quantity) => number;
   /** `26 Nov 2026`, or `Nov 26, 2026` on a US site. */
   date: (iso: string) => string;
+  /** The day on which an instant lies where the site is, as `date` writes it. */
+  dateAt: (instant: string) => string;
+  /** With the minute, on the site's clock: `26 Nov 2026 05:12`. */
+  momentAt: (instant: string) => string;
   /** With its weekday: `Thu 26 Nov 2026`. */
   day: (iso: string) => string;
   /** Without its year: `26 Nov`. */
@@ -21,8 +26,8 @@ export type Conventions = {
   /** `Nov 2026`, of `2026-11`. */
   month: (month: string) => string;
   readDate: (text: string) => string | null;
-  /** `05:12`, and `05:12 next day` where the date is past `of`. */
-  clock: (iso: string, of?: string) => string;
+  /** `05:12`, and `05:12 next day` where the date is past `of`; a dash where there is none. */
+  clock: (iso: string | null | undefined, of?: string) => string;
 };
 
 /** Three significant figures, but never fewer than the whole number: 0.62, 14.3, 1,240. */
@@ -32,7 +37,8 @@ export function significant(value: number): string {
   return showNumber(value, digits);
 }
 
-export function conventions(system: UnitSystem): Conventions {
+/** @param timeZone of the site, for instants */
+export function conventions(system: UnitSystem, timeZone = "UTC"): Conventions {
   return {
     system,
     quantity: (value, quantity) => `${significant(toShown(value, quantity, system))} ${unitLabel(quantity, system)}`,
@@ -43,11 +49,17 @@ export function conventions(system: UnitSystem): Conventions {
     unit: (quantity) => unitLabel(quantity, system),
     fromShown: (value, quantity) => fromShown(value, quantity, system),
     date: (iso) => writeDate(iso, system),
+    dateAt: (instant) => writeDate(localDate(timeZone, Math.floor(Date.parse(instant) / 1000)), system),
+    momentAt: (instant) => {
+      const local = localIso(timeZone, Math.floor(Date.parse(instant) / 1000));
+      return `${writeDate(local.slice(0, 10), system)} ${local.slice(11, 16)}`;
+    },
     day: (iso) => writeDay(iso, system),
     short: (iso) => writeShort(iso, system),
     month: writeMonth,
     readDate: (text) => readDate(text, system),
     clock: (iso, of) => {
+      if (!iso) return "–";
       const clock = iso.slice(11, 16);
       return of !== undefined && iso.slice(0, 10) > of ? `${clock} next day` : clock;
     },
@@ -56,8 +68,10 @@ export function conventions(system: UnitSystem): Conventions {
 
 const Context = createContext<Conventions>(conventions("metric"));
 
-export function ConventionsProvider({ system, children }: { system: UnitSystem; children: React.ReactNode }) {
-  const value = useMemo(() => conventions(system), [system]);
+type Props = { system: UnitSystem; timeZone?: string; children: React.ReactNode };
+
+export function ConventionsProvider({ system, timeZone, children }: Props) {
+  const value = useMemo(() => conventions(system, timeZone), [system, timeZone]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

@@ -66,6 +66,7 @@ export function DataTable<T>({
     state: { sorting },
     onSortingChange: setSorting,
     getRowId: idOf,
+    sortDescFirst: false,
     getCoreRowModel: getCoreRowModel(),
     getSortedRowModel: getSortedRowModel(),
   });

@@ -4,7 +4,7 @@ import { arithmetic } from "@/core/units/arithmetic";
 import { fromShown, type Quantity, showNumber, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
 import { classes } from "./classes";
 import { significant } from "./conventions";
-import { Checkbox, Input, Select } from "./inputs";
+import { Checkbox, Input, Select, TextArea } from "./inputs";
 
 type Base = {
   label: string;
@@ -49,32 +49,59 @@ const described = (id: string, hint: string | undefined, error: string | null | 
   return hint ? `${id}-hint` : undefined;
 };
 
-export function TextField({
-  label,
-  value,
-  onCommit,
-  hideLabel,
-  disabled,
-  hint,
-  placeholder,
-  className,
-}: Base & { value: string; onCommit: (value: string) => void; placeholder?: string | undefined }) {
-  const id = useId();
+type TextProps = Base & { value: string; onCommit: (value: string) => void };
+
+/** What is typed until it is committed by leaving the field; Escape takes back what stood there. */
+function useTyped({ value, onCommit }: Pick<TextProps, "value" | "onCommit">) {
   const [text, setText] = useState(value);
   useEffect(() => setText(value), [value]);
+  return {
+    value: text,
+    onChange: (e: { target: { value: string } }) => setText(e.target.value),
+    onBlur: () => {
+      if (text !== value) onCommit(text);
+    },
+    takeBack: () => setText(value),
+  };
+}
+
+export function TextField({ placeholder, ...props }: TextProps & { placeholder?: string | undefined }) {
+  const id = useId();
+  const { takeBack, ...typed } = useTyped(props);
+  const { label, hideLabel, hint, className, disabled } = props;
   return (
     <Labelled id={id} label={label} hideLabel={hideLabel} hint={hint} className={className}>
       <Input
         id={id}
-        value={text}
+        {...typed}
         placeholder={placeholder}
         disabled={disabled}
         aria-describedby={described(id, hint, null)}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={() => text !== value && onCommit(text)}
         onKeyDown={(e) => {
           if (e.key === "Enter") e.currentTarget.blur();
-          if (e.key === "Escape") setText(value);
+          if (e.key === "Escape") takeBack();
+        }}
+      />
+    </Labelled>
+  );
+}
+
+/** Several lines of words, of at most so many characters. */
+export function NoteField({ most, ...props }: TextProps & { most: number }) {
+  const id = useId();
+  const { takeBack, ...typed } = useTyped(props);
+  const { label, hideLabel, hint, className, disabled } = props;
+  return (
+    <Labelled id={id} label={label} hideLabel={hideLabel} hint={hint} className={className}>
+      <TextArea
+        id={id}
+        {...typed}
+        rows={3}
+        maxLength={most}
+        disabled={disabled}
+        aria-describedby={described(id, hint, null)}
+        onKeyDown={(e) => {
+          if (e.key === "Escape") takeBack();
         }}
       />
     </Labelled>

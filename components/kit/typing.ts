@@ -7,6 +7,6 @@ export function isTyping(event: KeyboardEvent): boolean {
   const takesLetters =
     at instanceof HTMLInputElement
       ? !NO_LETTERS.has(at.type)
-      : at !== null && (/^(TEXTAREA|SELECT)$/.test(at.tagName) || at.isContentEditable);
+      : at !== null && (/^(TEXTAREA|SELECT)$/.test(at.tagName) || at.isContentEditable === true);
   return event.metaKey || event.altKey || takesLetters;
 }

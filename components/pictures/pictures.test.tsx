@@ -147,7 +147,7 @@ describe("the night in small", () => {
     watched: null,
     findings: { errors: 0, warnings: 0, notes: 0 },
     binding: null,
-    sketch: [[0, 600, 100]] as [number, number, number][],
+    sketch: Array.from({ length: 110 }, (_, i) => (i < 60 ? 100 : 0)),
     litres: 1000,
   };
   it("is a picture with a name, or a dash where nothing runs", () => {

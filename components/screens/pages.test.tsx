@@ -53,9 +53,10 @@ const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
   localDate: "2026-07-14",
   openAlarms: 0,
   lockedOut: 0,
-  oldestLearned: "2026-03-02T00:00:00.000Z",
+  oldestLearned: "2026-03-02",
   unlearned: 0,
   version: 3,
+  old: false,
   urgency: 0,
   why: [],
   summary: {
@@ -67,7 +68,7 @@ const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
     watched: 0.82,
     findings: { errors: 0, warnings: 1, notes: 2 },
     binding: { elementId: "m", name: "North main", ceilingLpm: 220, rule: "velocity", deviceId: null, peakLpm: 210 },
-    sketch: [[0, 600, 100]],
+    sketch: [100, 100, 0],
     litres: 41_000,
   },
   ...more,
@@ -81,6 +82,12 @@ describe("rounds", () => {
   ];
   const names = (): (string | null)[] =>
     screen.getAllByRole("link").flatMap((l) => (l.getAttribute("href")?.endsWith("/night") ? [l.textContent] : []));
+  it("a night that is being worked out anew says that its figures are of before", () => {
+    server(() => ({}));
+    show(<Rounds rows={[row("Larch", { old: true }), row("Elm")]} user={{ name: "Ada Fennimore", role: "manager" }} />);
+    expect(screen.getAllByText(/being worked out anew/)).toHaveLength(1);
+    expect(screen.getByText(/being worked out anew/).closest("tr")).toHaveTextContent("Larch");
+  });
   it("say why somebody is needed, when the night ends as that site writes it, and what binds", () => {
     show(<Rounds rows={rows} user={{ name: "Ada Fennimore", role: "manager" }} />);
     expect(names()).toEqual(["Alder Walk", "Brine House", "Cobble Yard"]);
@@ -176,13 +183,27 @@ describe("the library", () => {
   it("rows of a CSV that are refused are told by line; the others are there", async () => {
     server(({ method }) =>
       method === "POST"
-        ? { items: [kept], kept: 1, refused: [{ line: 3, problem: "There is no kind “valve”." }] }
+        ? { items: [kept], kept: 1, refused: [{ line: 3, problem: "There is no kind “valve”." }], others: [] }
         : { items: [] },
     );
     const user = show(<LibraryScreen canEdit who="Ada Fennimore, manager" />);
     await user.upload(screen.getByLabelText(/^Import CSV/), new File(["name,kind"], "lib.csv", { type: "text/csv" }));
     expect(await screen.findByText(/line 3: There is no kind “valve”/)).toBeInTheDocument();
     expect(screen.getByRole("table", { name: "Your organisation's devices" })).toHaveTextContent("House meter 50");
+  });
+  it("a CSV replaces no sheet unasked: which would be is said, and one press takes them", async () => {
+    const sent = server(({ method, path }) =>
+      method === "POST"
+        ? { items: [kept], kept: 1, refused: [], others: path.endsWith("replace=1") ? [] : ["House meter 50"] }
+        : { items: [kept] },
+    );
+    const user = show(<LibraryScreen canEdit who="Ada Fennimore, manager" />);
+    await user.upload(screen.getByLabelText(/^Import CSV/), new File(["name,kind"], "lib.csv", { type: "text/csv" }));
+    const report = await screen.findByRole("status");
+    expect(report).toHaveTextContent("Left as they are, with another sheet in the file: House meter 50.");
+    await user.click(within(report).getByRole("button", { name: "Take the file's sheet" }));
+    await waitFor(() => expect(screen.getByRole("status")).toHaveTextContent("1 device kept."));
+    expect(sent.at(-1)).toMatchObject({ path: "/api/library/csv?replace=1", body: "name,kind" });
   });
   it("is not changed by who only looks, and says when it cannot be read", async () => {
     server(() => refused(500, "oops", "The library could not be read."));
@@ -195,7 +216,7 @@ describe("the library", () => {
 describe("kinds of controller", () => {
   it("one is begun from an invented kind, named, and kept with what it can take", async () => {
     const sent = server(({ method, body }) => ({
-      items: method === "POST" ? [{ ...(body as object), id: "p1" }] : [],
+      items: method === "POST" ? [{ ...(body as { profile: object }).profile, id: "p1" }] : [],
     }));
     const user = show(<ProfilesScreen canEdit who="Ada Fennimore, manager" />);
     const keep = screen.getByRole("button", { name: "Keep this kind" });
@@ -209,7 +230,7 @@ describe("kinds of controller", () => {
     );
     expect(sent.at(-1)).toMatchObject({
       path: "/api/profiles",
-      body: { name: "Pump house clock", atOnce: 1, cycleAndSoak: true },
+      body: { profile: { name: "Pump house clock", atOnce: 1, cycleAndSoak: true }, seen: null },
     });
     expect(keep).toBeDisabled();
   });
@@ -218,7 +239,7 @@ describe("kinds of controller", () => {
 describe("ranges of a kind of controller", () => {
   it("are asked for where it takes flow limits; one that ends before it begins is not kept", async () => {
     const sent = server(({ method, body }) => ({
-      items: method === "POST" ? [{ ...(body as object), id: "p1" }] : [],
+      items: method === "POST" ? [{ ...(body as { profile: object }).profile, id: "p1" }] : [],
     }));
     const user = show(<ProfilesScreen canEdit who="Ada Fennimore, manager" />);
     await user.click(screen.getByRole("button", { name: "Begin from Plain wall clock" }));
@@ -235,7 +256,9 @@ describe("ranges of a kind of controller", () => {
     await user.click(screen.getByRole("button", { name: "Keep this kind" }));
     const table = screen.getByRole("table", { name: "Kinds of controller" });
     await waitFor(() => expect(table).toHaveTextContent("60 to 200 %"));
-    expect(sent.at(-1)?.body).toMatchObject({ limitFromPercent: 60, limitToPercent: 200, halfMonth: true });
+    expect(sent.at(-1)?.body).toMatchObject({
+      profile: { limitFromPercent: 60, limitToPercent: 200, halfMonth: true },
+    });
   });
 });
 
@@ -261,8 +284,12 @@ describe("alarms of all sites", () => {
         acknowledgedByName: null,
         clearedAt: null,
         clearedByName: null,
+        rehearsed: false,
         nightLostL: null,
         nightUnwateredMin: null,
+        departedFrom: null,
+        departedMin: null,
+        departedL: null,
         siteUnits: "us",
         siteZone: "America/Denver",
       },

@@ -15,9 +15,10 @@ const fromNothing = z.strictObject({
 /** Sites by name. */
 export const GET = guarded("viewer", {}, ({ user }) => siteList(user));
 
-/** `{ create: { name, … } }` for a site from nothing; any other body is a whole site file. */
+/** `{ create: { name, … } }` for a site from nothing; any other body is a whole site file. Sent twice under one idempotency key, one site comes of it. */
 export const POST = guarded("technician", {}, async ({ user, request }) => {
   const text = await bodyText(request);
+  const key = request.headers.get("idempotency-key");
   if (/^\s*\{\s*"create"/.test(text)) {
     let value: unknown;
     try {
@@ -25,8 +26,8 @@ export const POST = guarded("technician", {}, async ({ user, request }) => {
     } catch {
       throw new AppError("badRequest", "The request body is not JSON.");
     }
-    const site = await createSite(user, fromNothing.parse(value).create);
+    const site = await createSite(user, fromNothing.parse(value).create, key);
     return { id: site.id };
   }
-  return { id: (await importSite(user, text)).id };
+  return { id: (await importSite(user, text, key)).id };
 });

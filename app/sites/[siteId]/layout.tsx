@@ -2,7 +2,7 @@ import { notFound, redirect } from "next/navigation";
 import { SiteFrame } from "@/components/frame/site-frame";
 import { localDate } from "@/core/dates/wall-time";
 import { AppError } from "@/server/app-error";
-import { signedIn } from "@/server/auth/session";
+import { asUser, signedIn } from "@/server/auth/session";
 import { logState } from "@/server/services/log-book";
 import { loadSite } from "@/server/services/sites";
 
@@ -16,7 +16,10 @@ export default async function SiteLayout({
   const user = await signedIn();
   if (!user) redirect("/sign-in");
   const { siteId } = await params;
-  const site = await loadSite(user, siteId).catch((error) => {
+  const { site, log } = await asUser(user, async () => ({
+    site: await loadSite(user, siteId),
+    log: await logState(user, siteId),
+  })).catch((error) => {
     if (error instanceof AppError && error.code === "notFound") notFound();
     throw error;
   });
@@ -28,7 +31,7 @@ export default async function SiteLayout({
       role={user.role}
       userName={user.name}
       today={localDate(site.file.site.timeZone, Math.floor(Date.now() / 1000))}
-      log={await logState(user, site.id)}
+      log={log}
     >
       {children}
     </SiteFrame>

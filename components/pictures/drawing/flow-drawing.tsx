@@ -13,6 +13,7 @@ import {
   useReactFlow,
 } from "@xyflow/react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { toast } from "sonner";
 import { useWorkspace } from "@/components/draft/site-draft";
 import type { Device } from "@/core/site-file/schema";
 import { DrawingTools } from "./drawing-tools";
@@ -239,13 +240,13 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
     [selected, onSelect, drawn, draft, edit, places, canEdit, entry],
   );
 
+  const taker = drawn.list.find((s) => s.id === owner && s.kind !== "source");
   const add = (kind: Device["kind"]): void => {
-    const target = drawn.list.find((s) => s.id === owner && s.kind !== "source");
-    if (target) hands.drop(target.id, kind, Number.POSITIVE_INFINITY);
+    if (taker) hands.drop(taker.id, kind, Number.POSITIVE_INFINITY);
+    else toast("Choose a connection or a main first, or drag the piece onto one.");
   };
   const mains = drawn.list.filter((s) => s.stations.length > 0);
   const allOpen = mains.length > 0 && mains.every((m) => open.has(m.id));
-  const taker = drawn.list.find((s) => s.id === owner && s.kind !== "source");
   return (
     <HandsContext value={hands}>
       <DrawingTools
@@ -313,7 +314,6 @@ function Drawing({ selected, onSelect }: { selected: string | null; onSelect: (i
               key={k}
               draggable
               className="!px-2"
-              disabled={false}
               aria-label={`Place ${DEVICE_WORDS[k]}`}
               onDragStart={(e) => {
                 e.dataTransfer.setData(PIECE_TYPE, k);

@@ -28,7 +28,7 @@ export function RunPicture({
   captions = !compact,
   pick = () => ({}),
 }: PictureProps) {
-  const { axisY, ceiling, locked } = shape;
+  const { axisY, ceiling, locked, off } = shape;
   const figure = (lpm: number | null): string => (lpm === null ? "no limit" : showQuantity(lpm, "flow", units));
   const { top, bottom, body } = outline(shape);
   return (
@@ -36,7 +36,7 @@ export function RunPicture({
       <g
         {...pick(
           shape.id,
-          `${shape.kind === "source" ? "Source " : ""}${shape.name}, ceiling ${figure(ceiling.ceilingLpm)}`,
+          `${shape.kind === "source" ? "Source " : ""}${shape.name}, ${off ? "not in use" : `ceiling ${figure(ceiling.ceilingLpm)}`}`,
         )}
       >
         <rect
@@ -46,9 +46,15 @@ export function RunPicture({
           height={shape.height + 2}
           fill={selected === shape.id ? "var(--bed)" : "transparent"}
         />
-        <path d={body} fill={locked ? "var(--paper)" : WATER} />
-        <path d={`${top} ${bottom}`} fill="none" stroke="var(--ink)" strokeWidth="1.8" />
-        {locked && shape.kind !== "source" && (
+        <path d={body} fill={locked || off ? "var(--paper)" : WATER} />
+        <path
+          d={`${top} ${bottom}`}
+          fill="none"
+          stroke="var(--ink)"
+          strokeWidth="1.8"
+          strokeDasharray={off ? "7 5" : undefined}
+        />
+        {locked && (
           <path
             d={`M${shape.end / 2 - 14} ${axisY - 16} l28 32 m0 -32 l-28 32`}
             stroke="var(--alarm)"
@@ -89,22 +95,25 @@ function RunWords({
   compact: boolean;
   sourceKind: string | undefined;
 }) {
-  const { axisY, ceiling, locked } = shape;
+  const { axisY, ceiling, locked, off } = shape;
   const isSource = shape.kind === "source";
   const ink = locked ? "var(--alarm)" : "var(--ink)";
-  const name = `${shape.name}${locked && !isSource ? " — LOCKED OUT" : ""}`;
+  const name = `${shape.name}${locked ? " — LOCKED OUT" : ""}`;
+  const limit = (rules: Record<string, string>, none: string): string => {
+    if (off) return "not in use";
+    return isSource ? ceilingWords(ceiling.ceilingLpm, units) : limitWords(ceiling, units, rules, none);
+  };
   if (compact)
     return (
       <text x="0" y="13" fontSize="13.5" fill="var(--ink)">
         <tspan fontSize="16" fontWeight="600" fill={ink}>
           {name}
         </tspan>
-        {`  ${isSource ? yieldWords(ceiling, locked, units, "off") : limitWords(ceiling, units, SHORT_RULE_WORDS, "no limit")}`}
+        {`  ${limit(SHORT_RULE_WORDS, "no limit")}`}
       </text>
     );
-  const under = isSource
-    ? `${SOURCE_WORDS[sourceKind ?? ""] ?? sourceKind}, ${yieldWords(ceiling, locked, units, "switched off")}`
-    : limitWords(ceiling, units, RULE_WORDS, "nothing limits it");
+  const words = limit(RULE_WORDS, "nothing limits it");
+  const under = isSource ? `${SOURCE_WORDS[sourceKind ?? ""] ?? sourceKind}, ${words}` : words;
   return (
     <>
       <text x="0" y={axisY - (isSource ? 27 : 58)} fontSize="15" fontWeight="600" fill={ink}>
@@ -119,8 +128,6 @@ function RunWords({
 
 const ceilingWords = (lpm: number | null, units: UnitSystem): string =>
   lpm === null ? "no limit" : showQuantity(lpm, "flow", units);
-const yieldWords = (ceiling: Shape["ceiling"], off: boolean, units: UnitSystem, words: string): string =>
-  off ? words : ceilingWords(ceiling.ceilingLpm, units);
 const limitWords = (
   { ceilingLpm, boundBy }: Shape["ceiling"],
   units: UnitSystem,

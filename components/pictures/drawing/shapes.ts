@@ -15,6 +15,8 @@ export type Shape = {
   pieces: Piece[];
   ceiling: ElementCeiling;
   locked: boolean;
+  /** Taken out of use: no water runs in it. */
+  off: boolean;
   /** Where the pipe ends; beyond it stand the station stubs. */
   end: number;
   stations: Station[];
@@ -38,6 +40,8 @@ export type Scale = { piece: number; above: number; below: number };
 export const FULL: Scale = { piece: 60, above: 76, below: 74 };
 export const COMPACT: Scale = { piece: 40, above: 50, below: 27 };
 
+type InUse = { enabled?: boolean | undefined; lockedOut?: boolean | undefined };
+
 /** Every element of the waterworks as a shape. Pure: the same file gives the same shapes. */
 export function shapes(site: SiteFile, options: { open?: ReadonlySet<string>; compact?: boolean } = {}): Shapes {
   const compact = options.compact ?? site.pocs.length + site.mainlines.length > CROWDED;
@@ -48,14 +52,15 @@ export function shapes(site: SiteFile, options: { open?: ReadonlySet<string>; co
     (compact ? 0.8 : 1) *
     (lpm === null ? MOST_HALF : LEAST_HALF + (MOST_HALF - LEAST_HALF) * Math.min(1, lpm / largest));
   const height = scale.above + scale.below;
-  const base = (id: string, kind: Shape["kind"], name: string, locked: boolean) => {
+  const base = (id: string, kind: Shape["kind"], name: string, { enabled, lockedOut }: InUse) => {
     const ceiling = byId.get(id) as ElementCeiling;
     return {
       id,
       kind,
       name,
       ceiling,
-      locked,
+      locked: lockedOut === true,
+      off: enabled === false,
       half: half(ceiling.ceilingLpm),
       height,
       axisY: scale.above,
@@ -80,15 +85,15 @@ export function shapes(site: SiteFile, options: { open?: ReadonlySet<string>; co
 
   const sources: Shape[] = site.sources.map((s) => {
     const width = Math.max(120, nameWidth(s.name) + (compact ? 62 : 0));
-    return { ...base(s.id, "source", s.name, s.enabled === false), width, end: width, pieces: [] };
+    return { ...base(s.id, "source", s.name, s), width, end: width, pieces: [] };
   });
   const pocs: Shape[] = site.pocs.map((p) => {
-    const b = base(p.id, "poc", p.name, p.lockedOut === true);
+    const b = base(p.id, "poc", p.name, p);
     const width = Math.max(scale.piece * Math.max(2, p.devices.length), nameWidth(p.name), compact ? BOUND_WIDTH : 0);
     return { ...b, width, end: width, pieces: pieces(p.devices, b.ceiling, staticPressureKpa(site, p), scale.piece) };
   });
   const mains: Shape[] = site.mainlines.map((m) => {
-    const b = base(m.id, "mainline", m.name, m.lockedOut === true);
+    const b = base(m.id, "mainline", m.name, m);
     const devices: Device[] = [...(m.devices ?? []), ...m.pipes];
     const stations = site.stations.filter((s) => s.mainlineId === m.id);
     const step = scale.piece * 1.15;

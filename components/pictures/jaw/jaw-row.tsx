@@ -24,7 +24,7 @@ export const JawRow = memo(function JawRow(props: Props) {
   const at = row[company];
   const mid = y + ROW / 2;
   const flow = (v: number): string => showNumber(toShown(v, "flow", units), units === "us" || v < 20 ? 1 : 0);
-  const unseen = [at.seesOutlet ? null : "outlet", at.seesLateral ? null : "lateral"].filter(Boolean).join(", ");
+  const unseen = unseenWords(at);
   const name = station.name.length > scale.nameChars ? `${station.name.slice(0, scale.nameChars - 1)}…` : station.name;
   const figure = (x: number, text: string, fill = "var(--ink)") => (
     <text x={x} y={mid + 5} fontSize="13.5" textAnchor="end" fill={fill}>
@@ -69,6 +69,11 @@ export const JawRow = memo(function JawRow(props: Props) {
     </g>
   );
 });
+
+function unseenWords({ judged, seesOutlet, seesLateral }: StationSight["alone"]): string {
+  if (!judged) return "not watched";
+  return [seesOutlet ? null : "outlet", seesLateral ? null : "lateral"].filter(Boolean).join(", ");
+}
 
 /** What the sensor cannot see, and what the supply cannot deliver. */
 function Unreachable({

@@ -65,7 +65,10 @@ export function AlarmCard(props: Props) {
         ) : (
           <span>{name(alarm.subjectId)}</span>
         )}
-        <span className="text-faint">{when(alarm.at)}</span>
+        <span className="text-faint">
+          {alarm.rehearsed ? "rehearsed, of the night of " : ""}
+          {when(alarm.at)}
+        </span>
         {alarm.assignedToName && <span>for {alarm.assignedToName}</span>}
       </div>
       <p>{alarm.message}</p>
@@ -78,6 +81,9 @@ export function AlarmCard(props: Props) {
   );
 }
 
+const minutesOf = (minutes: number): string =>
+  minutes < 10 ? `${minutes.toFixed(1)} min` : `${Math.round(minutes)} min`;
+
 function Facts({ alarm, units, name, when, withSite }: Props) {
   const { quantity } = conventions(units);
   const cleared = alarm.state === "cleared";
@@ -89,6 +95,9 @@ function Facts({ alarm, units, name, when, withSite }: Props) {
     ".",
     alarm.nightLostL !== null
       ? ` That night lost ${quantity(alarm.nightLostL, "volume")} and left ${Math.round(alarm.nightUnwateredMin ?? 0)} min unwatered.`
+      : "",
+    alarm.departedFrom !== null && alarm.departedMin !== null && alarm.departedL !== null
+      ? ` Outside its limits for ${minutesOf(alarm.departedMin)} since ${when(alarm.departedFrom)}: ${quantity(Math.abs(alarm.departedL), "volume")} ${alarm.departedL < 0 ? "less" : "more"} than expected.`
       : "",
     alarm.acknowledgedByName
       ? ` Acknowledged by ${alarm.acknowledgedByName}${alarm.acknowledgedAt ? `, ${when(alarm.acknowledgedAt)}` : ""}.`
@@ -109,6 +118,7 @@ function Deeds({ alarm, entries, when }: Props) {
         {entries.map((e) => (
           <li key={e.id}>
             {when(e.at)} {e.madeByName}: {ACTION_WORDS[e.action] ?? e.action} {e.words}
+            {e.action === "photo" && !e.hasPhoto && <em className="text-faint">The photograph is no longer kept.</em>}
             {e.hasPhoto && (
               <a href={`/api/alarms/photos/${e.id}`} target="_blank" rel="noreferrer">
                 {/* biome-ignore lint/performance/noImgElement: a picture of the organisation's own, not to be optimised elsewhere */}

@@ -4,7 +4,7 @@ import { classes } from "@/components/kit/classes";
 import { type Column, DataTable } from "@/components/kit/data-table";
 import { TickField } from "@/components/kit/fields";
 import { seconds } from "@/components/pictures/braid/braid-data";
-import { EVENT_WORDS } from "@/components/words/event-words";
+import { EVENT_WORDS, reasonWords } from "@/components/words/event-words";
 import type { Simulation } from "@/core/bench/simulate";
 import { subjectName } from "@/core/judge/alarm-words";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -46,7 +46,7 @@ export function EventList({
               {EVENT_WORDS[e.type] ?? e.type}
             </span>{" "}
             {subjectName(site, e.subjectId)}
-            {e.reason && <span className="text-faint"> {e.reason}</span>}
+            {e.reason && <span className="text-faint"> {reasonWords(e)}</span>}
           </>
         ),
       },

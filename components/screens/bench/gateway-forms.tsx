@@ -4,7 +4,6 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import { Button } from "@/components/kit/button";
 import { DateField } from "@/components/kit/date-field";
 import { NumberField } from "@/components/kit/fields";
-import { Input } from "@/components/kit/inputs";
 import { TimeField } from "@/components/kit/time-field";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { addDays, instantOf, localIso } from "@/core/dates/wall-time";
@@ -87,35 +86,5 @@ export function PlayForm({ pace, at, act }: { pace: number; at: string | null; a
         {said && <span role="status">{said}</span>}
       </div>
     </fieldset>
-  );
-}
-
-/** Which gateway is listened to. */
-export function AddressForm({ gateway, act }: { gateway: { url: string; topic: string } | null; act: Act }) {
-  const { draft } = useWorkspace("draft");
-  const [url, setUrl] = useState(gateway?.url ?? "mqtt://127.0.0.1:18830");
-  const [topic, setTopic] = useState(gateway?.topic ?? draft.site.id);
-  return (
-    <form
-      className="flex flex-wrap items-end gap-3 border-t border-base-300 mt-4 pt-2"
-      aria-label="Gateway's address"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void act("POST", "", { url, topic });
-      }}
-    >
-      <label className="w-64">
-        <span className="block text-sm text-faint">Gateway, on this machine</span>
-        <Input value={url} maxLength={200} onChange={(e) => setUrl(e.target.value)} />
-      </label>
-      <label className="w-56">
-        <span className="block text-sm text-faint">Its name for this site</span>
-        <Input value={topic} maxLength={100} onChange={(e) => setTopic(e.target.value)} />
-      </label>
-      <Button type="submit" disabled={gateway !== null && url === gateway.url && topic === gateway.topic}>
-        {gateway ? "Listen there instead" : "Listen to it"}
-      </Button>
-      {gateway && <Button onClick={() => void act("DELETE", "")}>Stop listening</Button>}
-    </form>
   );
 }

@@ -2,6 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { FieldStatus } from "@/contracts/field";
 import { EventStream } from "@/testing/event-stream";
+import { savedFiles } from "@/testing/saved-files";
 import { renderOnSite } from "@/testing/site-around";
 import { smallSite } from "@/testing/small-site";
 import { LivePanel } from "./live-panel";
@@ -9,20 +10,21 @@ import { LivePanel } from "./live-panel";
 vi.mock("@/components/charts/readings-chart", () => ({ ReadingsChart: () => null }));
 
 const status = (more: Partial<FieldStatus> = {}): FieldStatus => ({
+  broker: "mqtt://broker.example",
   gateway: {
-    url: "mqtt://127.0.0.1:18830",
-    topic: "small",
+    account: "g-0123456789abcdef",
     state: "live",
     heardAt: "2026-07-14T20:05:00.000Z",
     says: { simulated: true, pace: 30, faults: [] } as unknown as NonNullable<FieldStatus["gateway"]>["says"],
   },
-  stream: { readings: 4210, events: 12, repeats: 3, lost: 0, lastAt: "2026-07-14T20:05:00.000Z" },
+  stream: { readings: 4210, events: 12, repeats: 3, lost: 0, refused: 0, lastAt: "2026-07-14T20:05:00.000Z" },
   rows: [],
   open: ["s1"],
   events: [{ at: "2026-07-14T20:00:00.000Z", type: "open", subjectId: "s1", reason: "" }],
   ...more,
 });
 type Sent = { method: string; path: string; body: unknown };
+const KEY = { broker: "mqtt://broker.example", account: "g-new", password: "told once" };
 function server(first: FieldStatus, refuse?: string): Sent[] & { now?: FieldStatus } {
   const sent: Sent[] & { now?: FieldStatus } = [];
   sent.now = first;
@@ -33,7 +35,7 @@ function server(first: FieldStatus, refuse?: string): Sent[] & { now?: FieldStat
       new Response(JSON.stringify(body), { status: code, headers: { "content-type": "application/json" } });
     if (method !== "GET") {
       sent.push({ method, path, body: init?.body ? JSON.parse(String(init.body)) : null });
-      return refuse === undefined ? answer({}) : answer({ error: { code: "refused", message: refuse } }, 400);
+      return refuse === undefined ? answer(KEY) : answer({ error: { code: "refused", message: refuse } }, 400);
     }
     return answer(sent.now);
   });
@@ -57,18 +59,34 @@ afterEach(() => vi.unstubAllGlobals());
 const open = (role = "manager", file = smallSite()) => renderOnSite(file, <LivePanel />, { role });
 
 describe("a site read live", () => {
-  it("without a gateway says what one is; a manager names its address", async () => {
+  it("without a gateway says what one is; a manager sets one up and is told its password once", async () => {
     const sent = server(status({ gateway: null, stream: null, open: [], events: [] }));
     const { user } = open();
     expect(await screen.findByText(/No gateway reads this site/)).toBeInTheDocument();
-    await user.click(screen.getByRole("button", { name: "Listen to it" }));
-    await waitFor(() =>
-      expect(sent[0]).toEqual({
-        method: "POST",
-        path: "/api/sites/site/field",
-        body: { url: "mqtt://127.0.0.1:18830", topic: "small" },
-      }),
-    );
+    await user.click(screen.getByRole("button", { name: "Set up a gateway" }));
+    expect(await screen.findByText("told once")).toBeInTheDocument();
+    expect(screen.getByText("presa/1/g-new/…")).toBeInTheDocument();
+    expect(sent[0]).toEqual({ method: "POST", path: "/api/sites/site/field", body: {} });
+    const saved = savedFiles();
+    await user.click(screen.getByRole("button", { name: "Save as a file" }));
+    expect(JSON.parse((await saved[0]?.text) ?? "")).toEqual(KEY);
+    await user.click(screen.getByRole("button", { name: "Close" }));
+    expect(screen.queryByText("told once")).toBeNull();
+  });
+  it("where the installation has no broker says so, and sets nothing up", async () => {
+    server(status({ broker: null, gateway: null, stream: null, open: [], events: [] }));
+    open();
+    expect(await screen.findByText(/no broker for gateways/)).toBeInTheDocument();
+    expect(screen.getByRole("button", { name: "Set up a gateway" })).toBeDisabled();
+  });
+  it("gets a new account after a question, and no second one by a slip", async () => {
+    const sent = server(status());
+    const { user } = open();
+    await user.click(await screen.findByRole("button", { name: "New account…" }));
+    expect(sent).toHaveLength(0);
+    await user.click(screen.getByRole("button", { name: "Make a new account" }));
+    expect(await screen.findByText("told once")).toBeInTheDocument();
+    expect(sent).toHaveLength(1);
   });
   it("tells what flows against what should, second by second, and where it trips", async () => {
     server(status());
@@ -86,7 +104,7 @@ describe("a site read live", () => {
   it("a gateway that cannot be reached says so in words and shape", async () => {
     server(status({ gateway: { ...(status().gateway as NonNullable<FieldStatus["gateway"]>), state: "unreachable" } }));
     open();
-    expect(await screen.findByText(/Nothing answers at mqtt:\/\/127\.0\.0\.1:18830/)).toBeInTheDocument();
+    expect(await screen.findByText(/broker that gateways speak through cannot be reached/)).toBeInTheDocument();
     expect(screen.getByLabelText("Gateway")).toHaveTextContent("not reachable");
   });
   it("a simulated site is played from an hour on, with a fault; what is refused is told", async () => {
@@ -110,7 +128,8 @@ describe("a site read live", () => {
   it("is listened to no more when one says so, and the stream is closed with the page", async () => {
     const sent = server(status());
     const { user, unmount } = open();
-    await user.click(await screen.findByRole("button", { name: "Stop listening" }));
+    await user.click(await screen.findByRole("button", { name: "Stop listening…" }));
+    await user.click(screen.getByRole("button", { name: "Stop listening" }));
     await waitFor(() => expect(sent[0]).toMatchObject({ method: "DELETE", path: "/api/sites/site/field" }));
     const stream = EventStream.last;
     unmount();
@@ -121,6 +140,6 @@ describe("a site read live", () => {
     open("viewer");
     await screen.findByLabelText("Gateway");
     expect(screen.queryByRole("group", { name: "Play the simulated site" })).toBeNull();
-    expect(screen.queryByRole("button", { name: "Stop listening" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Stop listening…" })).toBeNull();
   });
 });

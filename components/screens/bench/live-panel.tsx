@@ -7,15 +7,17 @@ import { useMemo } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useConventions } from "@/components/kit/conventions";
 import type { FieldStatus } from "@/contracts/field";
-import { AddressForm, PlayForm } from "./gateway-forms";
+import { GatewayAccount } from "./gateway-account";
+import { PlayForm } from "./gateway-forms";
 import { subjectName } from "@/core/judge/alarm-words";
 import { faultWords } from "@/core/bench/faults/kinds";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { localClock, localIso } from "@/core/dates/wall-time";
 import { LiveJudge } from "@/core/field/live-judge";
+import { totalLpm } from "@/core/field/messages";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showNumber } from "@/core/units/units";
-import { EVENT_WORDS } from "../../words/event-words";
+import { EVENT_WORDS, reasonWords } from "../../words/event-words";
 import { useField } from "../../data/use-field";
 
 const ReadingsChart = dynamic(() => import("../../charts/readings-chart").then((m) => m.ReadingsChart));
@@ -39,14 +41,12 @@ function GatewayState({ of }: { of: keyof typeof STATE }) {
 /** The site as its field gateway reads it: stored, judged by the limits of this configuration, alarms as they come. */
 export function LivePanel() {
   const { draft, units, canEdit, isManager } = useWorkspace("draft", "units", "canEdit", "isManager");
-  const { status, reading, problem, act } = useField();
+  const { status, reading, problem, act, setUp } = useField();
   if (!status) return <p>{problem ?? "Asking…"}</p>;
   const { gateway, stream } = status;
   const at = reading?.at ?? stream?.lastAt ?? null;
   const open = reading?.open ?? status.open;
-  const total = reading
-    ? Object.values(reading.flow).reduce((sum: number, q) => sum + (q ?? 0), 0)
-    : (status.rows.at(-1)?.readingLpm ?? 0);
+  const total = reading ? totalLpm(reading.flow) : (status.rows.at(-1)?.readingLpm ?? 0);
   return (
     <section aria-label="Live">
       {problem && (
@@ -71,11 +71,10 @@ export function LivePanel() {
         <p className="max-w-prose mb-3">
           No gateway reads this site. A gateway stands beside the controller and says over MQTT what every sensor reads
           and what stands open; Presa keeps it, judges it by these limits and raises alarms as they happen. It opens no
-          valves. One that plays this site ships with Presa: export the site, then{" "}
-          <code className="whitespace-nowrap">bin/gateway {draft.site.id}.presa.json</code>.
+          valves. One that plays this site ships with Presa.
         </p>
       )}
-      {isManager && <AddressForm key={gateway?.url ?? ""} gateway={gateway} act={act} />}
+      {isManager && <GatewayAccount status={status} act={act} setUp={setUp} />}
     </section>
   );
 }
@@ -149,6 +148,7 @@ function Kept({ status, gateway, reading }: { status: FieldStatus; gateway: Gate
   const wrong = ((says?.faults ?? []) as FaultRequest[])
     .map((f) => `${faultWords(f.kind)} on ${subjectName(draft, f.subjectId)}`)
     .join(", ");
+  const refused = reading?.refused ?? stream?.refused ?? 0;
   const pace =
     says?.pace === 1
       ? "as the clock goes"
@@ -158,7 +158,13 @@ function Kept({ status, gateway, reading }: { status: FieldStatus; gateway: Gate
       {says?.simulated && `A simulated site, ${pace}${wrong ? `, with ${wrong}` : ""}. `}
       {stream &&
         `${showNumber(reading?.readings ?? stream.readings)} readings and ${showNumber(stream.events)} events kept; ${showNumber(reading?.repeats ?? stream.repeats)} came twice and were dropped, ${showNumber(reading?.lost ?? stream.lost)} lost. `}
-      {gateway.state === "unreachable" && `Nothing answers at ${gateway.url}. Is the gateway running? `}
+      {refused > 0 && (
+        <strong className="text-warning">
+          {showNumber(refused)} could not be read or bore a wrong time, and were set aside: look at the gateway's clock.{" "}
+        </strong>
+      )}
+      {gateway.state === "unreachable" &&
+        "The broker that gateways speak through cannot be reached; whoever runs Presa looks after it. "}
       {gateway.state === "silent" && "What it says meanwhile it keeps, and is asked for when it is back. "}
       Alarms go into the <Link href={`/sites/${siteId}/log`}>log</Link> and to{" "}
       <Link href="/alarms">alarms of all sites</Link>.
@@ -230,7 +236,7 @@ function WhatItSaid({ events }: { events: FieldStatus["events"] }) {
                 <td className={GRAVE.has(e.type) ? "text-error font-semibold" : ""}>{EVENT_WORDS[e.type] ?? e.type}</td>
                 <td>
                   {subjectName(draft, e.subjectId)}
-                  {e.reason && <span className="text-faint"> {e.reason}</span>}
+                  {e.reason && <span className="text-faint"> {reasonWords(e)}</span>}
                 </td>
               </tr>
             ))}

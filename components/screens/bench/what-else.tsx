@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Scroller } from "@/components/kit/scroller";
 import { Button } from "@/components/kit/button";
 import { Progress } from "@/components/kit/progress";
@@ -12,8 +13,6 @@ import { SCHOOLS } from "@/core/limits/schools";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
 import type { WhatElse } from "@/workers/compute.worker";
-
-const clock = (iso: string | null): string => (iso === null ? "does not run" : iso.slice(11, 16));
 
 function isolatedWords(seconds: number | null): string {
   if (seconds === null) return "never";
@@ -29,6 +28,8 @@ export function WhatElsePanel({
   asked: { date: string; faults: FaultRequest[]; seed: number; exact: boolean };
 }) {
   const { units } = useWorkspace("units");
+  const { clock } = useConventions();
+  const ended = (iso: string | null): string => (iso === null ? "does not run" : clock(iso, asked.date));
   const { value: found, share, problem, start, cancel } = useJob<WhatElse>();
   const name = (id: string): string => subjectName(site, id).replace(/^station /, "");
   return (
@@ -75,8 +76,8 @@ export function WhatElsePanel({
                   {found.aftermath.map((a) => (
                     <tr key={a.stationId}>
                       <td>{name(a.stationId)}</td>
-                      <td className="text-right">{clock(a.calmEnd)}</td>
-                      <td className="text-right">{clock(a.end)}</td>
+                      <td className="text-right">{ended(a.calmEnd)}</td>
+                      <td className="text-right">{ended(a.end)}</td>
                       <td className={`text-right ${a.minutesLess >= 0.5 ? "text-error" : ""}`}>
                         {a.minutesLess >= 0.5 ? `${showNumber(a.minutesLess, 1)} min` : "none"}
                       </td>

@@ -102,6 +102,8 @@ describe("a finding leads", () => {
     ["noBands", "policy.bands", "small", "limits"],
     ["noBurstLimit", "pocs[0].burstLimitLpm", "poc", "limits?view=mains"],
     ["openValveOnlyNotifies", "pocs[0].offScheduleResponse", "poc", "limits?view=mains"],
+    ["lockedOut", "stations[1].lockedOut", "s2", "log"],
+    ["sensorCheckFailed", "pocs[0].devices[1].checks", "fs", "sensors?at=fs"],
     ["noFlow", "stations[1]", "s2", "stations?at=s2"],
     ["noDays", "programs[0].days", "p", "programs?at=p"],
     ["overBudget", "programs", "src", "programs?view=site"],

@@ -15,6 +15,8 @@ const LIMITS_OF_MAINS = /(burst|offSchedule)/;
 export function placeOf({ path, code, subjectId }: Pick<Finding, "path" | "code" | "subjectId">): string {
   const at = `at=${encodeURIComponent(subjectId)}`;
   if (code.startsWith("pressure") || code === "networkUnbalanced") return "waterworks?view=pressure";
+  // It is cleared with its cause, in the Log.
+  if (code === "lockedOut") return "log";
   if (WIRED.has(code)) return "waterworks?view=devices";
   if (path.startsWith("policy")) return "limits";
   if (LIMITS_OF_MAINS.test(path)) return "limits?view=mains";

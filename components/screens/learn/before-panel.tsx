@@ -6,12 +6,15 @@ import { Table } from "@/components/kit/table";
 import Link from "next/link";
 import { useMemo, useState } from "react";
 import { FaultList } from "@/components/screens/bench/fault-list";
-import { TickField } from "@/components/kit/fields";
+import { ChoiceField, TickField } from "@/components/kit/fields";
+import { useSiteLog } from "@/components/draft/site-log";
+import { Segments } from "@/components/kit/segments";
 import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { waterworks } from "@/core/network/waterworks";
 import type { LearningState, Schedule } from "../../data/use-learning";
 import { leftToDo, standingsOf, useRehearsal } from "./learning-choice";
+import { instantsOf, ThereForm, type ThereWhen } from "./there-form";
 import { BaselineSights, Estimate, WhenForm } from "./when-form";
 
 /** Before: each station ready or not and why, what is chosen, when, and what it will take. */
@@ -32,6 +35,9 @@ export function BeforePanel({
   const [baselineMin, setBaselineMin] = useState(1);
   const [faults, setFaults] = useState<FaultRequest[]>([]);
   const { running, view } = learning;
+  const { there } = useSiteLog();
+  const [where, setWhere] = useState<"there" | "bench">(there === null ? "bench" : "there");
+  const [thereWhen, setThereWhen] = useState<ThereWhen>({ later: false, date, from: "02:00" });
 
   const w = useMemo(() => waterworks(draft), [draft]);
   const all = useMemo(() => standingsOf(w), [w]);
@@ -66,6 +72,10 @@ export function BeforePanel({
     });
     if (started) onStarted();
   };
+  const startThere = async (): Promise<void> => {
+    if (await learning.startThere({ id: crypto.randomUUID(), stationIds: picked, ...instantsOf(draft, thereWhen) }))
+      onStarted();
+  };
   const left = leftToDo(view, draft.stations);
   return (
     <div className="grid lg:grid-cols-[minmax(0,1fr)_23rem] gap-x-8 gap-y-4">
@@ -89,6 +99,20 @@ export function BeforePanel({
           <Button onClick={() => setChosen(new Set())} disabled={!canEdit || running}>
             None
           </Button>
+          {draft.programs.length > 1 && (
+            <ChoiceField
+              label="Those of a program"
+              hideLabel
+              className="w-52"
+              disabled={!canEdit || running}
+              value=""
+              options={[["", "those of a program…"], ...draft.programs.map((p) => [p.id, p.name] as const)]}
+              onCommit={(id) => {
+                const of = new Set(draft.programs.find((p) => p.id === id)?.runs.map((r) => r.stationId));
+                if (id !== "") only((s) => of.has(s.station.id));
+              }}
+            />
+          )}
           <TickField label="greatest risk first" checked={byRisk} onCommit={setByRisk} />
         </div>
         {all.length === 0 ? (
@@ -131,15 +155,30 @@ export function BeforePanel({
       <section aria-label="When" className="order-1 lg:order-2">
         <h3 className="text-lg">When</h3>
         <div className="flex flex-col gap-2 mt-1">
-          <WhenForm
-            when={when}
-            onWhen={setWhen}
-            baselineMin={baselineMin}
-            onBaseline={setBaselineMin}
-            running={running}
-          />
+          {there !== null && (
+            <Segments
+              label="Where"
+              at={where}
+              onChange={setWhere}
+              options={[
+                { id: "there", label: "At the controllers" },
+                { id: "bench", label: "Rehearse on the bench" },
+              ]}
+            />
+          )}
+          {where === "there" ? (
+            <ThereForm when={thereWhen} onWhen={setThereWhen} running={running} />
+          ) : (
+            <WhenForm
+              when={when}
+              onWhen={setWhen}
+              baselineMin={baselineMin}
+              onBaseline={setBaselineMin}
+              running={running}
+            />
+          )}
           <Estimate rehearsal={picked.length === 0 && sets.length === 0 ? "nothing" : rehearsal} when={when} />
-          {sets.length > 0 && (
+          {sets.length > 0 && where === "bench" && (
             <p className="text-sm">
               And {sets.length} set{sets.length > 1 ? "s" : ""} after them, chosen under Sets.
             </p>
@@ -150,28 +189,19 @@ export function BeforePanel({
             </p>
           )}
           {canEdit && !running && (
-            <div className="flex flex-wrap gap-2">
-              <Button
-                rank="main"
-                onClick={() => void start()}
-                disabled={(picked.length === 0 && sets.length === 0) || changes.length > 0}
-              >
-                {when.later
-                  ? `Learn ${picked.length} at ${when.from}`
-                  : `Learn ${picked.length} station${picked.length === 1 ? "" : "s"} on the bench`}
-              </Button>
-              {left && left.count > 0 && (
-                <Button
-                  onClick={() => void learning.goOn(left.run.id, when).then(onStarted)}
-                  disabled={changes.length > 0}
-                >
-                  Go on with the {left.count} left
-                </Button>
-              )}
-            </div>
+            <Begin
+              where={where}
+              picked={picked.length}
+              sets={sets.length}
+              hour={where === "there" ? hourOf(thereWhen) : hourOf(when)}
+              unsaved={changes.length > 0}
+              left={left?.count ?? 0}
+              onBegin={() => void (where === "there" ? startThere() : start())}
+              onGoOn={() => left && void learning.goOn(left.run.id, when).then(onStarted)}
+            />
           )}
           <BaselineSights />
-          <details>
+          <details hidden={where === "there"}>
             <summary className="cursor-pointer">
               Faults on the bench{faults.length > 0 ? `, ${faults.length}` : ""}
             </summary>
@@ -185,6 +215,51 @@ export function BeforePanel({
           </details>
         </div>
       </section>
+    </div>
+  );
+}
+
+const hourOf = ({ later, from }: { later: boolean; from: string }): string | null => (later ? from : null);
+
+/** The buttons that begin it, in words that say what they do. */
+function Begin({
+  where,
+  picked,
+  sets,
+  hour,
+  unsaved,
+  left,
+  onBegin,
+  onGoOn,
+}: {
+  where: "there" | "bench";
+  picked: number;
+  sets: number;
+  hour: string | null;
+  unsaved: boolean;
+  left: number;
+  onBegin: () => void;
+  onGoOn: () => void;
+}) {
+  const stations = `${picked} station${picked === 1 ? "" : "s"}`;
+  if (where === "there")
+    return (
+      <div>
+        <Button rank="main" onClick={onBegin} disabled={picked === 0 || unsaved}>
+          {`Learn ${stations} there${hour === null ? " now" : `, at ${hour}`}`}
+        </Button>
+      </div>
+    );
+  return (
+    <div className="flex flex-wrap gap-2">
+      <Button rank="main" onClick={onBegin} disabled={(picked === 0 && sets === 0) || unsaved}>
+        {hour === null ? `Learn ${stations} on the bench` : `Learn ${picked} at ${hour}`}
+      </Button>
+      {left > 0 && (
+        <Button onClick={onGoOn} disabled={unsaved}>
+          Go on with the {left} left
+        </Button>
+      )}
     </div>
   );
 }

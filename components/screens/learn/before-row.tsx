@@ -19,11 +19,11 @@ export type Standing = {
 };
 
 /** What the figure in use is from, and since when. */
-function standsSince(s: Station, from: string, date: (iso: string) => string): string {
+function standsSince(s: Station, from: string, dateAt: (instant: string) => string): string {
   const learned = from === "learned" ? s.learned : undefined;
   const since = s.expectedSince ?? learned?.at;
   const how = learned?.how ? HOW[learned.how] : from;
-  return `${from === "entered" ? "by hand" : how}${since ? `, ${date(since.slice(0, 10))}` : ""}`;
+  return `${from === "entered" ? "by hand" : how}${since ? `, ${dateAt(since)}` : ""}`;
 }
 
 export function BeforeRow({
@@ -38,7 +38,7 @@ export function BeforeRow({
   onToggle: (id: string, on: boolean) => void;
 }) {
   const { siteId, units } = useWorkspace("siteId", "units");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const now = expectedFlow(s);
   return (
     <tr>
@@ -60,7 +60,7 @@ export function BeforeRow({
         {s.number} {s.name}
       </td>
       <td className="text-right">{now ? showQuantity(now.lpm, "flow", units, 1) : "none"}</td>
-      <td>{now ? standsSince(s, now.from, date) : ""}</td>
+      <td>{now ? standsSince(s, now.from, dateAt) : ""}</td>
       <td>
         {reasons.length === 0 && stale.length === 0 && <span className="text-faint">ready</span>}
         {reasons.length === 0 && stale.length > 0 && (

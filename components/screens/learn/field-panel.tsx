@@ -16,7 +16,7 @@ import { HOW, REFUSAL, signed, VERDICT } from "./words";
 /** At the valve box: one station now on the bench, or the meter and a stopwatch. The same ledger. */
 export function FieldPanel({ learning }: { learning: LearningState }) {
   const { draft, base, units, canEdit, date } = useWorkspace("draft", "base", "units", "canEdit", "date");
-  const { date: write } = useConventions();
+  const { dateAt } = useConventions();
   const changes = useChanges();
   const [id, setId] = useState(draft.stations[0]?.id ?? "");
   const [readings, setReadings] = useState<TimedVolume[]>([]);
@@ -59,7 +59,7 @@ export function FieldPanel({ learning }: { learning: LearningState }) {
           <span className="text-faint">
             {" "}
             {now.from === "entered" ? "by hand" : now.from}
-            {station.learned && now.from === "learned" ? `, ${write(station.learned.at.slice(0, 10))}` : ""}
+            {station.learned && now.from === "learned" ? `, ${dateAt(station.learned.at)}` : ""}
           </span>
         )}
       </p>

@@ -197,7 +197,7 @@ describe("a station's figures so far", () => {
     const { user } = open("ledger");
     await user.click(await screen.findByRole("button", { name: "1 S1" }));
     const one = screen.getByRole("complementary", { name: "One station" });
-    expect(await within(one).findByText(/Odd Brennmoen, learned on the bench; rev 2/)).toBeInTheDocument();
+    expect(await within(one).findByText(/Odd Brennmoen, rehearsed on the bench; rev 2/)).toBeInTheDocument();
     const rows = within(one).getAllByRole("row").slice(1);
     expect(rows.map((r) => r.textContent)).toEqual([
       expect.stringContaining("learned, used96.5 L/min"),

@@ -8,6 +8,8 @@ import { Table } from "@/components/kit/table";
 import { useEffect, useMemo, useState } from "react";
 import { request } from "@/components/data/request";
 import { useChanges, useWorkspace } from "@/components/draft/site-draft";
+import { useSiteLog } from "@/components/draft/site-log";
+import { Dialog } from "@/components/kit/dialog";
 import { type ConstantSuspect, type Odd, oddOnes } from "@/core/learn/odd";
 import { causeWords } from "@/core/learn/odd-words";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -21,6 +23,12 @@ import { Trace } from "../../charts/learning-trace";
 import type { LearningState, Proposal } from "../../data/use-learning";
 import type { TracePoint } from "../../data/use-learning-stream";
 import { HOW, signed, VERDICT } from "./words";
+
+/** What stands where no result is on record: figures may have come with the site file. */
+function nothingWaits(learned: number, stations: number): string {
+  if (learned === 0) return "Nothing learned yet on this site.";
+  return `${learned} of ${stations} stations have learned figures that came with the site file; no result is on record here.`;
+}
 
 /** Proposals beside what stands now: take all, some or none; what is odd and why. */
 export function Ledger({
@@ -64,6 +72,9 @@ export function Ledger({
   // Odd ones are looked at first: they are taken only when someone ticks them.
   const isOn = (r: Proposal): boolean => (odd.has(r.elementId) ? ticked.has(r.elementId) : !unticked.has(r.elementId));
   const chosen = takeable.filter(isOn);
+  const rehearsed = chosen.filter((r) => r.how === "bench");
+  const there = useSiteLog().there !== null;
+  const [asking, setAsking] = useState(false);
   const set = (rowsOn: Proposal[]): void => {
     const on = new Set(rowsOn.map((r) => r.elementId));
     setTicked(on);
@@ -80,12 +91,24 @@ export function Ledger({
   if (view.results.length === 0)
     return (
       <p className="max-w-prose">
-        Nothing learned yet on this site. Results come here as proposals beside what stands now; nothing is replaced
-        until you take it.
+        {nothingWaits(draft.stations.filter((s) => s.learned).length, draft.stations.length)} Results come here as
+        proposals beside what stands now; nothing is replaced until you take it.
       </p>
     );
   return (
     <div className="grid lg:grid-cols-[minmax(0,1fr)_24rem] gap-x-6 gap-y-4">
+      <Dialog title="Rehearsed, not read at the site" open={asking} onClose={() => setAsking(false)}>
+        <p className="mb-3">
+          {rehearsed.length} of these come from the bench: they say what the simulated site did, not what flows there.
+          They are marked as rehearsed wherever they stand, and do not seal Learn.
+        </p>
+        <div className="flex gap-2">
+          <Button rank="main" onClick={() => void learning.take(chosen).then(() => setAsking(false))}>
+            Take them, marked as rehearsed
+          </Button>
+          <Button onClick={() => setAsking(false)}>Not now</Button>
+        </div>
+      </Dialog>
       <section aria-label="Proposals" className="min-w-0">
         {found.constants.map((c) => (
           <Constant key={c.sensorId} suspect={c} />
@@ -95,7 +118,7 @@ export function Ledger({
             <>
               <Button
                 rank="main"
-                onClick={() => void learning.take(chosen)}
+                onClick={() => (rehearsed.length > 0 && there ? setAsking(true) : void learning.take(chosen))}
                 disabled={chosen.length === 0 || running || changes.length > 0}
               >
                 Take {chosen.length} learned flow{chosen.length === 1 ? "" : "s"}
@@ -250,7 +273,7 @@ function OneResult({
   onUse: (from: "learned" | "entered" | "design") => void;
 }) {
   const { draft, units, canEdit } = useWorkspace("draft", "units", "canEdit");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const changes = useChanges();
   const [trace, setTrace] = useState<KeptTrace | null>(null);
   useEffect(() => {
@@ -289,7 +312,7 @@ function OneResult({
         {s.number} {s.name}
       </h3>
       <p>
-        {VERDICT[row.verdict]}, {HOW[row.how]}, {date(row.learnedAt.slice(0, 10))}
+        {VERDICT[row.verdict]}, {HOW[row.how]}, {dateAt(row.learnedAt)}
         {row.companionIds.length > 0
           ? `; beside ${row.companionIds.map(name).join(", ")}, whose own flow was read first and taken off`
           : ""}
@@ -349,11 +372,7 @@ function OneResult({
         <fieldset className="mt-3" disabled={!canEdit}>
           <legend className="font-semibold">
             It uses
-            {s.expectedSince ? (
-              <span className="text-faint font-normal"> since {date(s.expectedSince.slice(0, 10))}</span>
-            ) : (
-              ""
-            )}
+            {s.expectedSince ? <span className="text-faint font-normal"> since {dateAt(s.expectedSince)}</span> : ""}
           </legend>
           {figures.map(([from, lpm]) => (
             <label key={from} className="inline-flex items-center gap-2 mr-4">

@@ -5,7 +5,7 @@ import { Button } from "@/components/kit/button";
 import { useState } from "react";
 import { NumberField } from "@/components/kit/fields";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { localClock } from "@/core/dates/wall-time";
+import { localClock, localDate } from "@/core/dates/wall-time";
 import { timeLimitS } from "@/core/learn/system-run";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { SiteFile, Station } from "@/core/site-file/schema";
@@ -17,10 +17,10 @@ import { duration, WAITS } from "./words";
 /** What a run does now, and what its baseline test saw. */
 export function LivePanel({ learning }: { learning: LearningState }) {
   const { draft, units, canEdit } = useWorkspace("draft", "units", "canEdit");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const { view, live, running } = learning;
   const run = view.run;
-  if (!run || !("pace" in run.request)) return null;
+  if (!run) return null;
   const station = draft.stations.find((s) => s.id === live.stationId);
   const wanted = run.request.stationIds?.length ?? draft.stations.length;
   const done = view.results.filter((r) => r.runId === run.id && r.verdict !== "stopped").length;
@@ -61,7 +61,9 @@ export function LivePanel({ learning }: { learning: LearningState }) {
       )}
       {!running && run.state === "failed" && (
         <p role="alert" className="text-error font-semibold">
-          Learning failed on the server; start it again. What it had is kept.
+          {run.how === "controller"
+            ? "The controllers did not learn; Controllers, History says why. What there was is kept."
+            : "Learning failed on the server; start it again. What it had is kept."}
         </p>
       )}
       {!running && run.state === "stopped" && (
@@ -71,9 +73,9 @@ export function LivePanel({ learning }: { learning: LearningState }) {
       )}
       {!running && run.state === "done" && (
         <p>
-          Last run: {done} of {wanted} station{wanted === 1 ? "" : "s"} in {duration(run.seconds ?? 0)} of site time,{" "}
-          {showQuantity(run.litres ?? 0, "volume", units)}; {run.askedByName},{" "}
-          {run.endedAt ? date(run.endedAt.slice(0, 10)) : ""}.
+          Last run{run.how === "controller" ? " at the controllers" : " on the bench"}: {done} of {wanted} station
+          {wanted === 1 ? "" : "s"} in {duration(run.seconds ?? 0)} of site time,{" "}
+          {showQuantity(run.litres ?? 0, "volume", units)}; {run.askedByName}, {run.endedAt ? dateAt(run.endedAt) : ""}.
           {run.leftIds.length > 0 ? ` The window left ${run.leftIds.length}.` : ""}
         </p>
       )}
@@ -89,13 +91,15 @@ function doing(site: SiteFile, run: RunNow, live: LearningState["live"]): string
     const s = site.stations.find((x) => x.id === id);
     return s ? `${s.number} ${s.name}` : id;
   };
-  if (run.state === "queued" && new Date(run.startAt).getTime() > Date.now() && "date" in run.request)
-    return `Waits for ${localClock(zone, Date.parse(run.startAt) / 1000)} on ${run.request.date}, the site's own clock`;
+  const startAt = Math.floor(Date.parse(run.startAt) / 1000);
+  if (run.state === "queued" && startAt > Date.now() / 1000)
+    return `Waits for ${localClock(zone, startAt)} on ${localDate(zone, startAt)}, the site's own clock`;
   if (live.waits)
     return `Waits for ${WAITS[live.waits.why as keyof typeof WAITS]} to end at ${localClock(zone, live.waits.until)}`;
   if (live.stationId)
     return `${name(live.stationId)} ${live.withIds.length > 0 ? `with ${live.withIds.map(name).join(", ")}` : "runs alone"}`;
-  return run.state === "queued" ? "Waits for a worker" : "Baseline: everything closed, pump off";
+  if (run.state !== "queued") return "Baseline: everything closed, pump off";
+  return run.how === "controller" ? "Waits until nothing runs at the controllers" : "Waits for a worker";
 }
 
 /** How long the station has been open, and until when it has to be steady. */

@@ -31,7 +31,7 @@ export function StationPast({
   base: string;
 }) {
   const { units, version } = useWorkspace("units", "version");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const [figures, setFigures] = useState<Figure[] | null>(null);
   // Taking or undoing makes a revision, and with it new history.
   // biome-ignore lint/correctness/useExhaustiveDependencies: taking or undoing makes a revision, and with it new history
@@ -72,7 +72,7 @@ export function StationPast({
                 .slice(0, 12)
                 .map((f) => (
                   <tr key={`${f.version}${f.figure}`}>
-                    <td className="whitespace-nowrap">{date(f.at.slice(0, 10))}</td>
+                    <td className="whitespace-nowrap">{dateAt(f.at)}</td>
                     <td>
                       {KIND[f.figure]}
                       {f.inUse ? ", used" : ""}
@@ -105,7 +105,7 @@ function PastChart({
   proposed: { meanLpm: number; at: string } | null;
   units: UnitSystem;
 }) {
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const times = [...figures.map((f) => Date.parse(f.at)), ...(proposed ? [Date.parse(proposed.at)] : [])];
   const [from, to] = [Math.min(...times), Math.max(...times)];
   const flows = [...figures.map((f) => f.lpm), ...(proposed ? [proposed.meanLpm] : [])];
@@ -154,7 +154,7 @@ function PastChart({
             stroke="var(--water)"
           />
           <circle cx={x(f.at)} cy={y(f.lpm)} r="3.5" fill="var(--water)">
-            <title>{date(f.at.slice(0, 10))}</title>
+            <title>{dateAt(f.at)}</title>
           </circle>
         </g>
       ))}
@@ -162,7 +162,7 @@ function PastChart({
         .filter((f) => f.figure === "entered")
         .map((f) => (
           <rect key={f.version} x={x(f.at) - 3.5} y={y(f.lpm) - 3.5} width="7" height="7" fill="var(--ink)">
-            <title>{date(f.at.slice(0, 10))}</title>
+            <title>{dateAt(f.at)}</title>
           </rect>
         ))}
       {proposed && (
@@ -176,10 +176,10 @@ function PastChart({
         />
       )}
       <text x="44" y={H - 4} fontSize="11" fill="var(--faint)">
-        {date(new Date(from).toISOString().slice(0, 10))}
+        {dateAt(new Date(from).toISOString())}
       </text>
       <text x={W - 12} y={H - 4} fontSize="11" textAnchor="end" fill="var(--faint)">
-        {date(new Date(to).toISOString().slice(0, 10))}
+        {dateAt(new Date(to).toISOString())}
       </text>
     </svg>
   );

@@ -25,10 +25,11 @@ export const VERDICT: Record<Verdict, string> = {
   stopped: "stopped",
 };
 export const HOW: Record<How, string> = {
-  bench: "learned on the bench",
+  bench: "rehearsed on the bench",
   readings: "from a recorder's log",
   list: "from a list",
   stopwatch: "by stopwatch",
+  controller: "learned at the controller",
 };
 export const STALE: Record<StaleReason | "never", string> = {
   never: "never learned",

@@ -14,7 +14,12 @@ import { type KeptItem, useLibrary } from "@/components/data/use-library";
 import { TYPICAL, TYPICAL_NOTE } from "@/core/library/typical";
 import { sheetWords } from "./sheet-words";
 
-type Import = { kept: number; refused: { line: number; problem: string }[]; items: KeptItem[] };
+type Import = {
+  kept: number;
+  refused: { line: number; problem: string }[];
+  others: string[];
+  items: KeptItem[];
+};
 
 /** The organisation's own devices, and the generic ones to begin with. */
 export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string }) {
@@ -24,11 +29,13 @@ export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string 
   const [report, setReport] = useState<Import | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
   const [find, setFind] = useState("");
-  const take = async (file: File): Promise<void> => {
+  const [text, setText] = useState("");
+  const take = async (csv: string, replace = false): Promise<void> => {
+    setText(csv);
     setReport(null);
     setFailed(null);
     try {
-      const outcome = await request<Import>("POST", "/api/library/csv", await file.text());
+      const outcome = await request<Import>("POST", `/api/library/csv${replace ? "?replace=1" : ""}`, csv);
       adopt(outcome.items);
       setReport(outcome);
     } catch (error) {
@@ -59,7 +66,7 @@ export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string 
             <FileButton
               name="Import CSV (same columns as the export)"
               accept=".csv,text/csv"
-              onFile={(file) => void take(file)}
+              onFile={(file) => void file.text().then((csv) => take(csv))}
             >
               Import CSV
             </FileButton>
@@ -78,6 +85,18 @@ export function LibraryScreen({ canEdit, who }: { canEdit: boolean; who: string 
                 ? `, ${report.refused.length} row${report.refused.length === 1 ? "" : "s"} refused:`
                 : "."}
             </p>
+            {report.others.length > 0 && (
+              <p className="my-1 flex flex-wrap items-center gap-3">
+                <span>
+                  Left as they are, with another sheet in the file: <strong>{report.others.join(", ")}</strong>.
+                </span>
+                <Button onClick={() => void take(text, true)}>
+                  {report.others.length === 1
+                    ? "Take the file's sheet"
+                    : `Take the file's ${report.others.length} sheets`}
+                </Button>
+              </p>
+            )}
             <ul className="text-sm">
               {report.refused.map((r) => (
                 <li key={r.line} className="text-error">

@@ -52,9 +52,13 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
             const s = stations.get(r.stationId) as Station;
             const at = r[company];
             const part = watched.get(s.id);
+            const seenWord = (yes: boolean): string => {
+              if (!at.judged) return "not watched";
+              return yes ? "seen" : "unseen";
+            };
             const seen = (yes: boolean, reads: number): React.ReactNode => (
               <span className={yes ? "" : "text-warning"}>
-                {yes ? "seen" : "unseen"}, reads {flow(reads * at.expectedLpm)}
+                {seenWord(yes)}, reads {flow(reads * at.expectedLpm)}
               </span>
             );
             return (
@@ -94,7 +98,7 @@ export function JawTable({ rows, company, watched, selected, onSelect, inherits 
                 <td className="text-right">{at.with.length - 1}</td>
                 <td>{seen(at.seesOutlet, at.outletRatio)}</td>
                 <td>{seen(at.seesLateral, at.lateralRatio)}</td>
-                <td className={at.seesNeverOpens ? "" : "text-warning"}>{at.seesNeverOpens ? "seen" : "unseen"}</td>
+                <td className={at.seesNeverOpens ? "" : "text-warning"}>{seenWord(at.seesNeverOpens)}</td>
                 <td className={`text-right ${part !== undefined && part < 0.7 ? "text-warning" : ""}`}>
                   {part === undefined ? "does not run" : `${Math.round(part * 100)} %`}
                 </td>

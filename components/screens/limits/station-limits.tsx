@@ -5,6 +5,7 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import { useConventions } from "@/components/kit/conventions";
 import { NumberField } from "@/components/kit/fields";
 import { InspectorHead } from "@/components/kit/inspector";
+import { Mark } from "@/components/kit/notice";
 import { policyOfMain } from "@/core/judge/policy-of";
 import type { StationSight } from "@/core/limits/sight";
 import { waterworks } from "@/core/network/waterworks";
@@ -55,6 +56,12 @@ export function StationLimits({ station, sight }: { station: Station; sight: Sta
         {own("High, this one", "highPercent", 1000)}
         {own("Low, this one", "lowPercent", 100)}
       </div>
+      {!sight.fullest.judged && (
+        <p className="mt-2 text-warning">
+          <Mark tone="caution" /> Nothing judges its flow: it is not watched, or not every connection of its system has
+          a flow sensor. Limits do nothing here.
+        </p>
+      )}
       <p className="mt-2">
         Alone it trips above <strong>{quantity(sight.alone.highLpm, "flow")}</strong>, below{" "}
         <strong>{quantity(sight.alone.lowLpm, "flow")}</strong>.

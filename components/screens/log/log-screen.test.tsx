@@ -27,8 +27,12 @@ const alarm = (more: Partial<Alarm> = {}): Alarm => ({
   acknowledgedByName: null,
   clearedAt: null,
   clearedByName: null,
+  rehearsed: false,
   nightLostL: 4100,
   nightUnwateredMin: 8,
+  departedFrom: null,
+  departedMin: null,
+  departedL: null,
   ...more,
 });
 const entry = (more: Partial<AlarmEntry>): AlarmEntry => ({
@@ -82,9 +86,9 @@ const refused = (status: number, code: string, message: string): Response =>
     status,
     headers: { "content-type": "application/json" },
   });
-const open = (view: string, role = "manager") => {
+const open = (view: string, role = "manager", file = smallSite()) => {
   window.history.replaceState(null, "", `/sites/site/log?view=${view}`);
-  return renderOnSite(smallSite(), <LogScreen />, { role });
+  return renderOnSite(file, <LogScreen />, { role });
 };
 beforeEach(() => window.history.replaceState(null, "", "/sites/site/log"));
 afterEach(() => vi.unstubAllGlobals());
@@ -179,6 +183,19 @@ describe("revisions", () => {
     await waitFor(() => expect(sent).toHaveLength(1));
     expect(sent[0]).toMatchObject({ path: "/api/sites/site/revisions/2", body: { baseVersion: 3 } });
     expect(draft.store.getState().version).toBe(3);
+  });
+  it("change no lockout: what is locked is listed first", async () => {
+    const sent = server(BOOK);
+    const { user } = open(
+      "revisions",
+      "manager",
+      smallSite((s) => Object.assign(s.stations[1] as object, { lockedOut: true })),
+    );
+    await user.click((await screen.findAllByRole("button", { name: "Put back" }))[0] as HTMLElement);
+    expect(screen.getByRole("dialog")).toHaveTextContent("Locked out now, and stays so: station 2 S2");
+    expect(sent).toHaveLength(0);
+    await user.click(screen.getByRole("button", { name: "Put it back, with these locked out" }));
+    await waitFor(() => expect(sent).toHaveLength(1));
   });
   it("put back over somebody else's save is refused with what to do", async () => {
     server(BOOK, () => refused(409, "staleVersion", "Odd Brennmoen saved version 4."));

@@ -14,6 +14,7 @@ import { AlarmCard } from "@/components/screens/alarms/alarm-card";
 import { ReadTogether } from "@/components/screens/alarms/read-together";
 import type { Alarm } from "@/contracts/alarms";
 import { localIso } from "@/core/dates/wall-time";
+import { lockedIn } from "@/core/site-file/locks";
 import { subjectName } from "@/core/judge/alarm-words";
 import { RevisionList } from "./revision-list";
 import { Timeline } from "./timeline";
@@ -141,6 +142,7 @@ export function LogScreen() {
           when={when}
           onPutBack={isManager ? onPutBack : null}
           unsaved={changes.length > 0}
+          locked={lockedIn(draft).map(name)}
         />
       )}
     </>

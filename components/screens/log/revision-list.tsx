@@ -1,8 +1,9 @@
 "use client";
 import { Undo2 } from "lucide-react";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
+import { Dialog } from "@/components/kit/dialog";
 import type { RevisionHead } from "@/contracts/log";
 import { InForce } from "./timeline";
 
@@ -14,6 +15,7 @@ export function RevisionList({
   when,
   onPutBack,
   unsaved,
+  locked,
 }: {
   revisions: readonly RevisionHead[];
   inForce: number;
@@ -23,13 +25,35 @@ export function RevisionList({
   onPutBack: ((version: number) => void) | null;
   /** Unsaved work must be saved or discarded first. */
   unsaved: boolean;
+  /** Names of what is locked out now: it stays so, whatever is put back. */
+  locked: readonly string[];
 }) {
+  const [asking, setAsking] = useState<number | null>(null);
   const here = useRef<HTMLElement>(null);
   useEffect(() => {
     if (chosen !== null) here.current?.scrollIntoView({ block: "center" });
   }, [chosen]);
   return (
     <section aria-label="Revisions" className="max-w-5xl">
+      <Dialog title={`Put revision ${asking ?? ""} back`} open={asking !== null} onClose={() => setAsking(null)}>
+        <p className="mb-3">
+          Locked out now, and stays so: <strong>{locked.join(", ")}</strong>. Nothing of an earlier revision locks or
+          frees anything; what is repaired is freed by clearing its alarm.
+        </p>
+        <div className="flex gap-2">
+          <Button
+            rank="main"
+            icon={Undo2}
+            onClick={() => {
+              if (asking !== null) onPutBack?.(asking);
+              setAsking(null);
+            }}
+          >
+            Put it back, with these locked out
+          </Button>
+          <Button onClick={() => setAsking(null)}>Not now</Button>
+        </div>
+      </Dialog>
       {revisions.map((r) => (
         <article
           key={r.version}
@@ -49,7 +73,7 @@ export function RevisionList({
                 icon={Undo2}
                 disabled={unsaved}
                 title={unsaved ? "Save or discard your changes first" : undefined}
-                onClick={() => onPutBack(r.version)}
+                onClick={() => (locked.length > 0 ? setAsking(r.version) : onPutBack(r.version))}
               >
                 Put back
               </Button>

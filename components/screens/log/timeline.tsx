@@ -59,7 +59,7 @@ export function Timeline({
         key: `a${a.id}`,
         at: local(a.at),
         sort: "alarm" as const,
-        title: `${KIND_WORDS[a.kind] ?? a.kind}: ${name(a.subjectId)}`,
+        title: `${a.rehearsed ? "rehearsed, " : ""}${KIND_WORDS[a.kind] ?? a.kind}: ${name(a.subjectId)}`,
         words: a.message,
         open: a.state !== "cleared",
         onOpen: () => onAlarm(a.id),

@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { useMemo, useState } from "react";
@@ -29,6 +30,7 @@ const SECONDS = [2, 5, 15, 60];
 /** Searches settings that end the night earlier, and shows both nights and every setting to change, to be taken all or in part. */
 export function BetterPanel({ onClose }: { onClose: () => void }) {
   const { draft, date, edit, canEdit } = useWorkspace("draft", "date", "edit", "canEdit");
+  const { clock } = useConventions();
   const night = useNight();
   const [allowed, setAllowed] = useState<Allowed>(USUAL_CHANGES);
   const [seconds, setSeconds] = useState(2);
@@ -134,8 +136,8 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
         {state === "stale" && "The site has changed since this search; search again."}
         {state === "found" && after && (
           <>
-            With what is chosen below the night ends <strong>{after.plan.finish?.slice(11, 16)}</strong>, was{" "}
-            {night?.plan.finish?.slice(11, 16)}; <strong>{showNumber(after.plan.makespanS / 60)} min</strong> long,{" "}
+            With what is chosen below the night ends <strong>{clock(after.plan.finish, date)}</strong>, was{" "}
+            {clock(night?.plan.finish, date)}; <strong>{showNumber(after.plan.makespanS / 60)} min</strong> long,{" "}
             {bound > 0 ? (
               <>
                 <strong>{(after.plan.makespanS / bound).toFixed(2)} ×</strong> the bound that no order beats
@@ -205,6 +207,7 @@ function SideBySide({
   date: string;
 }) {
   const { units } = useWorkspace("units");
+  const { clock } = useConventions();
   const { box, width } = useWidth(1200);
   const [line, setLine] = useState<number | null>(null);
   const both = useMemo(
@@ -220,7 +223,7 @@ function SideBySide({
         return (
           <figure key={i === 0 ? "before" : "after"} className="min-w-0 overflow-x-auto">
             <figcaption className="font-semibold">
-              {i === 0 ? "As it is" : "Better"}: ends {night.plan.finish?.slice(11, 16)}
+              {i === 0 ? "As it is" : "Better"}: ends {clock(night.plan.finish, date)}
             </figcaption>
             {data && (
               <Braid

@@ -14,8 +14,8 @@ import { showNumber } from "@/core/units/units";
 
 /** The run that was chosen in the braid, and why it began when it did. */
 export function Selected({ run }: { run: BraidRun }) {
-  const { draft } = useWorkspace("draft");
-  const { quantity } = useConventions();
+  const { draft, date } = useWorkspace("draft", "date");
+  const { quantity, clock } = useConventions();
   const s = draft.stations.find((x) => x.id === run.stationId);
   const p = draft.programs.find((x) => x.id === run.programId);
   const minutes = (seconds(run.end) - seconds(run.start)) / 60;
@@ -24,7 +24,7 @@ export function Selected({ run }: { run: BraidRun }) {
       <InspectorHead
         over={`Selected · cycle ${run.cycle}`}
         title={`${s?.number} ${s?.name}`}
-        under={`${p?.name} · ${run.start.slice(11, 16)} – ${run.end.slice(11, 16)}, ${showNumber(minutes, 1)} min`}
+        under={`${p?.name} · ${clock(run.start, date)} – ${clock(run.end, date)}, ${showNumber(minutes, 1)} min`}
       />
       <p>
         {run.flowLpm === null

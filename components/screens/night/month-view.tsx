@@ -29,7 +29,7 @@ const WARNING_WORDS: Record<string, string> = {
 /** Six weeks of nights: which are full, where a rule, a clock change or a budget bites. */
 export function MonthView({ onPick }: { onPick: (date: string) => void }) {
   const { draft, date, units } = useWorkspace("draft", "date", "units");
-  const { date: write, short, month } = useConventions();
+  const { date: write, short, month, clock } = useConventions();
   const first = addDays(date, -WEEKDAYS.indexOf(weekdayOf(date)));
   const { value, share, problem, start, cancel } = useJob<{ of: typeof draft; first: string; outlook: Outlook }>();
   useEffect(() => {
@@ -77,13 +77,20 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
                       rank="bare"
                       onClick={() => onPick(d.date)}
                       className="flex flex-col justify-start items-stretch w-full text-left px-1 py-0.5 min-h-[4.6rem] cursor-pointer hover:bg-base-200"
-                      aria-label={`${d.date}: ${d.finish ? `ends ${d.finish.slice(11, 16)}, ${showQuantity(d.litres, "volume", units)}` : "no watering"}${d.shortfallMin > 0 ? `, ${Math.round(d.shortfallMin)} min unwatered` : ""}${bites.length > 0 ? `, ${bites.join(", ")}` : ""}`}
+                      aria-label={`${d.date}: ${d.finish ? `ends ${clock(d.finish, d.date)}, ${showQuantity(d.litres, "volume", units)}` : "no watering"}${d.shortfallMin > 0 ? `, ${Math.round(d.shortfallMin)} min unwatered` : ""}${bites.length > 0 ? `, ${bites.join(", ")}` : ""}`}
                     >
                       <span className="flex flex-col justify-between sm:flex-row">
                         <strong>
                           {d.date.slice(8) === "01" || d.date === first ? short(d.date) : Number(d.date.slice(8))}
                         </strong>
-                        {d.finish && <span className="text-xs sm:text-base">{d.finish.slice(11, 16)}</span>}
+                        {d.finish && (
+                          <span className="text-xs sm:text-base">
+                            {clock(d.finish)}
+                            {clock(d.finish, d.date) !== clock(d.finish) && (
+                              <span className="text-xs text-faint"> next day</span>
+                            )}
+                          </span>
+                        )}
                       </span>
                       <svg
                         viewBox="0 0 100 14"

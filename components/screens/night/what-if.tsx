@@ -1,4 +1,5 @@
 "use client";
+import { useConventions } from "@/components/kit/conventions";
 import { Select, Slider } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { startsOn } from "@/core/site-file/starts";
@@ -40,6 +41,7 @@ function fourHoursLater(hhmm: string): string {
 /** Turn one thing and read what the night would do. */
 export function WhatIf() {
   const { draft, date, units, edit, canEdit } = useWorkspace("draft", "date", "units", "edit", "canEdit");
+  const { clock } = useConventions();
   const night = useNight();
   const [change, setChange] = useState<Change>(NONE);
   const site = useMemo(() => changedBy(draft, change), [draft, change]);
@@ -155,8 +157,7 @@ export function WhatIf() {
         {!idle && !(then && night) && "Working it out…"}
         {!idle && then && night && (
           <>
-            Ends <strong>{then.plan.finish?.slice(11, 16) ?? "–"}</strong> (now{" "}
-            {night.plan.finish?.slice(11, 16) ?? "–"}) ·{" "}
+            Ends <strong>{clock(then.plan.finish, date)}</strong> (now {clock(night.plan.finish, date)}) ·{" "}
             <span className={then.summary.shortfallMin > 0 ? "text-error font-semibold" : ""}>
               {showNumber(then.summary.shortfallMin)} min unwatered
             </span>{" "}

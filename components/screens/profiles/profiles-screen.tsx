@@ -120,7 +120,7 @@ export function ProfilesScreen({ canEdit, who }: { canEdit: boolean; who: string
                         rank="quiet"
                         aria-label={`Begin from ${p.name}`}
                         onClick={() => {
-                          const { id: _id, ...rest } = p;
+                          const { id: _id, keptAt: _at, ...rest } = p;
                           setDraft(INVENTED.includes(p) ? { ...rest, name: "", note: "" } : rest);
                         }}
                       >

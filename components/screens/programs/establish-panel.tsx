@@ -1,6 +1,7 @@
 "use client";
 import { Scroller } from "@/components/kit/scroller";
 import { Plus, X } from "lucide-react";
+import { useConventions } from "@/components/kit/conventions";
 import { DateField } from "@/components/kit/date-field";
 import { Checkbox } from "@/components/kit/inputs";
 import { Table } from "@/components/kit/table";
@@ -11,6 +12,7 @@ import { NumberField, TextField } from "@/components/kit/fields";
 import { freshIds } from "@/core/site-file/fresh-id";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { type EstablishmentStep, returnOn, USUAL_STEPS, withEstablishment } from "@/core/season/establishment";
+import { localDate } from "@/core/dates/wall-time";
 import type { Program } from "@/core/site-file/schema";
 
 const TIME = /^([01]?\d|2[0-3]):[0-5]\d$/;
@@ -25,6 +27,8 @@ export function EstablishPanel({ program }: { program: Program }) {
   const [steps, setSteps] = useState<EstablishmentStep[]>(USUAL_STEPS);
   const [first, setFirst] = useState(date);
   const [problem, setProblem] = useState<string | null>(null);
+  const { date: write } = useConventions();
+  const today = localDate(draft.site.timeZone, Math.floor(Date.now() / 1000));
   const put = (i: number, values: Patch<EstablishmentStep>): void =>
     setSteps(steps.map((s, n) => (n === i ? patched(s, values) : s)));
   const starts = (i: number, text: string): void => {
@@ -154,12 +158,16 @@ export function EstablishPanel({ program }: { program: Program }) {
         <Button
           rank="main"
           disabled={chosen.length === 0}
-          onClick={() => edit((f) => withEstablishment(f, program.id, chosen, steps, first, freshIds(f, "program")))}
+          onClick={() =>
+            edit((f) => withEstablishment(f, program.id, chosen, steps, { first, today }, freshIds(f, "program")))
+          }
         >
           Write {steps.length} dated programs
         </Button>
         <span className="text-sm text-faint">
-          These stations leave the usual program now and come back to it on {returnOn(steps, first)}.
+          These stations{" "}
+          {first > today ? `keep their usual program until ${write(first)}` : "leave their usual program now"} and come
+          back to it on {write(returnOn(steps, first))}.
         </span>
       </div>
     </section>

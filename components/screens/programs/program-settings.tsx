@@ -3,11 +3,12 @@ import { patchProgram } from "@/components/draft/patch-element";
 import { Figure } from "@/components/draft/figure";
 import { useMemo, useState } from "react";
 import { removeProgram } from "@/components/draft/program-edits";
+import { WordsFields } from "@/components/draft/words-fields";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { DateField } from "@/components/kit/date-field";
-import { ChoiceField, TextField, TickField } from "@/components/kit/fields";
+import { ChoiceField, NumberField, TextField, TickField } from "@/components/kit/fields";
 import { InspectorPart } from "@/components/kit/inspector";
 import { MonthsField } from "@/components/kit/months-field";
 import { Mark } from "@/components/kit/notice";
@@ -119,6 +120,7 @@ export function ProgramHow({ program }: Props) {
           min={0}
           max={1000}
         />
+        <StationCycles program={program} />
         <ChoiceField
           label="One that does not fit"
           className="col-span-2"
@@ -182,6 +184,7 @@ export function ProgramHow({ program }: Props) {
       <InspectorPart title="Inputs">
         <InputRules program={program} />
       </InspectorPart>
+      <WordsFields of={program} put={put} />
       {canEdit && (
         <div className="mt-4 flex flex-wrap gap-2">
           <Button
@@ -198,6 +201,54 @@ export function ProgramHow({ program }: Props) {
       )}
       {establishing && canEdit && <EstablishPanel program={program} />}
     </section>
+  );
+}
+
+const CYCLES = [
+  ["", "in one piece"],
+  ["longestMin", "in cycles no longer than"],
+  ["count", "in a number of cycles"],
+] as const;
+
+const kindOf = (cycle: Program["cycle"]): (typeof CYCLES)[number][0] => {
+  if (cycle === undefined) return "";
+  return "count" in cycle ? "count" : "longestMin";
+};
+
+/** Cycles and soak of the stations that have none of their own. */
+function StationCycles({ program }: Props) {
+  const { canEdit } = useWorkspace("canEdit");
+  const put = usePut(program);
+  const { cycle } = program;
+  return (
+    <>
+      <ChoiceField
+        label="Stations without cycles of their own run"
+        className="col-span-2"
+        value={kindOf(cycle)}
+        disabled={!canEdit}
+        options={CYCLES}
+        onCommit={(v) =>
+          put({
+            cycle: { "": undefined, longestMin: { longestMin: 5 }, count: { count: 3 } }[v],
+          })
+        }
+      />
+      {cycle && (
+        <NumberField
+          label={"count" in cycle ? "Cycles" : "Longest cycle"}
+          unit={"count" in cycle ? undefined : "min"}
+          value={"count" in cycle ? cycle.count : cycle.longestMin}
+          min={"count" in cycle ? 1 : 0.1}
+          max={"count" in cycle ? 100 : 1440}
+          whole={"count" in cycle}
+          required
+          disabled={!canEdit}
+          onCommit={(v) => v !== undefined && put({ cycle: "count" in cycle ? { count: v } : { longestMin: v } })}
+        />
+      )}
+      <Figure of={program} at="soakMin" put={put} usual={0} label="Usual soak" unit="min" min={0} max={1440} />
+    </>
   );
 }
 

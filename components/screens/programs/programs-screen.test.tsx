@@ -123,6 +123,7 @@ describe("establishing new planting", () => {
     expect(dated.every((p) => p.runs.map((r) => r.stationId).join() === "s3")).toBe(true);
     expect(program(now()).runs.map((r) => r.stationId)).toEqual(["s1", "s2"]);
     expect(now().programs.find((p) => p.name === "P, after establishment")?.from).toBeDefined();
+    expect(screen.getByText(/leave their usual program now and come back to it on/)).toBeInTheDocument();
     expect(dated.slice(1).every((p, i) => (p.from ?? "") > (dated[i]?.until ?? "9"))).toBe(true);
   });
   it("a start that is no time of day is refused at its step, and the steps stand", async () => {

@@ -1,5 +1,6 @@
 "use client";
 import {
+  type Announcements,
   closestCenter,
   DndContext,
   type DragEndEvent,
@@ -14,6 +15,7 @@ import {
   useSortable,
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
+import { cycleWords } from "@/components/words/cycle-words";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical } from "lucide-react";
 import { useState } from "react";
@@ -25,13 +27,29 @@ import { useConventions } from "@/components/kit/conventions";
 import { NumberField } from "@/components/kit/fields";
 import { Table } from "@/components/kit/table";
 import { isDue } from "@/core/calendar/due";
-import { adjustedSeconds } from "@/core/calendar/run-time";
+import { adjustedSeconds, cycleAndSoak } from "@/core/calendar/run-time";
 import { addDays } from "@/core/dates/wall-time";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Program, Station } from "@/core/site-file/schema";
 import { startsOn } from "@/core/site-file/starts";
 import { showNumber } from "@/core/units/units";
 import { YearWater } from "./year-water";
+
+const HOW_TO_MOVE = {
+  draggable: "Space takes the station up, the arrows move it, Space lays it down, Escape leaves it where it was.",
+};
+/** What readers hear of a station on its way. */
+function told(stations: readonly Station[]): Announcements {
+  const name = (id: unknown): string => `Station ${stations.find((s) => s.id === id)?.number ?? ""}`;
+  const place = (over: { id: unknown } | null): string =>
+    over ? `at ${stations.findIndex((s) => s.id === over.id) + 1} of ${stations.length}` : "outside the list";
+  return {
+    onDragStart: ({ active }) => `${name(active.id)} taken up.`,
+    onDragOver: ({ active, over }) => `${name(active.id)} ${place(over)}.`,
+    onDragEnd: ({ active, over }) => `${name(active.id)} laid down ${place(over)}.`,
+    onDragCancel: ({ active }) => `${name(active.id)} left where it was.`,
+  };
+}
 
 const clock = (s: number): string => `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}`;
 
@@ -52,7 +70,13 @@ export function RunMatrix({ program }: { program: Program }) {
   return (
     <section aria-label={`Run times of ${program.name}`} className="min-w-0">
       <Totals program={program} />
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id={`runs-${program.id}`}>
+      <DndContext
+        id={`runs-${program.id}`}
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        accessibility={{ announcements: told(inIt), screenReaderInstructions: HOW_TO_MOVE }}
+        onDragEnd={drop}
+      >
         <Table aria-label="Run times">
           <thead>
             <tr>
@@ -128,7 +152,7 @@ function RunRow({ program, station: s, place }: { program: Program; station: Sta
     id: s.id,
   });
   const minutes = program.runs.find((r) => r.stationId === s.id)?.minutes ?? 0;
-  const cycle = s.cycle && ("count" in s.cycle ? `${s.cycle.count} ×` : `max ${s.cycle.longestMin} min`);
+  const { cycle, soakS } = cycleAndSoak(s, program);
   return (
     <tr
       ref={setNodeRef}
@@ -159,7 +183,7 @@ function RunRow({ program, station: s, place }: { program: Program; station: Sta
         <Minutes program={program} station={s} />
       </td>
       <td className="text-right">{clock(adjustedSeconds(draft, program, minutes, date))}</td>
-      <td className="max-2xl:hidden">{cycle ? `${cycle}, soak ${s.soakMin ?? 0} min` : ""}</td>
+      <td className="max-2xl:hidden">{cycle ? `${cycleWords(cycle)}, soak ${soakS / 60} min` : ""}</td>
       <td className="text-faint max-2xl:hidden">
         <AlsoIn program={program} station={s} />
       </td>

@@ -36,7 +36,7 @@ const DIFFERENCE: Record<DifferenceCode, string> = {
 /** The sheet that someone takes to a controller, to print or as CSV: programs, start times, days, minutes, in the controller's order. */
 export function SetupSheetView() {
   const { draft, date, units } = useWorkspace("draft", "date", "units");
-  const { date: write } = useConventions();
+  const { date: write, clock } = useConventions();
   const changes = useChanges();
   const night = useNight();
   const [id, setId] = useState(draft.controllers[0]?.id ?? "");
@@ -90,11 +90,16 @@ export function SetupSheetView() {
         {controller.name}, {draft.site.name}
       </h3>
       <p>
-        {sheet.stations.length} stations · seasonal {sheet.seasonalPercent} %
+        {sheet.stations.length} stations
         {controller.maxStationsAtOnce ? ` · at most ${controller.maxStationsAtOnce} at once` : ""}
         {draft.site.maxStationsAtOnce ? ` · site at most ${draft.site.maxStationsAtOnce} at once` : ""}
         {controller.off ? " · OFF" : ""}. Times as on {write(date)}.
       </p>
+      {sheet.held && (
+        <p className="font-semibold text-warning">
+          <Mark tone="caution" /> The whole site is {sheet.held}: nothing waters on {write(date)}.
+        </p>
+      )}
       {profile && (
         <div className="my-1 border-l-4 border-base-content pl-3">
           <p>
@@ -104,8 +109,8 @@ export function SetupSheetView() {
               : `${mine.length} setting${mine.length > 1 ? "s" : ""} otherwise.`}{" "}
             {then && mine.length > 0 && (
               <>
-                The night so rounded ends <strong>{then.finish?.slice(11, 16) ?? "–"}</strong>, as wanted{" "}
-                {night?.plan.finish?.slice(11, 16) ?? "–"}
+                The night so rounded ends <strong>{clock(then.finish, date)}</strong>, as wanted{" "}
+                {clock(night?.plan.finish, date)}
                 {then.shortfalls.length > 0
                   ? `; ${showNumber(then.shortfalls.reduce((sum, s) => sum + s.minutes, 0))} min stay unwatered`
                   : ""}
@@ -128,19 +133,25 @@ export function SetupSheetView() {
         </div>
       )}
       {sheet.programs.length === 0 && <p>No program runs on it.</p>}
-      {sheet.programs.map(({ program: p, days, windows, inputs, rows, totalS, litres }) => (
+      {sheet.programs.map(({ program: p, days, windows, percents, holds, inputs, rows, totalS, litres }) => (
         <div key={p.id} className="mt-3 break-inside-avoid">
-          <h4 className="text-lg border-b-2 border-base-content">
-            {p.name}
-            {p.enabled === false ? " (not in use)" : ""}
-          </h4>
+          <h4 className="text-lg border-b-2 border-base-content">{p.name}</h4>
           <p>
             Starts <strong>{startsWords(p) || "none"}</strong> · {days} · window {windows} · {p.maxStationsAtOnce ?? 1}{" "}
             at once · priority {p.priority ?? 1} · {p.delayS ?? 0} s between ·{" "}
             {p.dispatch === "strict" ? "strict order" : "fill"}
-            {p.seasonalPercent !== undefined ? ` · ${p.seasonalPercent} %` : ""}
             {inputs ? ` · ${inputs}` : ""}
           </p>
+          {percents && (
+            <p>
+              Run times on {write(date)}: <strong>{percents}</strong> of the minutes.
+            </p>
+          )}
+          {holds && (
+            <p className="font-semibold text-warning">
+              <Mark tone="caution" /> {holds[0]?.toUpperCase() + holds.slice(1)}.
+            </p>
+          )}
           <Scroller>
             <Table className="max-w-4xl">
               <thead>

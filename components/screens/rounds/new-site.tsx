@@ -2,7 +2,7 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { Plus } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useId, useState } from "react";
+import { useId, useRef, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { request } from "@/components/data/request";
@@ -29,11 +29,15 @@ export function NewSite() {
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const router = useRouter();
+  /** What was asked last and its key: asked again, after an answer that never came, it is the same intention. */
+  const intention = useRef({ asked: "", key: "" });
   const go = async (body: unknown): Promise<void> => {
     setBusy(true);
     setProblem(null);
+    const asked = typeof body === "string" ? body : JSON.stringify(body);
+    if (intention.current.asked !== asked) intention.current = { asked, key: crypto.randomUUID() };
     try {
-      const { id } = await request<{ id: string }>("POST", "/api/sites", body);
+      const { id } = await request<{ id: string }>("POST", "/api/sites", asked, intention.current.key);
       router.push(`/sites/${id}/waterworks`);
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));

@@ -7,12 +7,18 @@ import { PageHead } from "@/components/frame/page-head";
 import { classes } from "@/components/kit/classes";
 import { conventions } from "@/components/kit/conventions";
 import { type Column, DataTable } from "@/components/kit/data-table";
+import { InBrowser } from "@/components/kit/in-browser";
 import { Input, Select } from "@/components/kit/inputs";
 import { isTyping } from "@/components/kit/typing";
 import { NightSketch } from "@/components/pictures/night-sketch";
 import { RULE_WORDS } from "@/components/words/rule-words";
-import type { RoundsRow } from "@/contracts/rounds";
+import { type SitesNow, useSiteNow, useSitesNow } from "@/components/data/use-rounds-live";
+import { lasted } from "@/core/field/controller-findings";
+import type { RoundsRow, SiteNow } from "@/contracts/rounds";
 import { NewSite } from "./new-site";
+
+/** While nights are being worked out they are asked for so often. */
+const ASK_AGAIN_MS = 1500;
 
 type Only = "all" | "needs" | "held" | "alarms";
 const ONLY: [Only, string][] = [
@@ -37,7 +43,38 @@ function Why({ row }: { row: RoundsRow }) {
   ));
 }
 
-function columns(): Column<RoundsRow>[] {
+const STATE_WORDS: Record<SiteNow["state"], string> = {
+  rest: "nothing open",
+  inside: "as expected",
+  over: "over its limit",
+  under: "under its limit",
+};
+/** A reading that is older is not of now. */
+const FRESH_MS = 5 * 60_000;
+
+/** What a live site reads now, of what should flow. */
+function Now({ sites, row }: { sites: SitesNow; row: RoundsRow }) {
+  const now = useSiteNow(sites, row.id);
+  if (!now) return <span className="text-faint">–</span>;
+  const { quantity, figure } = conventions(row.units);
+  const age = Date.now() - Date.parse(now.at);
+  const old = age > FRESH_MS;
+  const bad = now.state === "over" || now.state === "under";
+  return (
+    <span className={old ? "text-faint" : ""}>
+      <span className={classes("block whitespace-nowrap", bad && "font-semibold text-error")}>
+        {now.expectedLpm === null
+          ? quantity(now.readingLpm, "flow")
+          : `${figure(now.readingLpm, "flow")} of ${quantity(now.expectedLpm, "flow")}`}
+      </span>
+      <span className={classes("block text-xs", bad ? "text-error" : "text-faint")}>
+        {old ? `${lasted(age / 60_000)} ago` : `${STATE_WORDS[now.state]}${now.open > 0 ? `, ${now.open} open` : ""}`}
+      </span>
+    </span>
+  );
+}
+
+function columns(sites: SitesNow): Column<RoundsRow>[] {
   return [
     {
       id: "name",
@@ -51,6 +88,9 @@ function columns(): Column<RoundsRow>[] {
           <div className="text-xs text-faint">
             {r.stations} stations, {r.controllers} controller{r.controllers === 1 ? "" : "s"}
           </div>
+          {r.old && (
+            <div className="text-xs text-warning">its night is being worked out anew; figures are of before</div>
+          )}
         </>
       ),
     },
@@ -66,6 +106,13 @@ function columns(): Column<RoundsRow>[] {
       enableSorting: false,
       meta: { className: "max-sm:hidden" },
       cell: ({ row: { original: r } }) => <NightSketch summary={r.summary} name={r.name} />,
+    },
+    {
+      id: "now",
+      header: "Now",
+      enableSorting: false,
+      meta: { className: "max-sm:hidden" },
+      cell: ({ row }) => <Now sites={sites} row={row.original} />,
     },
     {
       id: "ends",
@@ -120,11 +167,7 @@ function columns(): Column<RoundsRow>[] {
       accessorFn: (r) => r.oldestLearned ?? "",
       cell: ({ row: { original: r } }) => (
         <>
-          {r.oldestLearned ? (
-            conventions(r.units).date(r.oldestLearned.slice(0, 10))
-          ) : (
-            <span className="text-faint">never</span>
-          )}
+          {r.oldestLearned ? conventions(r.units).date(r.oldestLearned) : <span className="text-faint">never</span>}
           {r.unlearned > 0 && <div className="text-xs text-warning">{r.unlearned} not learned</div>}
         </>
       ),
@@ -140,11 +183,18 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
   const router = useRouter();
   const findBox = useRef<HTMLInputElement>(null);
   useAlarmNews(() => router.refresh());
+  const waiting = rows.some((r) => r.old);
+  useEffect(() => {
+    if (!waiting) return;
+    const timer = setInterval(() => router.refresh(), ASK_AGAIN_MS);
+    return () => clearInterval(timer);
+  }, [waiting, router]);
   const shown = useMemo(
     () => rows.filter((r) => r.name.toLowerCase().includes(find.toLowerCase()) && PASSES[only](r)),
     [rows, find, only],
   );
-  const made = useMemo(columns, []);
+  const sites = useSitesNow();
+  const made = useMemo(() => columns(sites), [sites]);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
       if (isTyping(e) || e.ctrlKey) return;
@@ -201,22 +251,24 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
         main={user.role === "viewer" ? undefined : <NewSite />}
       />
       <main className="px-4 pb-6">
-        <DataTable
-          label="Sites"
-          rows={shown}
-          columns={made}
-          idOf={(r) => r.id}
-          selected={at}
-          onSelect={setAt}
-          onOpen={(r) => router.push(`/sites/${r.id}/night`)}
-          empty={
-            <p className="my-6">
-              {rows.length === 0
-                ? "No site yet. Create one from nothing, or import a site file; then draw its waterworks."
-                : "No site matches. Clear the search or show all sites."}
-            </p>
-          }
-        />
+        <InBrowser>
+          <DataTable
+            label="Sites"
+            rows={shown}
+            columns={made}
+            idOf={(r) => r.id}
+            selected={at}
+            onSelect={setAt}
+            onOpen={(r) => router.push(`/sites/${r.id}/night`)}
+            empty={
+              <p className="my-6">
+                {rows.length === 0
+                  ? "No site yet. Create one from nothing, or import a site file; then draw its waterworks."
+                  : "No site matches. Clear the search or show all sites."}
+              </p>
+            }
+          />
+        </InBrowser>
       </main>
     </>
   );

@@ -16,7 +16,7 @@ import { checksDone, SENSOR_CHECKS } from "./checklist";
 /** The wiring checklist of one sensor: what to look at, why, and who found it how and when. */
 export function CheckList({ sensor }: { sensor: FlowSensor }) {
   const { edit, canEdit, userName } = useWorkspace("edit", "canEdit", "userName");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const [note, setNote] = useState<Record<string, string>>({});
   const { done, wrong, of } = checksDone(sensor);
   const mark = (check: string, ok: boolean): void => {
@@ -71,7 +71,7 @@ export function CheckList({ sensor }: { sensor: FlowSensor }) {
                           {last.ok ? "in order" : "not in order"}
                         </span>
                         <span className="block text-sm text-faint">
-                          {last.by}, {date(last.at.slice(0, 10))}
+                          {last.by}, {dateAt(last.at)}
                         </span>
                       </>
                     )}

@@ -49,7 +49,7 @@ function refusalWords(r: ProofRefusal): string {
 /** Proves a sensor against the water meter: rows as noted in the field, the fit, its residuals; accepting it makes a revision. */
 export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
   const { edit, units, canEdit, userName, saving } = useWorkspace("edit", "units", "canEdit", "userName", "saving");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const { save } = useSave();
   const changes = useChanges();
   const [rows, setRows] = useState<Row[]>([{}]);
@@ -219,9 +219,9 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
         <div className="mt-2 flex flex-wrap items-start gap-6">
           <div>
             <p>
-              {fitWords(sensor, proof)} Was{" "}
+              {fitWords(sensor, proof, units)} Was{" "}
               {sensor.output.type === "pulse"
-                ? `${showNumber(sensor.output.litresPerPulse, 4)} L`
+                ? showQuantity(sensor.output.litresPerPulse, "volume", units, 4)
                 : `K ${sensor.output.kGpm.toPrecision(4)}, offset ${sensor.output.offsetHz} Hz`}
               : readings change by{" "}
               <strong>
@@ -252,8 +252,8 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
         <ul className="text-sm mt-3" aria-label="Provings">
           {[...(sensor.provings ?? [])].reverse().map((p) => (
             <li key={p.at}>
-              <Check className="inline size-[1em] align-[-0.12em]" aria-hidden /> Proved {date(p.at.slice(0, 10))} by{" "}
-              {p.by}: {p.tests.length} test{p.tests.length > 1 ? "s" : ""} from{" "}
+              <Check className="inline size-[1em] align-[-0.12em]" aria-hidden /> Proved {dateAt(p.at)} by {p.by}:{" "}
+              {p.tests.length} test{p.tests.length > 1 ? "s" : ""} from{" "}
               {showQuantity(Math.min(...p.tests.map((t) => (t.litres / t.seconds) * 60)), "flow", units)} to{" "}
               {showQuantity(Math.max(...p.tests.map((t) => (t.litres / t.seconds) * 60)), "flow", units)}, worst{" "}
               {p.worstPercent.toFixed(2)} %.
@@ -265,12 +265,13 @@ export function ProvingPanel({ sensor }: { sensor: FlowSensor }) {
   );
 }
 
-function fitWords(sensor: FlowSensor, proof: Proof): React.ReactNode {
+function fitWords(sensor: FlowSensor, proof: Proof, units: UnitSystem): React.ReactNode {
   const { output } = proof;
   if (output.type === "pulse")
     return (
       <>
-        <strong>{showNumber(output.litresPerPulse, 4)} L a pulse</strong> for {sensor.name ?? "this sensor"}.
+        <strong>{showQuantity(output.litresPerPulse, "volume", units, 4)} a pulse</strong> for{" "}
+        {sensor.name ?? "this sensor"}.
       </>
     );
   return (

@@ -1,3 +1,4 @@
+import { cycleWords } from "@/components/words/cycle-words";
 import type { Patch } from "@/core/site-file/patch";
 import { arithmetic } from "@/core/units/arithmetic";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -206,10 +207,7 @@ export const COLUMNS: Column[] = [
     also: ["cycles"],
     numeric: false,
     width: "6.5rem",
-    text: ({ cycle }) => {
-      if (!cycle) return "";
-      return "count" in cycle ? `${cycle.count} ×` : `max ${cycle.longestMin} min`;
-    },
+    text: ({ cycle }) => (cycle ? cycleWords(cycle) : ""),
     parse: (text) => {
       const plain = text.trim().toLowerCase();
       if (plain === "") return ok({ cycle: undefined });

@@ -5,6 +5,7 @@ import { Button } from "@/components/kit/button";
 import type { Patch } from "@/core/site-file/patch";
 import { useState } from "react";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
+import { WordsFields } from "@/components/draft/words-fields";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useConventions } from "@/components/kit/conventions";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -137,6 +138,7 @@ export function StationSheet({ station }: { station: Station }) {
             ))}
         </>
       )}
+      <WordsFields of={station} put={put} />
     </aside>
   );
 }

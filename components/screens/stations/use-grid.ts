@@ -1,4 +1,5 @@
 "use client";
+import { found } from "@/components/kit/find-words";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import type { Station } from "@/core/site-file/schema";
@@ -9,25 +10,23 @@ import type { Cell, Sort, Typing } from "./station-grid";
 
 export type Said = { bad: boolean; lines: string[] };
 
-/** Rows that hold all words of a search, in the order asked for. */
+/** Rows that a search finds, in the order asked for. */
 function useShown(find: string, sort: Sort | null): Station[] {
   const { draft, units } = useWorkspace("draft", "units");
   return useMemo(() => {
-    const words = find.toLowerCase().split(/\s+/).filter(Boolean);
-    const holds = (s: Station): boolean => {
-      const all = COLUMNS.map((c) => c.text(s, draft, units))
-        .join(" ")
-        .toLowerCase();
-      return words.every((w) => all.includes(w));
-    };
-    const found = words.length === 0 ? draft.stations : draft.stations.filter(holds);
+    const shown = found(
+      draft.stations,
+      find,
+      (s) => `${s.number} ${s.name}`,
+      (s) => COLUMNS.map((c) => c.text(s, draft, units)).join(" "),
+    );
     const column = COLUMNS.find((c) => c.key === sort?.key);
-    if (!column || !sort) return found;
+    if (!column || !sort) return shown;
     const value = (s: Station): string => column.text(s, draft, units);
     const order = column.numeric
       ? (x: Station, y: Station) => (Number.parseFloat(value(x)) || 0) - (Number.parseFloat(value(y)) || 0)
       : (x: Station, y: Station) => value(x).localeCompare(value(y));
-    return [...found].sort((x, y) => (sort.down ? -1 : 1) * order(x, y));
+    return [...shown].sort((x, y) => (sort.down ? -1 : 1) * order(x, y));
   }, [draft, find, sort, units]);
 }
 

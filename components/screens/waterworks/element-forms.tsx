@@ -167,7 +167,14 @@ export function PocForm({ poc }: { poc: Poc }) {
         max={9000}
         hint="empty: its source's"
       />
-      <span />
+      <div className="self-end">
+        <TickField
+          label="in use"
+          checked={poc.enabled !== false}
+          disabled={!canEdit}
+          onCommit={(v) => put({ enabled: v ? undefined : false })}
+        />
+      </div>
       <EnteredCeiling element={poc} put={put} />
       <Figure of={poc} at="burstLimitLpm" put={put} label="Burst limit" quantity="flow" />
       <ChoiceField
@@ -254,6 +261,15 @@ export function MainlineForm({ mainline }: { mainline: Mainline }) {
         ))}
       </fieldset>
       <EnteredCeiling element={mainline} put={put} />
+      <div className="self-end">
+        <TickField
+          label="in use"
+          checked={mainline.enabled !== false}
+          disabled={!canEdit}
+          onCommit={(v) => put({ enabled: v ? undefined : false })}
+        />
+      </div>
+      <span />
       <Figure of={mainline} at="holdOffS" put={put} usual={60} label="Hold-off" unit="s" min={0} max={86_400} whole />
       <Figure
         of={mainline}

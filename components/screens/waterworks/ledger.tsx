@@ -1,5 +1,5 @@
 "use client";
-import { patchStation } from "@/components/draft/patch-element";
+import { patchElement, patchStation } from "@/components/draft/patch-element";
 import { Figure } from "@/components/draft/figure";
 import { ArrowDown, ArrowUp, Layers, Plus, Trash2 } from "lucide-react";
 import { Button, type Icon, IconButton } from "@/components/kit/button";
@@ -8,6 +8,7 @@ import type { Patch } from "@/core/site-file/patch";
 import { useEffect, useRef } from "react";
 import type { Pressures } from "@/components/draft/use-pressures";
 import { useWorkspace } from "@/components/draft/site-draft";
+import { WordsFields } from "@/components/draft/words-fields";
 import { ceilings, type ElementCeiling } from "@/core/ceilings/ceilings";
 import { worstOf } from "@/core/hydraulics/worst-pressure";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -146,6 +147,7 @@ function Opened({
   const poc = draft.pocs.find((p) => p.id === id);
   const mainline = draft.mainlines.find((m) => m.id === id);
   const controller = draft.controllers.find((c) => c.id === id);
+  const element = source ?? poc ?? mainline ?? controller;
   const blocks = deletionBlocks(draft, id);
   return (
     <div ref={box} className="pb-3 pl-2 border-l-4 border-base-content mb-2">
@@ -164,6 +166,7 @@ function Opened({
       {poc && <PocForm poc={poc} />}
       {mainline && <MainlineForm mainline={mainline} />}
       {controller && <ControllerForm controller={controller} />}
+      {element && <WordsFields of={element} put={(values) => edit(patchElement(id, values))} />}
       {canEdit && (
         <div className="mt-3">
           <Button

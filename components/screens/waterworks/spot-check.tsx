@@ -12,7 +12,7 @@ import type { Device } from "@/core/site-file/schema";
 /** Whether someone stood before a device and found it as drawn: who, when, and what was otherwise. */
 export function SpotCheck({ device }: { device: Device }) {
   const { edit, canEdit, userName } = useWorkspace("edit", "canEdit", "userName");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const [note, setNote] = useState("");
   const last = latestCheck(device, ON_THE_SPOT);
   const mark = (ok: boolean): void => {
@@ -29,7 +29,7 @@ export function SpotCheck({ device }: { device: Device }) {
         {last && !last.ok && <Mark tone="caution">not as drawn</Mark>}
         {last && (
           <span className="text-faint">
-            , {last.by}, {date(last.at.slice(0, 10))}
+            , {last.by}, {dateAt(last.at)}
           </span>
         )}
         {last?.note && `: ${last.note}`}

@@ -45,6 +45,9 @@ describe("the waterworks", () => {
     window.history.replaceState(null, "", "/sites/site/waterworks?at=src");
     const july = await screen.findByRole("textbox", { name: "Budget by month, Jul, kgal" });
     await user.type(july, "10{Tab}");
+    // The other months are not taken for none.
+    expect(now().sources[0]?.monthlyBudgetM3).toBeUndefined();
+    await user.click(screen.getByRole("button", { name: "10 kgal in the 11 empty ones" }));
     expect(now().sources[0]?.monthlyBudgetM3?.[6]).toBeCloseTo(37.854, 3);
     expect(screen.getByRole("textbox", { name: "Budget by month, Jul, kgal" })).toHaveValue("10");
   });

@@ -20,7 +20,7 @@ const MEANING = {
 /** Where one valve or device hangs, what it draws, and every resistance read on it. */
 export function WiredEditor({ thing, onRefused }: { thing: Wired; onRefused: (r: Refusal | null) => void }) {
   const { draft, edit, canEdit, userName } = useWorkspace("draft", "edit", "canEdit", "userName");
-  const { date } = useConventions();
+  const { dateAt } = useConventions();
   const [where, setWhere] = useState<"coil" | "controller">("controller");
   const [ohm, setOhm] = useState<number | undefined>(undefined);
   const [note, setNote] = useState("");
@@ -122,7 +122,7 @@ export function WiredEditor({ thing, onRefused }: { thing: Wired; onRefused: (r:
                 const m = readingMeaning(r.ohm, coil, thresholds(draft));
                 return (
                   <tr key={r.id}>
-                    <td>{date(r.at.slice(0, 10))}</td>
+                    <td>{dateAt(r.at)}</td>
                     <td>{r.by}</td>
                     <td>{(r.where ?? "controller") === "coil" ? "at the coil" : "at the controller"}</td>
                     <td className="text-right">{r.ohm} Ω</td>

@@ -3,5 +3,7 @@ import { eventStream } from "@/server/live/channel";
 
 /** Says when something about the organisation's alarms has changed, as server-sent events. */
 export const GET = guarded("viewer", {}, ({ user, request }) =>
-  Promise.resolve(eventStream(`alarms_${user.organisationId}`, async () => ({ type: "watching" }), request.signal)),
+  Promise.resolve(
+    eventStream(user, `alarms_${user.organisationId}`, async () => ({ type: "watching" }), request.signal),
+  ),
 );

@@ -14,5 +14,5 @@ export const GET = guarded(
 );
 
 export const POST = guarded("technician", {}, async ({ user, request }) =>
-  importLibrary(user, await bodyText(request)),
+  importLibrary(user, await bodyText(request), new URL(request.url).searchParams.get("replace") === "1"),
 );

@@ -1,9 +1,12 @@
+import { z } from "zod";
 import { guarded } from "@/server/auth/guard";
 import { ofSite } from "@/server/auth/params";
-import { fieldStatus, gatewayRequest, setField } from "@/server/services/field";
+import { endField, fieldStatus, setField } from "@/server/services/field";
 
 export const GET = guarded("viewer", { params: ofSite }, ({ user, params }) => fieldStatus(user, params.siteId));
-export const POST = guarded("manager", { params: ofSite, body: gatewayRequest }, async ({ user, params, body }) =>
-  setField(user, params.siteId, body),
+/** Nothing is asked for: where it connects to is the operator's. */
+const nothing = z.strictObject({});
+export const POST = guarded("manager", { params: ofSite, body: nothing }, async ({ user, params }) =>
+  setField(user, params.siteId),
 );
-export const DELETE = guarded("manager", { params: ofSite }, ({ user, params }) => setField(user, params.siteId, null));
+export const DELETE = guarded("manager", { params: ofSite }, ({ user, params }) => endField(user, params.siteId));

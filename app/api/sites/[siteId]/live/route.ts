@@ -6,5 +6,5 @@ import { loadSite } from "@/server/services/sites";
 /** Says when the site's configuration was saved, by whom, as server-sent events. */
 export const GET = guarded("viewer", { params: ofSite }, async ({ user, params, request }) => {
   const { id, version } = await loadSite(user, params.siteId);
-  return eventStream(`site_${id}`, async () => ({ type: "watching", version }), request.signal);
+  return eventStream(user, `site_${id}`, async () => ({ type: "watching", version }), request.signal);
 });

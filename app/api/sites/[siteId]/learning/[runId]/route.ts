@@ -10,6 +10,7 @@ const again = learningRequest.pick({ date: true, from: true, to: true, avoid: tr
 export const GET = guarded("viewer", { params: ofRun }, async ({ user, params, request }) => {
   const run = await ownLearningRun(user, params.siteId, params.runId);
   return eventStream(
+    user,
     `learning_${run.id}`,
     async () => {
       const now = await ownLearningRun(user, params.siteId, params.runId);

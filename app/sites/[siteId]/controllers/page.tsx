@@ -1,0 +1,5 @@
+import { ControllersScreen } from "@/components/screens/controllers/controllers-screen";
+
+export default function Page() {
+  return <ControllersScreen />;
+}

@@ -1,0 +1,46 @@
+"use client";
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { request } from "@/components/data/request";
+import type { Audited, AuditRow, Keeping, OrganisationView } from "@/contracts/organisation";
+
+const KEY = ["organisation"];
+
+/** The organisation as its managers see it. */
+export function useOrganisation() {
+  const client = useQueryClient();
+  const view = useQuery({ queryKey: KEY, queryFn: () => request<OrganisationView>("GET", "/api/organisation") });
+  const keep = useMutation({
+    mutationFn: (keeping: Keeping) => request("PATCH", "/api/organisation", keeping),
+    onSuccess: () => client.invalidateQueries({ queryKey: KEY }),
+  });
+  const erase = useMutation({
+    mutationFn: (asked: { name: string; password: string }) => request("DELETE", "/api/organisation", asked),
+    onSuccess: () => window.location.assign("/sign-in"),
+  });
+  return { view: view.data ?? null, problem: view.error?.message ?? null, keep, erase };
+}
+
+export type AuditChoice = { what: Audited | ""; who: string };
+export const auditPath = (path: string, { what, who }: AuditChoice, before?: number): string => {
+  const asked = new URLSearchParams();
+  if (what) asked.set("what", what);
+  if (who) asked.set("who", who);
+  if (before !== undefined) asked.set("before", String(before));
+  return `${path}${asked.size > 0 ? `?${asked}` : ""}`;
+};
+
+/** Who did what, newest first, page by page. */
+export function useAudit(choice: AuditChoice) {
+  const pages = useInfiniteQuery({
+    queryKey: [...KEY, "audit", choice],
+    queryFn: ({ pageParam }) =>
+      request<{ rows: AuditRow[]; more: boolean }>("GET", auditPath("/api/organisation/audit", choice, pageParam)),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (last) => (last.more ? last.rows.at(-1)?.id : undefined),
+  });
+  return {
+    rows: pages.data?.pages.flatMap((p) => p.rows) ?? null,
+    problem: pages.error?.message ?? null,
+    more: pages.hasNextPage ? () => void pages.fetchNextPage() : null,
+  };
+}

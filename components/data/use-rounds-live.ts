@@ -1,0 +1,46 @@
+"use client";
+import { useEffect, useState, useSyncExternalStore } from "react";
+import type { SiteNow } from "@/contracts/rounds";
+
+/** What every live site reads, as it is told; a row asks for its own and is drawn again only when that changes. */
+export class SitesNow {
+  private readonly now = new Map<string, SiteNow>();
+  private readonly heard = new Map<string, Set<() => void>>();
+
+  of = (siteId: string): SiteNow | null => this.now.get(siteId) ?? null;
+
+  watch(siteId: string, hear: () => void): () => void {
+    const hears = this.heard.get(siteId) ?? new Set();
+    this.heard.set(siteId, hears.add(hear));
+    return () => hears.delete(hear);
+  }
+
+  take(sites: readonly SiteNow[]): void {
+    for (const s of sites) {
+      this.now.set(s.siteId, s);
+      for (const hear of this.heard.get(s.siteId) ?? []) hear();
+    }
+  }
+}
+
+/** One stream for all sites, however many are live. */
+export function useSitesNow(): SitesNow {
+  const [sites] = useState(() => new SitesNow());
+  useEffect(() => {
+    const source = new EventSource("/api/rounds/live");
+    source.onmessage = ({ data }) => {
+      const news = JSON.parse(data) as { type: "now"; sites: SiteNow[] };
+      if (news.type === "now") sites.take(news.sites);
+    };
+    return () => source.close();
+  }, [sites]);
+  return sites;
+}
+
+export function useSiteNow(sites: SitesNow, siteId: string): SiteNow | null {
+  return useSyncExternalStore(
+    (hear) => sites.watch(siteId, hear),
+    () => sites.of(siteId),
+    () => null,
+  );
+}

@@ -19,6 +19,8 @@ const ROOMS = {
       "pg",
       "pg-boss",
       "pino",
+      "piscina",
+      "prom-client",
       "rate-limiter-flexible",
       "zod",
     ],

@@ -6,16 +6,16 @@ import { MANAGER } from "./people.ts";
 async function tabTo(page: Page, target: Locator): Promise<void> {
   await target.waitFor();
   await expect(target).toBeEnabled();
-  const handle = await target.elementHandle();
   for (let i = 0; i < 500; i++) {
-    const where = await handle?.evaluate((el) => {
+    // Looked for anew each time: what the screen has drawn again is another element.
+    const where = await target.evaluate((el) => {
       const at = document.activeElement;
       if (at === el) return "here";
       if (!at || at === document.body) return "Tab";
       return at.compareDocumentPosition(el) & Node.DOCUMENT_POSITION_PRECEDING ? "Shift+Tab" : "Tab";
     });
     if (where === "here") return;
-    await page.keyboard.press(where ?? "Tab");
+    await page.keyboard.press(where);
   }
   throw new Error(`Tab does not reach ${target}`);
 }
@@ -120,7 +120,9 @@ test("a site of 20 stations on two connections, from nothing, by keyboard alone"
   };
   await main("West main", "3", "2*90");
   await main("East main", "2.5", "140");
-  await press(page, ledger.getByRole("button", { name: /^West main/ }));
+  const west = ledger.getByRole("button", { name: /^West main/ });
+  await press(page, west);
+  await expect(west).toHaveAttribute("aria-expanded", "true");
   await tick(page, "Tank house");
   await tick(page, "Gate vault");
   await piece(page, "Controller");

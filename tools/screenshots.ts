@@ -1,9 +1,4 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { chromium } from "@playwright/test";
-import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
-import { startGateway } from "../gateway/gateway.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "../server/demo/people.ts";
 
 /** `npm run screenshots`: one picture of each main view from the demo data, from a running Presa (PRESA_URL). */
@@ -29,7 +24,7 @@ await page.goto(`${base}/sign-in`);
 await page.getByLabel("E-mail").fill(DEMO_USERS[0].email);
 await page.getByLabel("Password").fill(DEMO_PASSWORD);
 await page.getByRole("button", { name: "Sign in" }).click();
-await page.getByRole("heading", { name: "Rounds" }).waitFor();
+await page.locator("tbody tr").first().waitFor();
 await shot("rounds");
 const listed = (await (await page.request.get(`${base}/api/sites`)).json()) as {
   sites: { id: string; name: string }[];
@@ -63,6 +58,7 @@ await shot("stations");
 await open("Hollin Bank estate", "programs");
 await shot("programs");
 await open("Hollin Bank estate", "learn");
+await page.getByRole("button", { name: "Rehearse on the bench" }).click();
 await page.getByRole("button", { name: /Learn \d+ stations on the bench/ }).click();
 await page.waitForTimeout(7000);
 await shot("learn");
@@ -73,9 +69,6 @@ await page.waitForTimeout(800);
 await shot("learn-ledger");
 await open("Marrow Field sports ground", `night?date=${SUMMER}`);
 await shot("night");
-await open("Marrow Field sports ground", "night?date=2026-06-22&view=weeks");
-await page.waitForTimeout(2500);
-await shot("six-weeks");
 await open("Quarrel Hill campus", "night?view=better");
 await page.getByRole("button", { name: "Search", exact: true }).click();
 await page.getByRole("button", { name: /^Take all/ }).waitFor({ timeout: 60_000 });
@@ -101,21 +94,18 @@ for (const station of [7, 8]) {
   await page.getByRole("button", { name: "Read the sensors" }).click();
 }
 await shot("drill");
-const played = await (await page.request.get(`${base}/api/sites/${sites.get("Tidewell Meadow park")}/file`)).json();
-const folder = mkdtempSync(join(tmpdir(), "presa-pictures-"));
-const gateway = await startGateway({
-  site: parseSiteOrThrow(played),
-  folder,
-  port: 18830,
-  from: Date.parse("2026-11-24T22:02:00-08:00") / 1000,
-  pace: 60,
-});
+// bin/start plays this site; a night of it is played again.
 await open("Tidewell Meadow park", "bench");
 await view("Live");
+await page.getByLabel("at", { exact: true }).fill("22:02");
+await page.getByLabel("at", { exact: true }).press("Enter");
+await page.getByLabel("Seconds of it in one, s").fill("60");
+await page.getByLabel("Seconds of it in one, s").press("Enter");
+await page.getByRole("button", { name: "Play from there" }).click();
 await page.waitForTimeout(25_000);
+await page.getByRole("table", { name: "Open now" }).waitFor({ timeout: 60_000 });
+await page.evaluate(() => window.scrollTo(0, 0));
 await shot("live");
-await gateway.stop();
-rmSync(folder, { recursive: true, force: true });
 await open("Quarrel Hill campus", `bench?date=${SUMMER}&view=sweep`);
 await page.getByRole("button", { name: /^Sweep/ }).click();
 await page.getByText(/worst gaps/).waitFor({ timeout: 120_000 });
@@ -124,6 +114,12 @@ await open("Quarrel Hill campus", "limits?view=points");
 await page.getByText(/Presa would take/).waitFor({ timeout: 60_000 });
 await page.waitForTimeout(300);
 await shot("starting-points");
+await open("Quarrel Hill campus", "controllers");
+await page
+  .getByRole("table", { name: /^Differences at/ })
+  .first()
+  .waitFor({ timeout: 60_000 });
+await shot("controllers");
 await open("Larkspur Clinic garden", "log");
 await shot("log");
 await browser.close();

@@ -1,10 +1,8 @@
 import { writeFileSync } from "node:fs";
-import { z } from "zod";
-import { siteFileSchema } from "../core/site-file/schema.ts";
+import { fieldGatewaySchema, siteFileJsonSchema } from "../contracts/json-schemas.ts";
 
-/** `npm run schema`: the JSON Schema of the site file, from the Zod schema. */
-const schema = z.toJSONSchema(siteFileSchema, { io: "input", unrepresentable: "any" });
-writeFileSync(
-  new URL("../docs/site-file.schema.json", import.meta.url),
-  `${JSON.stringify({ title: "Presa site file", ...schema }, null, 1)}\n`,
-);
+/** `npm run schema`: the JSON Schemas of the site file and of what a field gateway says and hears, from the Zod schemas. */
+const write = (name: string, schema: object): void =>
+  writeFileSync(new URL(`../docs/${name}`, import.meta.url), `${JSON.stringify(schema, null, 1)}\n`);
+write("site-file.schema.json", siteFileJsonSchema());
+write("field-gateway.schema.json", fieldGatewaySchema());

@@ -1,4 +1,5 @@
 import pg from "pg";
+import { log } from "../log.ts";
 import { databaseUrl, db } from "./connection.ts";
 import { type Ask, oneAtATime } from "./one-at-a-time.ts";
 
@@ -19,10 +20,19 @@ const AGAIN_MS = 1000;
 
 const channelOf = (topic: string): string => `presa_${topic.replace(/[^a-z0-9]/gi, "_").toLowerCase()}`;
 
+/** One who stumbles over what is told neither ends the process nor keeps it from the others. */
+function toEach(hear: Hear, payload: string): void {
+  try {
+    hear(payload);
+  } catch (error) {
+    log.error({ err: error }, "what was told was not understood");
+  }
+}
+
 function open(): Ear {
   const client = new pg.Client({ connectionString: databaseUrl() });
   client.on("notification", ({ channel, payload }) => {
-    for (const hear of [...(heard.get(channel)?.hears ?? [])]) hear(payload ?? "{}");
+    for (const hear of [...(heard.get(channel)?.hears ?? [])]) toEach(hear, payload ?? "{}");
   });
   const lost = (): void => {
     if (ear?.client !== client) return;
@@ -48,13 +58,17 @@ async function reopened(): Promise<void> {
   ear = open();
   await ear.ready.then(
     () => {
-      for (const { hears } of heard.values()) for (const hear of [...hears]) hear(MISSED);
+      for (const { hears } of heard.values()) for (const hear of [...hears]) toEach(hear, MISSED);
     },
     () => {},
   );
 }
 
-/** Hears what is told of a topic from now on, in this process or any other. The answer ends it. */
+/**
+ * Hears what is told of a topic from now on, in this process or any other; something may be told before this answers. The answer ends it.
+ *
+ * @throws when the database is away: then nothing is heard
+ */
 export async function listen(topic: string, hear: Hear): Promise<() => void> {
   const name = channelOf(topic);
   const channel = heard.get(name) ?? { hears: new Set<Hear>(), ready: Promise.resolve() };
@@ -63,14 +77,32 @@ export async function listen(topic: string, hear: Hear): Promise<() => void> {
   heard.set(name, channel);
   if (!ear) ear = open();
   else if (first) channel.ready = ear.ask(`listen ${name}`);
-  await ear.ready;
-  await channel.ready;
-  return () => {
+  const deaf = (): void => {
     channel.hears.delete(hear);
     if (channel.hears.size > 0 || heard.get(name) !== channel) return;
     heard.delete(name);
     ear?.ask(`unlisten ${name}`).catch(() => {});
   };
+  try {
+    await ear.ready;
+    await channel.ready;
+  } catch (error) {
+    deaf();
+    throw error;
+  }
+  return deaf;
+}
+
+/** {@link listen} to several topics: all of them or none. */
+export async function listenToAll(topics: readonly (readonly [string, Hear])[]): Promise<() => void> {
+  const tries = await Promise.allSettled(topics.map(([topic, hear]) => listen(topic, hear)));
+  const deaf = (): void => {
+    for (const t of tries) if (t.status === "fulfilled") t.value();
+  };
+  const failed = tries.find((t) => t.status === "rejected");
+  if (!failed) return deaf;
+  deaf();
+  throw failed.reason;
 }
 
 /** Tells everyone who listens to a topic, in every process. Payloads stay under 8 kB. */

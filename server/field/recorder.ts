@@ -13,7 +13,7 @@ import { endLeases, LEASE_S, renewLeases } from "../db/leases.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { siteById } from "../db/sites.ts";
 import { log } from "../log.ts";
-import { listen, tell } from "../db/listen.ts";
+import { listenToAll, tell } from "../db/listen.ts";
 import { MOST_ANSWER_BYTES, takeAnswer } from "./answers.ts";
 import { Broker, brokerUrl } from "./broker.ts";
 import { type Addressee, Correspondence, FIELD_ORDERS } from "./correspondence.ts";
@@ -268,10 +268,6 @@ export async function recordGateways(lookEveryMs = 1500): Promise<() => Promise<
   }
   const id = randomUUID();
   const recorders = new Map<string, Recorder>();
-  const deaf = await listen("field_play", (payload) => {
-    const asked = readJson(playOrder, payload);
-    if (asked) recorders.get(asked.siteId)?.play(JSON.stringify(asked.play));
-  });
   const broker = new Broker();
   let leasedUntil = 0;
   let stopped = false;
@@ -296,18 +292,29 @@ export async function recordGateways(lookEveryMs = 1500): Promise<() => Promise<
   const speaking = again(SAY_EVERY_MS, "speaking to gateways", async () => {
     if (mine()) await correspondence.say([...recorders.values()].map((r) => r.addressee));
   });
-  const unasked = await listen(FIELD_ORDERS, () => speaking.now());
   const looking = again(lookEveryMs, "looking for gateways", look);
-  return async () => {
+  const play = (payload: string): void => {
+    const asked = readJson(playOrder, payload);
+    if (asked) recorders.get(asked.siteId)?.play(JSON.stringify(asked.play));
+  };
+  let deaf = (): void => {};
+  const stop = async (): Promise<void> => {
     stopped = true;
-    unasked();
+    deaf();
     await speaking.end();
     await looking.end();
     for (const siteId of [...recorders.keys()]) await forget(siteId);
     await endLeases(id).catch(() => {});
-    deaf();
     await broker.end();
   };
+  deaf = await listenToAll([
+    ["field_play", play],
+    [FIELD_ORDERS, () => speaking.now()],
+  ]).catch(async (error) => {
+    await stop();
+    throw error;
+  });
+  return stop;
 }
 
 const playOrder = z.object({ siteId: z.string(), play: playMessage });

@@ -34,22 +34,28 @@ const MONTHS_AHEAD = 3;
 export async function keepHouse(): Promise<() => Promise<void>> {
   const boss = new PgBoss({ connectionString: databaseUrl(), max: 2 });
   boss.on("error", (error) => log.warn({ err: error }, "the queue of jobs"));
-  await boss.start();
-  await boss.createQueue(HOUSE_QUEUE);
-  await boss.schedule(HOUSE_QUEUE, HOURLY);
-  await boss.createQueue(NIGHTS_QUEUE);
-  await boss.schedule(NIGHTS_QUEUE, EVERY_MINUTE);
-  await boss.work(NIGHTS_QUEUE, { pollingIntervalSeconds: 5 }, async () => {
-    const now = new Date();
-    await workOutOldNights(now);
-    await compareOld();
-    await readBackNightly(now);
-  });
-  await boss.work(HOUSE_QUEUE, { pollingIntervalSeconds: 30 }, async () => {
-    await tidy(new Date());
-  });
-  await makeMonths(new Date());
-  return () => boss.stop({ graceful: false, wait: true, timeout: 2000 });
+  const stop = (): Promise<void> => boss.stop({ graceful: false, wait: true, timeout: 2000 });
+  try {
+    await boss.start();
+    await boss.createQueue(HOUSE_QUEUE);
+    await boss.schedule(HOUSE_QUEUE, HOURLY);
+    await boss.createQueue(NIGHTS_QUEUE);
+    await boss.schedule(NIGHTS_QUEUE, EVERY_MINUTE);
+    await boss.work(NIGHTS_QUEUE, { pollingIntervalSeconds: 5 }, async () => {
+      const now = new Date();
+      await workOutOldNights(now);
+      await compareOld();
+      await readBackNightly(now);
+    });
+    await boss.work(HOUSE_QUEUE, { pollingIntervalSeconds: 30 }, async () => {
+      await tidy(new Date());
+    });
+    await makeMonths(new Date());
+  } catch (error) {
+    await stop().catch(() => {});
+    throw error;
+  }
+  return stop;
 }
 
 async function makeMonths(now: Date): Promise<void> {

@@ -38,8 +38,11 @@ export async function learnInTurn({ places, mostOfOne }: Places = PLACES): Promi
       walking.add(walk);
     }
   };
-  const deaf = await listen(LEARNING_WAITS, () => looking.now());
   const looking = again(LOOK_MS, "looking for learning runs", look);
+  const deaf = await listen(LEARNING_WAITS, () => looking.now()).catch(async (error) => {
+    await looking.end();
+    throw error;
+  });
   return async () => {
     stopped = true;
     deaf();

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { closeDatabase, db } from "../db/connection.ts";
-import { closeListening, listen, tell } from "../db/listen.ts";
+import { closeListening, listen, listenToAll, tell } from "../db/listen.ts";
 import type { InSession } from "../auth/session.ts";
 import { endSession } from "../db/users.ts";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
@@ -79,6 +79,25 @@ describe("hearing what is told", () => {
     await heardBy(there, 3);
     expect(heard).toEqual([['{"n":1}'], ['{"n":1}', '{"n":2}'], ['{"n":3}']]);
     for (const stop of deaf) stop();
+  });
+  it("goes on for the others where one stumbles over what is told", async () => {
+    const of = topic();
+    let hear: (payload: string) => void = () => {};
+    const heard = new Promise<string>((yes) => {
+      hear = yes;
+    });
+    const stop = await listenToAll([
+      [
+        of,
+        () => {
+          throw new Error("not ready yet");
+        },
+      ],
+      [of, (p) => hear(p)],
+    ]);
+    await tell(of, { n: 1 });
+    expect(await heard).toBe('{"n":1}');
+    stop();
   });
   it("takes one connection however many listen", async () => {
     const stops = await Promise.all(Array.from({ length: 60 }, () => listen(topic(), () => {})));

@@ -1,5 +1,5 @@
 import { AppError } from "../app-error.ts";
-import { listen } from "../db/listen.ts";
+import { listenToAll } from "../db/listen.ts";
 import { inOrganisation } from "../db/reach.ts";
 import { userOfSession } from "../db/users.ts";
 
@@ -79,10 +79,10 @@ export function eventStream(
       };
       if (signal.aborted) return finish();
       signal.addEventListener("abort", () => finish());
-      const stops = await Promise.all([listen(topic, say), listen(`session_${watcher.sessionId}`, finish)]);
-      const stop = (): void => {
-        for (const s of stops) s();
-      };
+      const stop = await listenToAll([
+        [topic, say],
+        [`session_${watcher.sessionId}`, finish],
+      ]);
       if (closed) return stop();
       deaf = stop;
       say(JSON.stringify(await inOrganisation(watcher.organisationId, first)));

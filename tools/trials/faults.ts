@@ -30,6 +30,7 @@ const random = (): number => {
   state = (state * 1664525 + 1013904223) % 2 ** 32;
   return state / 2 ** 32;
 };
+const wrong: string[] = [];
 const sleep = (ms: number): Promise<void> => new Promise((r) => setTimeout(r, ms));
 const needed = (name: string): string => {
   const value = process.env[name];
@@ -50,6 +51,7 @@ const base = `http://127.0.0.1:${port}`;
 /** A process of Presa that is started again after each kill. */
 class Part {
   private child: ChildProcess | null = null;
+  private readonly ending = new Set<ChildProcess>();
   readonly name: string;
   private readonly args: string[];
 
@@ -59,9 +61,14 @@ class Part {
   }
 
   start(): void {
-    this.child = spawn(process.execPath, this.args, {
+    const child = spawn(process.execPath, this.args, {
       stdio: ["ignore", out, out],
       env: { ...process.env, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" },
+    });
+    this.child = child;
+    // Whatever happens to the others, none ends by itself.
+    child.once("exit", (code) => {
+      if (!this.ending.has(child)) wrong.push(`${this.name} ended by itself with code ${code}`);
     });
   }
 
@@ -74,6 +81,7 @@ class Part {
     const { child } = this;
     if (!child || child.exitCode !== null || child.signalCode !== null) return;
     const gone = new Promise((yes) => child.once("exit", yes));
+    this.ending.add(child);
     child.kill(signal);
     await gone;
   }
@@ -237,7 +245,6 @@ async function learner(): Promise<void> {
 }
 
 process.stdout.write(`${MOMENTS} moments, seed ${SEED}\n`);
-const wrong: string[] = [];
 const jobs = [saver(), saver(), creator(), learner(), ruled.command(() => working)].map((job) =>
   job.catch((error: Error) => wrong.push(error.message)),
 );

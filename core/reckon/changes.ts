@@ -3,7 +3,7 @@ import { expectedFlow } from "../site-file/expected-flow.ts";
 import { alike, neverApart } from "./apart.ts";
 import type { Model, Unknown } from "./model.ts";
 import type { Stretch } from "./stretches.ts";
-import type { Change, Judged, Window } from "./window.ts";
+import type { Change, Judged, Shape, Window } from "./window.ts";
 
 /** A change is named from here on (handbook#12-last-night). */
 const NAMED_Z = 5;
@@ -11,9 +11,13 @@ const NAMED_Z = 5;
 const BEATS_BY = 2;
 const BEATS_SQUARE_BY = 16;
 /** So many changes of one morning at the most. */
-const MOST_FOUND = 6;
+const MOST_FOUND = 8;
 /** A drift needs so many nights to be one. */
 const DRIFT_NIGHTS = 8;
+/** Less than so much of a station's flow is no change that anybody could look for, however surely it is read. */
+const LEAST_OF_STATION = 0.02;
+/** And of what a sensor reads. */
+const LEAST_OF_SENSOR = 0.01;
 
 /** Something that may have changed; several that cannot be told from each other are one. */
 export type Candidate = { kind: Unknown["kind"]; unknown: number; members: number[] };
@@ -23,6 +27,7 @@ export type Found = Judged & {
   among: Candidate[];
   certain: boolean;
 };
+type Explains = Judged & { candidate: Candidate };
 
 /** Everything that may have changed behind these stretches. */
 export function candidatesOf(model: Model, stretches: readonly Stretch[]): Candidate[] {
@@ -40,19 +45,28 @@ export function candidatesOf(model: Model, stretches: readonly Stretch[]): Candi
   ];
 }
 
-/** What these nights say has changed, the surest first. Each is judged beside the others, held fixed, so that two true changes do not hide each other. */
-export function changesIn(model: Model, window: Window, candidates: readonly Candidate[]): Found[] {
-  const found: (Judged & { candidate: Candidate })[] = [];
+/**
+ * What these nights say has changed, the surest first; the same thing may change several times, as what breaks and is mended. Each is judged beside the others, held fixed, so
+ * that two true changes do not hide each other.
+ *
+ * @param events what is known to be different before some night
+ */
+export function changesIn(
+  model: Model,
+  window: Window,
+  candidates: readonly Candidate[],
+  events: readonly Change[] = [],
+): Found[] {
+  const found: Explains[] = [];
   while (found.length < MOST_FOUND) {
-    const left = candidates.filter((c) => !found.some((f) => f.candidate === c));
-    const [best] = ranked(model, window, left, found);
+    const [best] = ranked(model, window, candidates, [...events, ...found]);
     if (!best || Math.abs(best.z) < NAMED_Z) break;
     found.push(best);
   }
   return found.flatMap((f): Found[] => {
     const given = found.filter((o) => o !== f);
-    const left = candidates.filter((c) => !given.some((o) => o.candidate === c));
-    const again = ranked(model, window, left, given);
+    const rivals = candidates.filter((c) => c === f.candidate || !found.some((o) => o.candidate === c));
+    const again = ranked(model, window, rivals, [...events, ...given]);
     const own = again.find((r) => r.candidate === f.candidate);
     if (!own || Math.abs(own.z) < NAMED_Z) return [];
     const near = again.filter((r) => r.candidate !== f.candidate && !beats(own.z, r.z));
@@ -66,39 +80,29 @@ function beats(z: number, next: number): boolean {
 }
 
 /** The best change of each candidate, beside others, the surest first. */
-function ranked(
-  model: Model,
-  window: Window,
-  candidates: readonly Candidate[],
-  given: readonly Change[],
-): (Judged & { candidate: Candidate })[] {
-  const asked = candidates.flatMap((candidate) =>
-    shapes(window.length).map((s) => ({ candidate, change: { ...s, unknown: candidate.unknown } })),
-  );
-  const judged = window.judge(
-    asked.map((a) => a.change),
-    given,
-  );
-  const best = new Map<Candidate, Judged & { candidate: Candidate }>();
-  judged.forEach((j, i) => {
-    const { candidate } = nth(asked, i);
-    const known = best.get(candidate);
-    if (possible(model, candidate, j) && (!known || Math.abs(j.z) > Math.abs(known.z)))
-      best.set(candidate, { ...j, candidate });
+function ranked(model: Model, window: Window, candidates: readonly Candidate[], given: readonly Change[]): Explains[] {
+  const judge = window.beside(given);
+  const all = shapes(window.length);
+  const best = candidates.flatMap((candidate): Explains[] => {
+    let surest: Judged | null = null;
+    for (const j of judge(candidate.unknown, all))
+      if (possible(model, candidate, j) && Math.abs(j.z) > Math.abs(surest?.z ?? 0)) surest = j;
+    return surest ? [{ ...surest, candidate }] : [];
   });
-  return [...best.values()].sort((a, b) => Math.abs(b.z) - Math.abs(a.z));
+  return best.sort((a, b) => Math.abs(b.z) - Math.abs(a.z));
 }
 
 function shapes(nights: number): Omit<Change, "unknown">[] {
-  const steps = Array.from({ length: nights }, (_, from) => ({ from, shape: "step" as const }));
-  return nights < DRIFT_NIGHTS ? steps : [...steps, { from: 0, shape: "ramp" }];
+  const of = (shape: Shape, last: number) => Array.from({ length: Math.max(0, last) }, (_, from) => ({ from, shape }));
+  return [...of("step", nights), ...of("ramp", nights - DRIFT_NIGHTS + 1)];
 }
 
-/** A main does not gain water, and no station gives less than nothing. */
-function possible(model: Model, { kind, members }: Candidate, { size }: Judged): boolean {
-  if (kind === "main") return size > 0;
-  if (kind !== "station") return true;
-  return size > -1.2 * Math.max(...members.map((m) => nth(model.begin, m)));
+/** No station gives less than nothing. A main's leak may end: what is impossible is a negative one at last, which is looked at where all changes of it are together. */
+function possible(model: Model, { kind, members }: Candidate, { size, from }: Judged): boolean {
+  if (kind === "main") return size > 0 || from > 0;
+  if (kind === "sensor") return Math.abs(size) >= LEAST_OF_SENSOR;
+  const flow = Math.max(...members.map((m) => nth(model.begin, m)));
+  return size > -1.2 * flow && Math.abs(size) >= LEAST_OF_STATION * flow;
 }
 
 function hasFigures(model: Model, { kind, members }: Candidate): boolean {

@@ -1,4 +1,5 @@
 import { got, nth } from "../checked.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Station } from "../site-file/schema.ts";
@@ -39,8 +40,9 @@ const ENTERED_SD = 0.03;
 const DESIGN_SD = 0.1;
 /** A station without any figure may draw this or that, L/min. */
 const NO_FIGURE_SD_LPM = 60;
-/** Of a station's flow, a night. */
-export const DRIFT_SD = 0.003;
+/** Of a station's flow: how far it may have wandered since its figure was learned, by the root of the nights. */
+const WANDER_SD = 0.0005;
+const DAY_S = 86_400;
 
 /** One unknown of the state. Flows and leaks in L/min; factors and misfits as shares of the reading. */
 export type Unknown =
@@ -85,7 +87,8 @@ export class Model {
       u.kind === "station" ? (expectedFlow(nth(stations, u.place))?.lpm ?? 0) : 0,
     );
     this.variance = new Float64Array(this.size);
-    for (const [i, s] of stations.entries()) this.variance[i] = firstSdLpm(s) ** 2;
+    const first = stretches[0]?.from ?? 0;
+    for (const [i, s] of stations.entries()) this.variance[i] = firstSdLpm(s, first) ** 2;
     misfits.forEach(({ key, stretch }, i) => {
       const place = this.sensorsAt + points.length + i;
       this.misfits.set(key, place);
@@ -213,10 +216,13 @@ function comingBack(stretches: readonly Stretch[]): { key: string; stretch: Stre
   return [...nights].flatMap(([key, x]) => (x.nights.size > 1 ? [{ key, stretch: x.stretch }] : []));
 }
 
-function firstSdLpm(s: Station): number {
+/** @param first when the first night is read */
+function firstSdLpm(s: Station, first: EpochS): number {
   const expected = expectedFlow(s);
   if (!expected) return NO_FIGURE_SD_LPM;
-  if (expected.from === "learned")
-    return Math.hypot(OF_SPREAD * (s.learned?.sdLpm ?? ENTERED_SD * expected.lpm), LEARNED_SD * expected.lpm);
-  return (expected.from === "entered" ? ENTERED_SD : DESIGN_SD) * expected.lpm;
+  if (expected.from !== "learned") return (expected.from === "entered" ? ENTERED_SD : DESIGN_SD) * expected.lpm;
+  const nights = Math.max(0, first - Date.parse(s.learned?.at ?? "") / 1000) / DAY_S;
+  const wandered = Number.isFinite(nights) ? WANDER_SD * Math.sqrt(nights) : ENTERED_SD;
+  const learnedLpm = OF_SPREAD * (s.learned?.sdLpm ?? ENTERED_SD * expected.lpm);
+  return Math.hypot(learnedLpm, LEARNED_SD * expected.lpm, wandered * expected.lpm);
 }

@@ -2,10 +2,10 @@ import { got, nth } from "../checked.ts";
 import { localIso } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { neverApart } from "./apart.ts";
-import { type Candidate, candidatesOf, changesIn, type Found } from "./changes.ts";
-import { DRIFT_SD, Model, type NightSays } from "./model.ts";
+import type { Candidate } from "./changes.ts";
+import { Model, type NightSays } from "./model.ts";
+import { type Episode, type Morning, morningAfter } from "./morning.ts";
 import { type Log, type Point, type Stretch, stretchesOf } from "./stretches.ts";
-import { type Known, updated, Window } from "./window.ts";
 
 /** So many nights are looked at together; what began before was found before. */
 const WINDOW_NIGHTS = 28;
@@ -17,8 +17,9 @@ export type Finding = {
   kind: "step" | "drift" | "sensor" | "mainline";
   /** Station ids (a never-apart group whole), mainline ids or ids of flow sensors; where it is not certain, all that it may be. */
   subjectIds: string[];
-  /** When the first set that shows it opened. */
+  /** When the first set that shows it opened; and the first without it, where it ended. */
   since: string;
+  until: string | null;
   /** As if alone at usual pressure, L/min; of a sensor the share by which it reads otherwise. */
   changeLpm: number;
   sdLpm: number;
@@ -45,7 +46,7 @@ export type Reckoning = {
   neverApart: string[][];
 };
 /** @returns false to cancel */
-export type ReckonProgress = (share: number) => boolean;
+export type ReckonProgress = (share: number, night: string, found: readonly Finding[]) => boolean;
 
 /**
  * What the readings of some nights say of every station, main and sensor: their flows now, what has changed and since when, and who cannot be told apart. Each morning is
@@ -61,30 +62,29 @@ export function reckon(w: Waterworks, logs: Iterable<Log>, onProgress: ReckonPro
   const mornings = new Mornings(model);
   for (const [i, [night, of]] of nights.entries()) {
     mornings.add(night, of);
-    if (!onProgress((i + 1) / nights.length)) return null;
+    if (!onProgress((i + 1) / nights.length, night, mornings.findings)) return null;
   }
-  const known = mornings.known();
   const { site } = w;
   const apart = neverApart(stretches).filter((g) => g.length > 1);
-  const id = (s: number): string => nth(site.stations, s).id;
+  const now = mornings.now();
   return {
     nights: nights.length,
     stretches: stretches.length,
     stations: site.stations.map((s, place): ReckonedStation => {
       const of = stretches.filter((x) => x.set.includes(place));
-      const variance = known.covariance[place * model.size + place] as number;
       const expected = nth(model.begin, place);
+      const seen = of.length > 0 ? now[place] : undefined;
       return {
         stationId: s.id,
         expectedLpm: expected > 0 ? expected : null,
-        nowLpm: of.length > 0 ? (known.mean[place] as number) : null,
-        sdLpm: of.length > 0 ? Math.sqrt(variance) : null,
+        nowLpm: seen?.mean ?? null,
+        sdLpm: seen?.sd ?? null,
         seenAlone: of.filter((x) => x.set.length === 1).length,
         seenInSets: of.filter((x) => x.set.length > 1).length,
       };
     }),
     found: mornings.findings,
-    neverApart: apart.map((g) => g.map(id)),
+    neverApart: apart.map((g) => g.map((s) => nth(site.stations, s).id)),
   };
 }
 
@@ -107,22 +107,20 @@ function byNight(stretches: readonly Stretch[]): [string, Stretch[]][] {
   return [...nights].sort(([a], [b]) => a.localeCompare(b));
 }
 
-type Entry = { found: Found; begins: number; finding: Finding };
+/** What was found, over the mornings: nights are counted from the first of all. */
+type Entry = { episode: Episode; begins: number; finding: Finding; litresBefore: number };
 
-/** Night after night: what is known before the window, the nights in it, and what was found. */
+/** Morning after morning, each with the nights of its window. */
 class Mornings {
   private readonly model: Model;
   private readonly nights: NightSays[] = [];
-  /** What is known before the first night of the window, and which that is. */
-  private before: Known;
+  /** Of the window. */
   private first = 0;
-  private readonly entries: Entry[] = [];
+  private entries: Entry[] = [];
+  private last: Morning | null = null;
 
   constructor(model: Model) {
     this.model = model;
-    const covariance = new Float64Array(model.size * model.size);
-    for (let i = 0; i < model.size; i++) covariance[i * model.size + i] = model.variance[i] as number;
-    this.before = { mean: model.begin.slice(), covariance };
   }
 
   get findings(): Finding[] {
@@ -130,86 +128,98 @@ class Mornings {
   }
 
   add(night: string, stretches: Stretch[]): void {
-    const { model } = this;
-    this.nights.push(model.says(night, stretches, this.before.mean));
-    while (this.nights.length - this.first > WINDOW_NIGHTS) this.slide();
-    const inWindow = this.nights.slice(this.first);
-    const window = new Window(this.before, inWindow);
-    const candidates = candidatesOf(
-      model,
-      inWindow.flatMap((n) => n.stretches),
-    );
-    const found = changesIn(model, window, candidates);
-    for (let i = this.entries.length - 1; i >= 0; i--) {
-      const e = nth(this.entries, i);
-      // What was no more than a guess gives way to what is known a night later; what is sure stays.
-      if (!e.finding.certain && e.begins >= this.first) this.entries.splice(i, 1);
+    this.nights.push(this.model.says(night, stretches, this.model.begin));
+    while (this.nights.length - this.first > WINDOW_NIGHTS) {
+      // What it cost on a night that is no longer looked at is kept as it was worked out last.
+      for (const e of this.entries) e.litresBefore += this.litres(e.episode, this.first, this.first);
+      this.first++;
     }
-    for (const f of found) this.note(f, night);
+    const morning = morningAfter(this.model, this.nights.slice(this.first), []);
+    this.last = morning;
+    const known = this.entries;
+    const again = new Set<Entry>();
+    const now = morning.episodes.map((e): Entry => {
+      const same = known.find((k) => !again.has(k) && this.isSame(k, e));
+      if (same) again.add(same);
+      return this.entry(e, night, same);
+    });
+    // What ended before the window stays as it was known; what is contradicted within it is no longer said.
+    const past = known.filter((k) => !again.has(k) && k.finding.certain && k.begins < this.first);
+    this.entries = [...past.map((k) => this.ended(k)), ...now];
   }
 
-  /** What is known now. */
-  known(): Known {
-    let known = this.before;
-    for (let i = this.first; i < this.nights.length; i++) known = this.lived(known, i);
-    return known;
+  /** What every station flows after the last night. */
+  now(): { mean: number; sd: number }[] {
+    return this.last?.window.now([...this.model.w.site.stations.keys()], this.last.found) ?? [];
   }
 
-  private slide(): void {
-    this.before = this.lived(this.before, this.first);
-    this.first++;
-  }
-
-  /** A night on: what was found to change in it is open, stations drift a little, and the readings are taken in. */
-  private lived(known: Known, night: number): Known {
-    const { size } = this.model;
-    const covariance = known.covariance.slice();
-    for (const { found, begins } of this.entries) {
-      const open = found.shape === "step" ? begins === night : night >= begins;
-      if (open)
-        for (const m of found.candidate.members)
-          covariance[m * size + m] = (covariance[m * size + m] as number) + (2 * found.size) ** 2;
-    }
-    for (const [i, u] of this.model.unknowns.entries())
-      if (u.kind === "station")
-        covariance[i * size + i] = (covariance[i * size + i] as number) + (DRIFT_SD * (known.mean[i] as number)) ** 2;
-    return updated({ mean: known.mean, covariance }, nth(this.nights, night));
-  }
-
-  private note(found: Found, night: string): void {
-    const begins = this.first + found.from;
-    const finding = this.told(found, begins, night);
-    const known = this.entries.find(
-      (e) =>
-        Math.abs(e.begins - begins) <= SAME_NIGHTS &&
-        e.found.candidate.kind === found.candidate.kind &&
-        e.found.candidate.members.some((m) => found.candidate.members.includes(m)),
+  private isSame({ episode, begins }: Entry, e: Episode): boolean {
+    const near = Math.abs(begins - (this.first + e.from)) <= SAME_NIGHTS;
+    const reaches = e.from === 0 || e.drift || episode.drift;
+    return (
+      (near || (reaches && (episode.until === null || begins < this.first))) &&
+      episode.candidate.kind === e.candidate.kind &&
+      Math.sign(episode.size) === Math.sign(e.size) &&
+      episode.candidate.members.some((m) => e.candidate.members.includes(m))
     );
-    if (known) Object.assign(known, { found, begins, finding: { ...finding, named: known.finding.named } });
-    else this.entries.push({ found, begins, finding });
   }
 
-  private told(found: Found, begins: number, named: string): Finding {
-    const { site } = this.model.w;
-    const since = this.nights.slice(begins).flatMap((n) => n.stretches);
-    const { unknown } = found;
-    const shows = since.filter((s) => this.model.response(s, 1).has(unknown));
-    const litres = shows.reduce((sum, s) => {
-      const expected = found.candidate.kind === "sensor" ? s.meanLpm : 1;
-      return sum + (found.size * got(this.model.response(s, expected), unknown) * s.ranS) / 60;
-    }, 0);
-    const first = shows[0] ?? since[0];
+  private entry(episode: Episode, night: string, same: Entry | undefined): Entry {
+    const slid = same !== undefined && same.begins < this.first;
+    const begins = slid ? same.begins : this.first + episode.from;
+    const litresBefore = same?.litresBefore ?? 0;
+    const finding = this.told(episode, night, litresBefore);
+    if (same) finding.named = same.finding.named;
+    if (slid) finding.since = same.finding.since;
+    return { episode, begins, finding, litresBefore };
+  }
+
+  /** Since nothing of it is seen in the window, it had ended when that began. */
+  private ended(e: Entry): Entry {
+    const until = e.finding.until ?? this.opened(this.first);
+    return { ...e, episode: { ...e.episode, byNight: new Float64Array(0) }, finding: { ...e.finding, until } };
+  }
+
+  private told(e: Episode, named: string, litresBefore: number): Finding {
+    const shows = this.nights.slice(this.first + e.from).flatMap((n) => n.stretches.filter((s) => this.shows(e, s)));
+    const { timeZone } = this.model.w.site.site;
+    const begun = shows[0];
     return {
-      kind: kindOf(found),
-      subjectIds: [...new Set(found.among.flatMap((c) => this.idsOf(c)))],
-      since: first ? localIso(site.site.timeZone, first.from) : named,
-      changeLpm: found.size,
-      sdLpm: found.sd,
-      z: Math.abs(found.z),
-      certain: found.certain,
-      litres,
+      kind: kindOf(e),
+      subjectIds: [...new Set(e.among.flatMap((c) => this.idsOf(c)))],
+      since: begun ? localIso(timeZone, begun.from) : this.opened(this.first + e.from),
+      until: e.until === null ? null : this.opened(this.first + e.until),
+      changeLpm: e.size,
+      sdLpm: e.sd,
+      z: e.z,
+      certain: e.certain,
+      litres: litresBefore + this.litres(e, this.first + e.from, this.nights.length - 1),
       named,
     };
+  }
+
+  private opened(night: number): string {
+    const { night: date, stretches } = nth(this.nights, night);
+    return stretches[0] ? localIso(this.model.w.site.site.timeZone, stretches[0].from) : date;
+  }
+
+  private shows(e: Episode, s: Stretch): boolean {
+    return this.model.response(s, 1).has(e.candidate.unknown);
+  }
+
+  /** What went, or was not given, on some nights of the window. */
+  private litres(e: Episode, from: number, to: number): number {
+    let sum = 0;
+    for (let n = from; n <= to; n++) {
+      const size = n - this.first < (e.until ?? Number.POSITIVE_INFINITY) ? (e.byNight[n - this.first] ?? 0) : 0;
+      if (size === 0) continue;
+      for (const s of nth(this.nights, n).stretches)
+        if (this.shows(e, s)) {
+          const expected = e.candidate.kind === "sensor" ? s.meanLpm : 1;
+          sum += (size * got(this.model.response(s, expected), e.candidate.unknown) * s.ranS) / 60;
+        }
+    }
+    return sum;
   }
 
   private idsOf({ members }: Candidate): string[] {
@@ -223,8 +233,8 @@ class Mornings {
   }
 }
 
-function kindOf({ candidate, shape }: Found): Finding["kind"] {
+function kindOf({ candidate, drift }: Episode): Finding["kind"] {
   if (candidate.kind === "main") return "mainline";
   if (candidate.kind === "sensor") return "sensor";
-  return shape === "ramp" ? "drift" : "step";
+  return drift ? "drift" : "step";
 }

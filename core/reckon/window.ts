@@ -1,101 +1,59 @@
 import { nth } from "../checked.ts";
-import { at, cholesky, forward, gram, type Matrix, times, transposed } from "./matrix.ts";
+import { at, cholesky, forward, type Matrix, times } from "./matrix.ts";
 import type { NightSays } from "./model.ts";
 
-/** What is known of the state: its mean, and its covariance. */
-export type Known = { mean: Float64Array; covariance: Matrix };
+/** What is known of the state before any of the nights: each unknown by itself. */
+export type Known = { mean: Float64Array; variance: Float64Array };
 
-/** Places of the state with any variance. */
-const unsure = ({ mean, covariance }: Known): number[] =>
-  [...mean.keys()].filter((i) => at(covariance, mean.length, i, i) > 0);
-
-/** A Cholesky root of the covariance of those places; a trace of variance keeps it positive where two of them are as good as one. */
-function rootOf(known: Known, places: readonly number[]): Matrix {
-  const [n, k] = [known.mean.length, places.length];
-  const root = new Float64Array(k * k);
-  for (let i = 0; i < k; i++)
-    for (let j = 0; j < k; j++) root[i * k + j] = at(known.covariance, n, nth(places, i), nth(places, j));
-  for (let i = 0; i < k; i++) root[i * k + i] = at(root, k, i, i) * (1 + 1e-9) + 1e-15;
-  return cholesky(root, k);
-}
-
-/** I + Sᵀ Λ S of a root S, and its Cholesky triangle. */
-function inner(root: Matrix, places: readonly number[], information: Matrix, n: number): Matrix {
-  const k = places.length;
-  const within = new Float64Array(k * k);
-  for (let i = 0; i < k; i++)
-    for (let j = 0; j < k; j++) within[i * k + j] = at(information, n, nth(places, i), nth(places, j));
-  // Λ S, then Sᵀ (Λ S), S lower triangular.
-  const right = new Float64Array(k * k);
-  for (let i = 0; i < k; i++)
-    for (let x = 0; x < k; x++) {
-      const f = at(within, k, i, x);
-      if (f === 0) continue;
-      for (let j = 0; j <= x; j++) right[i * k + j] = at(right, k, i, j) + f * at(root, k, x, j);
-    }
-  const m = new Float64Array(k * k);
-  for (let x = 0; x < k; x++)
-    for (let i = 0; i <= x; i++) {
-      const f = at(root, k, x, i);
-      if (f === 0) continue;
-      for (let j = 0; j < k; j++) m[i * k + j] = at(m, k, i, j) + f * at(right, k, x, j);
-    }
-  for (let i = 0; i < k; i++) m[i * k + i] = at(m, k, i, i) + 1;
-  return cholesky(m, k);
-}
-
-/** What is known after a night's readings (Kalman's update, in information form). */
-export function updated(known: Known, says: Pick<NightSays, "information" | "evidence">): Known {
-  const n = known.mean.length;
-  const places = unsure(known);
-  const k = places.length;
-  if (k === 0) return known;
-  const root = rootOf(known, places);
-  const m = inner(root, places, says.information, n);
-  // P⁺ = S M⁻¹ Sᵀ: with Y = L⁻¹ Sᵀ it is Yᵀ Y.
-  const y = forward(m, k, transposed(root, k, k), k);
-  const after = gram(y, k, k);
-  const told = times(says.information, n, n, known.mean);
-  const news = Float64Array.from(places, (p) => (says.evidence[p] as number) - (told[p] as number));
-  const moved = times(after, k, k, news);
-  const mean = known.mean.slice();
-  const covariance = new Float64Array(n * n);
-  for (let i = 0; i < k; i++) {
-    mean[nth(places, i)] = (mean[nth(places, i)] as number) + (moved[i] as number);
-    for (let j = 0; j < k; j++) covariance[nth(places, i) * n + nth(places, j)] = at(after, k, i, j);
-  }
-  return { mean, covariance };
-}
-
-/** How a change grows from the night on which it begins: at once, or night by night. */
-export type Shape = "step" | "ramp";
-/** A change of one unknown from a night of the window on. */
+/**
+ * How a change lies over the nights of a window. A step is there from a night on, a ramp grows night by night up to the last; what is different before (a figure that was
+ * taken, a repair) is there until a night: the state means what is now.
+ */
+export type Shape = "step" | "ramp" | "before";
+/** A change of one unknown at a night of the window. */
 export type Change = { unknown: number; from: number; shape: Shape };
 export type Judged = Change & { z: number; size: number; sd: number };
 
-type Column = { b: number; own: number; inner: Float64Array; weights: Float64Array; unknown: number };
+/** How much of a change there is on a night of so many. */
+export function weightOf({ from, shape }: Omit<Change, "unknown">, night: number, nights: number): number {
+  if (shape === "before") return night < from ? 1 : 0;
+  if (night < from) return 0;
+  return shape === "step" ? 1 : (night - from + 1) / (nights - from);
+}
+
+/** Of one unknown's change on each night by itself: aᵀC⁻¹r, aᵀC⁻¹a' of every two nights, and L⁻¹ Sᵀ Λ a. */
+type Nightly = { b: Float64Array; own: Matrix; folded: Float64Array[] };
+/** A change put together from its nights. */
+type Column = { unknown: number; weights: Float64Array; folded: Float64Array; own: number; b: number };
+/** Some changes that are taken as true whatever their sizes. */
+type Held = { columns: Column[]; root: Matrix; b: Float64Array };
 
 /**
  * Some nights together, against what was known before them: how well each change explains what they say (generalised likelihood ratio). With a change a of the readings, their
- * covariance C and what they differ by r, its size is aᵀC⁻¹r ÷ aᵀC⁻¹a and z is aᵀC⁻¹r ÷ √(aᵀC⁻¹a); C holds how unsure the state was.
+ * covariance C and what they differ by r, its size is aᵀC⁻¹r ÷ aᵀC⁻¹a and z is aᵀC⁻¹r ÷ √(aᵀC⁻¹a); C holds how unsure the state was (handbook#12-last-night).
  */
 export class Window {
   private readonly n: number;
   private readonly nights: readonly NightSays[];
   private readonly before: Known;
+  /** Places of the state with any variance, and their standard deviations S. */
   private readonly places: number[];
-  private readonly root: Matrix;
+  private readonly sd: Float64Array;
+  /** Cholesky's triangle L of I + S Λ S. */
   private readonly m: Matrix;
   /** By night: η − Λ x. */
   private readonly news: Float64Array[];
   /** L⁻¹ Sᵀ u of all nights. */
   private readonly all: Float64Array;
+  private readonly nightly = new Map<number, Nightly>();
 
   constructor(before: Known, nights: readonly NightSays[]) {
-    this.n = before.mean.length;
+    const n = before.mean.length;
+    this.n = n;
     this.before = before;
     this.nights = nights;
-    const { n } = this;
+    this.places = [...before.variance.keys()].filter((i) => (before.variance[i] as number) > 0);
+    this.sd = Float64Array.from(this.places, (p) => Math.sqrt(before.variance[p] as number));
     const sum = new Float64Array(n * n);
     const news = new Float64Array(n);
     this.news = nights.map(({ information, evidence }) => {
@@ -104,106 +62,199 @@ export class Window {
       return told.map((t, i) => (evidence[i] as number) - t);
     });
     for (const night of this.news) for (let i = 0; i < n; i++) news[i] = (news[i] as number) + (night[i] as number);
-    this.places = unsure(before);
-    this.root = rootOf(before, this.places);
-    this.m = inner(this.root, this.places, sum, n);
-    this.all = this.folded(news);
+    this.m = this.inner(sum);
+    this.all = this.folded([news])[0] as Float64Array;
   }
 
   get length(): number {
     return this.nights.length;
   }
 
-  /** L⁻¹ Sᵀ v. */
-  private folded(v: Float64Array): Float64Array {
+  /** Each of these changes of one unknown by itself, beside others that are taken as true whatever their sizes. */
+  judge(unknown: number, shapes: readonly Omit<Change, "unknown">[], given: readonly Change[]): Judged[] {
+    return this.beside(given)(unknown, shapes);
+  }
+
+  /** {@link judge} for many unknowns beside the same others. */
+  beside(given: readonly Change[]): (unknown: number, shapes: readonly Omit<Change, "unknown">[]) => Judged[] {
+    const held = this.held(given);
+    const h = held.columns.length;
+    return (unknown, shapes) => {
+      const nightly = this.nightlyOf(unknown);
+      const across = held.columns.map((c) => this.acrossNights(unknown, nightly, c));
+      return shapes.map((shape) => {
+        const change = { ...shape, unknown };
+        const weights = this.weights(change);
+        const [whole, b0] = together(nightly, weights);
+        const shared = forward(
+          held.root,
+          h,
+          Float64Array.from(across, (a) => dot(a, weights)),
+          1,
+        );
+        const own = whole - dot(shared, shared);
+        const b = b0 - dot(shared, held.b);
+        // What the others tell as well as this is not told by this.
+        const told = own > 1e-6 * Math.max(whole, 1e-12) && own > 1e-12;
+        return told
+          ? { ...change, size: b / own, sd: 1 / Math.sqrt(own), z: b / Math.sqrt(own) }
+          : { ...change, size: 0, sd: Number.POSITIVE_INFINITY, z: 0 };
+      });
+    };
+  }
+
+  /**
+   * What is known of some unknowns on the last night, after all nights and with these changes, whatever their sizes.
+   *
+   * @returns mean and standard deviation by unknown
+   */
+  now(unknowns: readonly number[], changes: readonly Change[]): { mean: number; sd: number }[] {
     const k = this.places.length;
-    const s = new Float64Array(k);
-    for (let i = 0; i < k; i++) {
-      const f = v[nth(this.places, i)] as number;
-      if (f !== 0) for (let j = 0; j <= i; j++) s[j] = (s[j] as number) + at(this.root, k, i, j) * f;
-    }
-    return forward(this.m, k, s, 1);
+    const held = this.held(changes);
+    const h = held.columns.length;
+    const sizes = backward(held.root, h, held.b.slice());
+    const left = this.all.slice();
+    held.columns.forEach((c, i) => {
+      for (let j = 0; j < k; j++) left[j] = (left[j] as number) - (sizes[i] as number) * (c.folded[j] as number);
+    });
+    const place = new Map(this.places.map((p, i) => [p, i]));
+    return unknowns.map((unknown) => {
+      const i = place.get(unknown);
+      // L⁻¹ Sᵀ of this unknown: its covariance with everything that was read.
+      const row = new Float64Array(k);
+      if (i !== undefined) {
+        row[i] = this.sd[i] as number;
+        forward(this.m, k, row, 1);
+      }
+      const moves = held.columns.map((c) => {
+        const last = c.unknown === unknown ? (c.weights.at(-1) ?? 0) : 0;
+        return last - dot(row, c.folded);
+      });
+      const spread = forward(held.root, h, Float64Array.from(moves), 1);
+      const added = held.columns.reduce(
+        (sum, c, j) => sum + (c.unknown === unknown ? (c.weights.at(-1) ?? 0) * (sizes[j] as number) : 0),
+        0,
+      );
+      return {
+        mean: (this.before.mean[unknown] as number) + dot(row, left) + added,
+        sd: Math.sqrt(dot(row, row) + dot(spread, spread)),
+      };
+    });
   }
 
-  private column({ unknown, from, shape }: Change): Column {
+  /** I + S Λ S, as its Cholesky triangle. */
+  private inner(information: Matrix): Matrix {
+    const [n, k] = [this.n, this.places.length];
+    const m = new Float64Array(k * k);
+    for (let i = 0; i < k; i++)
+      for (let j = 0; j < k; j++)
+        m[i * k + j] =
+          at(information, n, nth(this.places, i), nth(this.places, j)) *
+            (this.sd[i] as number) *
+            (this.sd[j] as number) +
+          (i === j ? 1 : 0);
+    return cholesky(m, k);
+  }
+
+  /** L⁻¹ Sᵀ v of some vectors. */
+  private folded(vectors: readonly Float64Array[]): Float64Array[] {
+    const [k, c] = [this.places.length, vectors.length];
+    const s = new Float64Array(k * c);
+    for (const [col, v] of vectors.entries())
+      for (let i = 0; i < k; i++) s[i * c + col] = (v[nth(this.places, i)] as number) * (this.sd[i] as number);
+    forward(this.m, k, s, c);
+    return vectors.map((_, col) => Float64Array.from({ length: k }, (_, i) => s[i * c + col] as number));
+  }
+
+  private weights(change: Omit<Change, "unknown">): Float64Array {
+    return Float64Array.from(this.nights, (_, i) => weightOf(change, i, this.nights.length));
+  }
+
+  private nightlyOf(unknown: number): Nightly {
+    const known = this.nightly.get(unknown);
+    if (known) return known;
     const { n } = this;
-    const weights = Float64Array.from(this.nights, (_, i) => weightOf(shape, i, from, this.nights.length));
-    const toAll = new Float64Array(n);
-    let b = 0;
-    let own = 0;
-    this.nights.forEach(({ information }, i) => {
+    const nights = this.nights.length;
+    const folded = this.folded(
+      this.nights.map(({ information }) => Float64Array.from({ length: n }, (_, j) => at(information, n, j, unknown))),
+    );
+    const own = new Float64Array(nights * nights);
+    const b = new Float64Array(nights);
+    for (let i = 0; i < nights; i++) {
+      b[i] = (nth(this.news, i)[unknown] as number) - dot(nth(folded, i), this.all);
+      for (let j = 0; j <= i; j++) {
+        const alone = i === j ? at(nth(this.nights, i).information, n, unknown, unknown) : 0;
+        const value = alone - dot(nth(folded, i), nth(folded, j));
+        own[i * nights + j] = value;
+        own[j * nights + i] = value;
+      }
+    }
+    const made = { b, own, folded };
+    this.nightly.set(unknown, made);
+    return made;
+  }
+
+  private column(change: Change): Column {
+    const nightly = this.nightlyOf(change.unknown);
+    const weights = this.weights(change);
+    const [own, b] = together(nightly, weights);
+    const folded = new Float64Array(this.places.length);
+    nightly.folded.forEach((f, i) => {
       const by = weights[i] as number;
-      if (by === 0) return;
-      b += by * (nth(this.news, i)[unknown] as number);
-      own += by * by * at(information, n, unknown, unknown);
-      for (let j = 0; j < n; j++) toAll[j] = (toAll[j] as number) + by * at(information, n, j, unknown);
+      if (by !== 0) for (let j = 0; j < folded.length; j++) folded[j] = (folded[j] as number) + by * (f[j] as number);
     });
-    const folded = this.folded(toAll);
-    return { unknown, weights, inner: folded, own: own - dot(folded, folded), b: b - dot(folded, this.all) };
+    return { unknown: change.unknown, weights, folded, own, b };
   }
 
-  /** aᵀ C⁻¹ a' of two changes. */
-  private between(x: Column, y: Column): number {
-    let sum = 0;
-    this.nights.forEach(({ information }, i) => {
-      const by = (x.weights[i] as number) * (y.weights[i] as number);
-      if (by !== 0) sum += by * at(information, this.n, x.unknown, y.unknown);
-    });
-    return sum - dot(x.inner, y.inner);
+  /** aᵀ C⁻¹ a' of an unknown's change on each night by itself, and a whole change. */
+  private acrossNights(unknown: number, { folded }: Nightly, c: Column): Float64Array {
+    return Float64Array.from(
+      this.nights,
+      ({ information }, i) =>
+        (c.weights[i] as number) * at(information, this.n, unknown, c.unknown) - dot(nth(folded, i), c.folded),
+    );
   }
 
-  /** Each of these changes by itself, beside others that are taken as true whatever their sizes. */
-  judge(changes: readonly Change[], given: readonly Change[]): Judged[] {
-    const held = given.map((g) => this.column(g));
-    const h = held.length;
+  private held(given: readonly Change[]): Held {
+    const columns = given.map((g) => this.column(g));
+    const h = columns.length;
     const g = new Float64Array(h * h);
-    for (let i = 0; i < h; i++) for (let j = 0; j < h; j++) g[i * h + j] = this.between(nth(held, i), nth(held, j));
+    for (const [i, x] of columns.entries())
+      for (const [j, y] of columns.entries())
+        g[i * h + j] = dot(this.acrossNights(x.unknown, this.nightlyOf(x.unknown), y), x.weights);
+    // Two that say the same leave each other free; a trace keeps the root.
     for (let i = 0; i < h; i++) g[i * h + i] = at(g, h, i, i) * (1 + 1e-9) + 1e-12;
-    const l = cholesky(g, h);
-    const heldB = forward(
-      l,
+    const root = cholesky(g, h);
+    const b = forward(
+      root,
       h,
-      Float64Array.from(held, (c) => c.b),
+      Float64Array.from(columns, (c) => c.b),
       1,
     );
-    return changes.map((change) => {
-      const c = this.column(change);
-      const across = forward(
-        l,
-        h,
-        Float64Array.from(held, (x) => this.between(c, x)),
-        1,
-      );
-      const own = c.own - dot(across, across);
-      const b = c.b - dot(across, heldB);
-      // What the others tell as well as this is not told by this.
-      const told = own > 1e-6 * Math.max(c.own, 1e-12) && own > 1e-12;
-      return told
-        ? { ...change, size: b / own, sd: 1 / Math.sqrt(own), z: b / Math.sqrt(own) }
-        : { ...change, size: 0, sd: Number.POSITIVE_INFINITY, z: 0 };
-    });
-  }
-
-  /** The sizes of these changes all together. */
-  sizes(changes: readonly Change[]): { size: number; sd: number }[] {
-    return changes.map((c, i) => {
-      const [judged] = this.judge(
-        [c],
-        changes.filter((_, j) => j !== i),
-      );
-      return { size: judged?.size ?? 0, sd: judged?.sd ?? Number.POSITIVE_INFINITY };
-    });
-  }
-
-  /** What is known after all these nights. */
-  after(): Known {
-    return this.nights.reduce(updated, this.before);
+    return { columns, root, b };
   }
 }
 
-function weightOf(shape: Shape, i: number, from: number, length: number): number {
-  if (i < from) return 0;
-  return shape === "step" ? 1 : (i - from + 1) / (length - from);
+/** aᵀC⁻¹a and aᵀC⁻¹r of a change put together from its nights. */
+function together({ own, b }: Nightly, weights: Float64Array): [number, number] {
+  const n = weights.length;
+  let [whole, sum] = [0, 0];
+  for (let i = 0; i < n; i++) {
+    const by = weights[i] as number;
+    if (by === 0) continue;
+    sum += by * (b[i] as number);
+    for (let j = 0; j < n; j++) whole += by * (weights[j] as number) * at(own, n, i, j);
+  }
+  return [whole, sum];
+}
+
+/** L⁻ᵀ v in place. */
+function backward(l: Matrix, n: number, v: Float64Array): Float64Array {
+  for (let i = n - 1; i >= 0; i--) {
+    for (let k = i + 1; k < n; k++) v[i] = (v[i] as number) - at(l, n, k, i) * (v[k] as number);
+    v[i] = (v[i] as number) / at(l, n, i, i);
+  }
+  return v;
 }
 
 function dot(a: Float64Array, b: Float64Array): number {

@@ -50,7 +50,7 @@ function wrongWith(ground: SiteFile, stretches: readonly Stretch[], random: () =
       id: station.id,
       share: 0.2,
       faults: (n) =>
-        n === 0 ? [] : [{ kind: "clogged", subjectId: station.id, at: "00:00:00", size: (20 * n) / nights }],
+        n === 0 ? [] : [{ kind: "clogged", subjectId: station.id, at: "00:00:00", size: (0.2 * n) / nights }],
     };
   return {
     id: station.id,
@@ -83,16 +83,13 @@ for (let seed = first; seed < first + sites; seed++) {
   const w = waterworks(known);
   const calm = stretchesOf(w, nightLog(ground, FROM, [], seed)).stretches;
   const wrong = wrongWith(ground, calm, random);
-  const logs: Log[] = [];
+  const logs: Log[] = dates(FROM, nights).map((date, n) => nightLog(ground, date, wrong.faults(n), 1000 * seed + n));
   const mornings: Finding[][] = [];
-  let apart: string[][] = [];
-  for (const [n, date] of dates(FROM, nights).entries()) {
-    logs.push(nightLog(ground, date, wrong.faults(n), 1000 * seed + n));
-    if (n !== 0 && n !== nights - 1) continue;
-    const reckoning = reckon(w, logs);
-    mornings.push(reckoning?.found ?? []);
-    apart = reckoning?.neverApart ?? [];
-  }
+  const reckoning = reckon(w, logs, (_, __, found) => {
+    mornings.push([...found]);
+    return true;
+  });
+  const apart = reckoning?.neverApart ?? [];
   const last = mornings.at(-1) ?? [];
   const one: Tried = {
     seed,
@@ -106,9 +103,12 @@ for (let seed = first; seed < first + sites; seed++) {
           `${f.kind} ${f.subjectIds.join("/")} ${f.changeLpm.toFixed(2)} z ${f.z.toFixed(1)}${f.certain ? "" : " ?"}`,
       )
       .join("; "),
-    wrongly: mornings
-      .flatMap((m) => falsely(m, wrong, apart))
-      .map((f) => `${f.kind} ${f.subjectIds.join("/")} z ${f.z.toFixed(1)}`),
+    // Whatever was said on any morning, once.
+    wrongly: [
+      ...new Map(
+        mornings.flatMap((m) => falsely(m, wrong, apart)).map((f) => [`${f.kind} ${f.subjectIds.join("/")}`, f]),
+      ),
+    ].map(([what, f]) => `${what} ${f.changeLpm.toFixed(2)} z ${f.z.toFixed(1)} since ${f.since.slice(0, 10)}`),
   };
   tried.push(one);
   process.stderr.write(`${JSON.stringify({ ...one, wrong: wrong.id })}\n`);

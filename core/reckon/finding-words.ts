@@ -1,6 +1,6 @@
 import type { SiteFile } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
-import type { Finding } from "./reckon.ts";
+import type { Finding } from "./findings.ts";
 
 /** Causes in the order in which they are likely, by what was found (handbook#7-learning, handbook#8-limits). */
 const CAUSES = {

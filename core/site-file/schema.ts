@@ -154,7 +154,7 @@ export const stationSchema = z.strictObject({
       sdLpm: flow,
       at: instant,
       /** How it was found, and marks of what it rests on (core/learn/basis.ts). */
-      how: z.enum(["bench", "readings", "list", "stopwatch", "controller"]).optional(),
+      how: z.enum(["bench", "readings", "list", "stopwatch", "controller", "nights"]).optional(),
       companionIds: z.array(id).max(100).optional(),
       basis: z
         .strictObject({

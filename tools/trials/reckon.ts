@@ -2,14 +2,15 @@ import { parseArgs } from "node:util";
 import { randomFrom } from "../../core/bench/random.ts";
 import { nth } from "../../core/checked.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
-import { type Finding, reckon } from "../../core/reckon/reckon.ts";
+import type { Finding } from "../../core/reckon/findings.ts";
+import { reckon } from "../../core/reckon/reckon.ts";
 import { type Log, type Stretch, stretchesOf } from "../../core/reckon/stretches.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { dates, nightLog, reckonedSite } from "../../testing/reckoned-nights.ts";
 
-const USAGE = `node --import tsx tools/trials/reckon.ts [--sites N] [--first SEED] [--kind outlet|healthy|sensor|clog] [--nights N]
+const USAGE = `node --import tsx tools/trials/reckon.ts [--sites N] [--first SEED] [--kind outlet|healthy|sensor|clog] [--nights N] [--before N]
 
-Random sites of 10 to 150 stations, each with one thing wrong that no limit sees, on the real noisy bench: what the first morning says, and the third. Seeds 1 to 999 were for
+Random sites of 10 to 150 stations, each with one thing wrong that no limit sees, on the real noisy bench: what the first morning says, and the third; with --before, after so many nights with nothing wrong. Seeds 1 to 999 were for
 tuning; what is reported comes from seeds over 1000.
 `;
 const { values } = parseArgs({
@@ -18,6 +19,7 @@ const { values } = parseArgs({
     first: { type: "string", default: "1001" },
     kind: { type: "string", default: "outlet" },
     nights: { type: "string", default: "3" },
+    before: { type: "string", default: "0" },
     help: { type: "boolean" },
   },
 });
@@ -25,7 +27,12 @@ if (values.help) {
   process.stdout.write(USAGE);
   process.exit(0);
 }
-const [sites, first, nights] = [values.sites, values.first, values.nights].map(Number) as [number, number, number];
+const [sites, first, nights, before] = [values.sites, values.first, values.nights, values.before].map(Number) as [
+  number,
+  number,
+  number,
+  number,
+];
 const FROM = "2026-07-01";
 /** L/min of one broken outlet, by what outlets there are. */
 const OUTLETS = [8, 12, 15, 45];
@@ -83,7 +90,9 @@ for (let seed = first; seed < first + sites; seed++) {
   const w = waterworks(known);
   const calm = stretchesOf(w, nightLog(ground, FROM, [], seed)).stretches;
   const wrong = wrongWith(ground, calm, random);
-  const logs: Log[] = dates(FROM, nights).map((date, n) => nightLog(ground, date, wrong.faults(n), 1000 * seed + n));
+  const logs: Log[] = dates(FROM, before + nights).map((date, n) =>
+    nightLog(ground, date, n < before ? [] : wrong.faults(n - before), 1000 * seed + n),
+  );
   const mornings: Finding[][] = [];
   const reckoning = reckon(w, logs, (_, __, found) => {
     mornings.push([...found]);
@@ -95,7 +104,7 @@ for (let seed = first; seed < first + sites; seed++) {
     seed,
     stations,
     share: wrong.share,
-    firstMorning: rightly(mornings[0] ?? [], wrong),
+    firstMorning: rightly(mornings[before] ?? [], wrong),
     lastMorning: rightly(last, wrong),
     named: last
       .map(

@@ -10,6 +10,8 @@ const SAME_NIGHTS = 4;
 
 /** Something that nights say has changed (handbook#12-last-night). */
 export type Finding = {
+  /** The same as long as it is the same change. */
+  id: string;
   kind: "step" | "drift" | "sensor" | "mainline";
   /** Station ids (a never-apart group whole), mainline ids or ids of flow sensors; where it is not certain, all that it may be. */
   subjectIds: string[];
@@ -48,10 +50,14 @@ export function findingsOf(model: Model, nights: readonly NightSays[], morning: 
           return litres === 0 ? [] : [[night, litres]];
         }),
       );
+      const kind = kindOf(e);
+      const subjectIds = [...new Set(e.among.flatMap((c) => idsOf(model, c)))];
+      const since = firstShown(model, nights, e) ?? opened(e.from);
       return {
-        kind: kindOf(e),
-        subjectIds: [...new Set(e.among.flatMap((c) => idsOf(model, c)))],
-        since: firstShown(model, nights, e) ?? opened(e.from),
+        id: `${dateOf(since)} ${kind} ${subjectIds[0]}`,
+        kind,
+        subjectIds,
+        since,
         until: e.until === null ? null : opened(e.until),
         changeLpm: e.size,
         sdLpm: e.sd,
@@ -80,7 +86,7 @@ export function continued(before: readonly Finding[], now: readonly Finding[], f
     const past = Object.entries(same.litresByNight).filter(([night]) => night < first);
     const litresByNight = { ...Object.fromEntries(past), ...f.litresByNight };
     const since = dateOf(same.since) < first ? same.since : f.since;
-    return { ...f, since, named: same.named, litresByNight, litres: sum(Object.values(litresByNight)) };
+    return { ...f, id: same.id, since, named: same.named, litresByNight, litres: sum(Object.values(litresByNight)) };
   });
   const past = before.filter((b) => !again.has(b) && b.certain && dateOf(b.since) < first);
   return [...found, ...past.map((b) => ({ ...b, until: b.until ?? first }))];

@@ -1,7 +1,7 @@
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Finding } from "./findings.ts";
 import { findingWords } from "./finding-words.ts";
-import { inOrder, type Nights, type Reckoning, type ReckonProgress, reckonMornings } from "./reckon.ts";
+import { inOrder, type Nights, type Reckoning, reckonMornings } from "./reckon.ts";
 import { type Log, nightOf, type Point, pointsOf, type Stretch, stretchesOf } from "./stretches.ts";
 
 /** A stretch by the ids of its stations: it is kept longer than a site stays as it was. */
@@ -44,27 +44,22 @@ export function nightsOf(w: Waterworks, kept: readonly KeptNight[]): Nights {
   return { points: [...points.values()], stretches: inOrder(stretches) };
 }
 
-/** What a morning knows, in words too. */
-export type ToldMorning = { reckoning: Reckoning; words: string[] };
+/** What is known on a morning, in words too; the words of each finding in their order. */
+export type ToldMorning = { night: string; reckoning: Reckoning; words: string[] };
 
 /**
  * The mornings after some nights, going on from what was known.
  *
- * @param kept the nights looked at, rising
+ * @param kept the nights looked at
  * @param before what was known on the morning before the first that is reckoned
  * @param from the first night whose morning is reckoned
- * @returns null where it was cancelled
  */
-export function reckonKept(
+export function* toldMornings(
   w: Waterworks,
   kept: readonly KeptNight[],
   before: readonly Finding[],
   from: string,
-  onProgress?: ReckonProgress,
-): ToldMorning | null {
-  const nights = nightsOf(w, kept);
-  const dates = [...new Set(nights.stretches.map((s) => s.night))].sort();
-  const first = dates.findIndex((d) => d >= from);
-  const reckoning = reckonMornings(w, nights, before, first < 0 ? dates.length : first, onProgress);
-  return reckoning && { reckoning, words: reckoning.found.map((f) => findingWords(w.site, f)) };
+): Generator<ToldMorning, void> {
+  for (const { night, reckoning } of reckonMornings(w, nightsOf(w, kept), before, from))
+    yield { night, reckoning, words: reckoning.found.map((f) => findingWords(w.site, f)) };
 }

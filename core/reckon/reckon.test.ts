@@ -3,7 +3,9 @@ import { dates, nightLog, reckonedSite } from "../../testing/reckoned-nights.ts"
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { findingWords } from "./finding-words.ts";
-import { type Reckoning, reckon } from "./reckon.ts";
+import { continued, type Finding } from "./findings.ts";
+import { type KeptNight, keptNights, toldMornings } from "./kept-nights.ts";
+import { readTogether, type Reckoning, reckon, reckonMornings } from "./reckon.ts";
 import type { Log } from "./stretches.ts";
 
 /* Nights of the real, noisy bench. What the trials print for a hundred sites (npm run bench) is asked here of a few. */
@@ -90,8 +92,90 @@ describe("a station without any figure", () => {
   });
 });
 
-describe("what is cancelled", () => {
-  it("ends at once with nothing", () => {
-    expect(reckon(waterworks(known), [night(0)], () => false)).toBeNull();
+describe("mornings one after the other", () => {
+  const logs = [night(0), night(1, [outlet("s3", 20)]), night(2, [outlet("s3", 20)])];
+  const w = waterworks(known);
+  it("know the same as all of them together, and go on from what was kept", () => {
+    const all = [...reckonMornings(w, readTogether(w, logs))];
+    expect(all.map((m) => [m.night, m.reckoning.found.map((f) => f.subjectIds)])).toEqual([
+      ["2026-07-01", []],
+      ["2026-07-02", [["s3"]]],
+      ["2026-07-03", [["s3"]]],
+    ]);
+    const kept = JSON.parse(JSON.stringify(logs.flatMap((l) => keptNights(w, l)))) as KeptNight[];
+    const before = all[1]?.reckoning.found as Finding[];
+    const [last, ...none] = [...toldMornings(w, kept, before, "2026-07-03")];
+    expect(none).toEqual([]);
+    expect(last?.reckoning).toEqual(all[2]?.reckoning);
+    expect(last?.words).toEqual([expect.stringMatching(/^4 S4: /)]);
+  });
+  it("pass over what was read of stations that are gone", () => {
+    const kept = keptNights(w, night(0));
+    const without = structuredClone(known);
+    without.stations = without.stations.filter((s) => s.id !== "s3");
+    for (const p of without.programs) p.runs = p.runs.filter((r) => r.stationId !== "s3");
+    const [told] = [...toldMornings(waterworks(without), kept, [], "")];
+    const all = kept.flatMap((k) => k.stretches);
+    expect(told?.reckoning.stretches).toBe(all.filter((s) => !s.openIds.includes("s3")).length);
+    expect(told?.reckoning.found).toEqual([]);
+  });
+  it("show the readings in which a change shows: off without it, fitting with it", () => {
+    const [one] = reckoned(logs).found;
+    expect(one?.evidence.length).toBeGreaterThan(2);
+    for (const e of one?.evidence ?? []) {
+      expect(e.stationIds).toContain("s3");
+      expect(Math.abs(e.readLpm - e.withLpm)).toBeLessThan(4 * e.sdLpm);
+      if (e.night > "2026-07-01") expect(e.readLpm - e.withoutLpm).toBeGreaterThan(10);
+    }
+  });
+  it("keep what was mended as ended, with what it cost", () => {
+    const { found } = reckoned([...logs, night(3), night(4)]);
+    expect(found).toHaveLength(1);
+    expect(found[0]).toMatchObject({ subjectIds: ["s3"], until: expect.stringMatching(/^2026-07-04/) });
+    expect(Object.keys(found[0]?.litresByNight ?? {})).toEqual(["2026-07-02", "2026-07-03"]);
+  });
+});
+
+describe("findings from one morning to the next", () => {
+  const finding = (more: Partial<Finding>): Finding => ({
+    id: "x",
+    kind: "step",
+    subjectIds: ["s1"],
+    since: "2026-07-10T20:00:00+02:00",
+    until: null,
+    changeLpm: 10,
+    sdLpm: 1,
+    z: 10,
+    certain: true,
+    litres: 100,
+    named: "2026-07-10",
+    litresByNight: { "2026-07-10": 100 },
+    evidence: [],
+    ...more,
+  });
+  it("are the same though they begin before what is looked at, and keep what they had cost", () => {
+    const now = finding({ id: "y", since: "2026-07-20T20:00:00+02:00", litresByNight: { "2026-07-20": 50 } });
+    expect(continued([finding({})], [now], "2026-07-20")).toEqual([
+      {
+        ...now,
+        id: "x",
+        since: "2026-07-10T20:00:00+02:00",
+        named: "2026-07-10",
+        litres: 150,
+        litresByNight: { "2026-07-10": 100, "2026-07-20": 50 },
+      },
+    ]);
+  });
+  it("are another one the other way, at another place, or long after one that ended", () => {
+    for (const now of [finding({ changeLpm: -10 }), finding({ subjectIds: ["s2"] }), finding({ kind: "sensor" })])
+      expect(continued([finding({})], [now], "2026-07-01")).toEqual([now]);
+    const ended = finding({ until: "2026-07-12T20:00:00+02:00" });
+    const later = finding({ id: "y", since: "2026-07-19T20:00:00+02:00" });
+    expect(continued([ended], [later], "2026-07-01")).toEqual([later]);
+  });
+  it("end where nothing of them is seen any more, and are dropped where what is looked at contradicts them", () => {
+    expect(continued([finding({})], [], "2026-07-20")).toEqual([finding({ until: "2026-07-20" })]);
+    expect(continued([finding({})], [], "2026-07-01")).toEqual([]);
+    expect(continued([finding({ certain: false })], [], "2026-07-20")).toEqual([]);
   });
 });

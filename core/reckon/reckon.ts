@@ -27,55 +27,56 @@ export type Reckoning = {
   found: Finding[];
   neverApart: string[][];
 };
-/** @returns false to cancel */
-export type ReckonProgress = (share: number, night: string, found: readonly Finding[]) => boolean;
 /** The stretches of some nights, and where they were read. */
 export type Nights = { points: Point[]; stretches: Stretch[] };
+/** What is known on the morning after a night, and how much of the work is done. */
+export type Known = { night: string; reckoning: Reckoning; share: number };
 
 /**
- * What the readings of some nights say of every station, main and sensor: their flows now, what has changed and since when, and who cannot be told apart. Each morning is
- * reckoned by itself, with the nights before it, as it would be day by day.
+ * What the readings of some nights say of every station, main and sensor: their flows now, what has changed and since when, and who cannot be told apart.
  *
  * @param logs in any order; each in order of time
- * @returns null where it was cancelled
+ * @returns what is known after the last of them; null where there is nothing steady in them
  */
-export function reckon(w: Waterworks, logs: Iterable<Log>, onProgress: ReckonProgress = () => true): Reckoning | null {
-  return reckonMornings(w, readTogether(w, logs), [], 0, onProgress);
+export function reckon(w: Waterworks, logs: Iterable<Log>): Reckoning | null {
+  let last: Reckoning | null = null;
+  for (const { reckoning } of reckonMornings(w, readTogether(w, logs))) last = reckoning;
+  return last;
 }
 
 /**
- * {@link reckon} from stretches, going on from what was known before.
+ * {@link reckon}, morning after morning: each by itself, with the nights before it, as it would be day by day. Whoever takes no more of them has cancelled it.
  *
  * @param before what was found up to the night before
- * @param from the first night, of those in the stretches, whose morning is reckoned
+ * @param from the first night whose morning is reckoned
  */
-export function reckonMornings(
+export function* reckonMornings(
   w: Waterworks,
   of: Nights,
-  before: readonly Finding[],
-  from: number,
-  onProgress: ReckonProgress = () => true,
-): Reckoning | null {
+  before: readonly Finding[] = [],
+  from = "",
+): Generator<Known, void> {
   const model = new Model(w, of.points, of.stretches);
   const nights = byNight(of.stretches).map(([night, stretches]) => model.says(night, stretches, model.begin));
+  const begin = nights.findIndex((n) => n.night >= from);
+  if (begin < 0) return;
   let found: Finding[] = [...before];
-  let last: Morning | null = null;
-  for (let n = from; n < nights.length; n++) {
+  for (let n = begin; n < nights.length; n++) {
     const window = nights.slice(Math.max(0, n + 1 - WINDOW_NIGHTS), n + 1);
-    const first = nth(window, 0).night;
-    last = morningAfter(model, window, figuresSince(model, window));
-    found = continued(found, findingsOf(model, window, last), first);
-    if (!onProgress((n + 1 - from) / (nights.length - from), nth(nights, n).night, found)) return null;
+    const morning = morningAfter(model, window, figuresSince(model, window));
+    found = continued(found, findingsOf(model, window, morning), nth(window, 0).night);
+    const stretches = window.flatMap((x) => x.stretches);
+    const reckoning = {
+      nights: n + 1,
+      stretches: stretches.length,
+      stations: stationsNow(model, stretches, morning),
+      found,
+      neverApart: neverApart(stretches)
+        .filter((g) => g.length > 1)
+        .map((g) => g.map((s) => nth(w.site.stations, s).id)),
+    };
+    yield { night: nth(nights, n).night, reckoning, share: (n + 1 - begin) / (nights.length - begin) };
   }
-  return {
-    nights: nights.length,
-    stretches: of.stretches.length,
-    stations: stationsNow(model, of.stretches, last),
-    found,
-    neverApart: neverApart(of.stretches)
-      .filter((g) => g.length > 1)
-      .map((g) => g.map((s) => nth(w.site.stations, s).id)),
-  };
 }
 
 /** A figure that was learned between these nights is of what is now: the nights before it may have been otherwise. */
@@ -87,9 +88,9 @@ function figuresSince({ w }: Model, nights: readonly NightSays[]): Change[] {
   });
 }
 
-function stationsNow(model: Model, stretches: readonly Stretch[], morning: Morning | null): ReckonedStation[] {
+function stationsNow(model: Model, stretches: readonly Stretch[], morning: Morning): ReckonedStation[] {
   const { stations } = model.w.site;
-  const now = morning?.window.now([...stations.keys()], morning.found) ?? [];
+  const now = morning.window.now([...stations.keys()], morning.found);
   return stations.map((s, place): ReckonedStation => {
     const of = stretches.filter((x) => x.set.includes(place));
     const expected = nth(model.begin, place);
@@ -106,7 +107,7 @@ function stationsNow(model: Model, stretches: readonly Stretch[], morning: Morni
 }
 
 /** The stretches of all logs in order of time, and where they were read. */
-function readTogether(w: Waterworks, logs: Iterable<Log>): Nights {
+export function readTogether(w: Waterworks, logs: Iterable<Log>): Nights {
   const points = new Map<string, Point>();
   const stretches: Stretch[] = [];
   for (const log of logs) {

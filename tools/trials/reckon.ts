@@ -3,7 +3,7 @@ import { randomFrom } from "../../core/bench/random.ts";
 import { nth } from "../../core/checked.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
 import type { Finding } from "../../core/reckon/findings.ts";
-import { reckon } from "../../core/reckon/reckon.ts";
+import { readTogether, reckonMornings } from "../../core/reckon/reckon.ts";
 import { type Log, type Stretch, stretchesOf } from "../../core/reckon/stretches.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { dates, nightLog, reckonedSite } from "../../testing/reckoned-nights.ts";
@@ -94,11 +94,11 @@ for (let seed = first; seed < first + sites; seed++) {
     nightLog(ground, date, n < before ? [] : wrong.faults(n - before), 1000 * seed + n),
   );
   const mornings: Finding[][] = [];
-  const reckoning = reckon(w, logs, (_, __, found) => {
-    mornings.push([...found]);
-    return true;
-  });
-  const apart = reckoning?.neverApart ?? [];
+  let apart: string[][] = [];
+  for (const { reckoning } of reckonMornings(w, readTogether(w, logs))) {
+    mornings.push(reckoning.found);
+    apart = reckoning.neverApart;
+  }
   const last = mornings.at(-1) ?? [];
   const one: Tried = {
     seed,

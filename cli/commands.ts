@@ -123,7 +123,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
       throw new RequestError({ code: "badLog", path, message: `${path}: ${read.problem.message}` });
     });
     const reckoning = reckon(waterworks(site), logs);
-    for (const f of reckoning?.found ?? []) say(findingWords(site, f));
+    for (const f of reckoning?.found ?? []) say(findingWords(site, f).text);
     return { json: reckoning };
   },
 

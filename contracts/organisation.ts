@@ -25,6 +25,8 @@ export const AUDITED = {
   sentSettings: "sent settings to controllers",
   takenFromController: "took over what a controller holds",
   ordered: "had controllers do something",
+  broughtLog: "brought in a recorder's log",
+  answeredFinding: "answered what a night said",
   keepingChanged: "changed how long things are kept",
 } as const;
 export type Audited = keyof typeof AUDITED;

@@ -128,3 +128,16 @@ export function nightLog(ground: SiteFile, date: string, faults: unknown[], seed
 /** One night after the other. */
 export const dates = (from: string, nights: number): string[] =>
   Array.from({ length: nights }, (_, i) => addDays(from, i));
+
+/** A log as a recorder writes it. */
+export function logCsv(site: SiteFile, { keys, rows }: Log): string {
+  const heading = ["time", ...keys.map((k) => `flow ${k} L/min`), "station"];
+  const lines = rows.map(({ t, flow, open }) =>
+    [
+      new Date(1000 * t).toISOString(),
+      ...flow.map((f) => f?.toFixed(2) ?? ""),
+      open.map((s) => site.stations[s]?.number).join("+"),
+    ].join(),
+  );
+  return `${heading.join()}\n${lines.join("\n")}\n`;
+}

@@ -2,37 +2,88 @@ import type { SiteFile } from "../site-file/schema.ts";
 import { showQuantity } from "../units/units.ts";
 import type { Finding } from "./findings.ts";
 
-/** Causes in the order in which they are likely, by what was found (handbook#7-learning, handbook#8-limits). */
-const CAUSES = {
-  more: "a broken or missing outlet, a broken lateral, a valve that lets through",
-  less: "a clogged filter or nozzle, a valve half open, a throttled flow control",
-  drift: "wear or a nozzle changed",
-  clogs: "clogging, or a flow control that was turned",
-  sensor: "a wrong constant, a worn or dirty sensor",
-  mainline: "a leak of the main, a valve stuck open, hand watering",
-} as const;
+/** What it is likely to be, in a word; its causes in the order in which they are likely; and the check that tells them apart (handbook#7-learning, handbook#8-limits). */
+type Likely = { what: string; causes: string; check: string };
+const LIKELY = {
+  more: {
+    what: "a break likely",
+    causes: "a broken or missing outlet, a broken lateral, a valve that lets through",
+    check: "Run it alone and walk it: water where no outlet is tells a lateral, a fountain an outlet.",
+  },
+  less: {
+    what: "less water",
+    causes: "a clogged filter or nozzle, a valve half open, a throttled flow control",
+    check: "Run it alone, clean its filter, and look whether the flow comes back.",
+  },
+  wears: {
+    what: "more water week by week",
+    causes: "wear, or nozzles changed one after the other",
+    check: "Compare its nozzles with the plan.",
+  },
+  clogs: {
+    what: "clogging likely",
+    causes: "clogging, or a flow control that was turned",
+    check: "Clean its filter and nozzles, and look whether the flow comes back.",
+  },
+  sensor: {
+    what: "a sensor reads otherwise",
+    causes: "a wrong constant, a worn or dirty sensor",
+    check: "Compare it with the meter on a test row.",
+  },
+  mainline: {
+    what: "a leak likely",
+    causes: "a leak of the main, a valve stuck open, hand watering",
+    check: "Shut the stations and read the meter for ten minutes.",
+  },
+} as const satisfies Record<string, Likely>;
+/** So many names in a line. */
+const MOST_NAMES = 3;
+const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+const DAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
 
-/** A finding of the nights in a sentence, with its interval, since when, and what it may be. */
-export function findingWords(site: SiteFile, f: Finding): string {
+/** A finding for a line among others, and in whole. */
+export type FindingWords = { head: string; text: string; check: string };
+
+/** A finding of the nights in words: what, where, since when, how much with its interval (two standard deviations), what it has cost and what it may be. */
+export function findingWords(site: SiteFile, f: Finding): FindingWords {
   const { units } = site.site;
-  const names = f.subjectIds.map((id) => nameOf(site, id));
-  const who = f.certain ? names.join(" and ") : `one of ${names.join(", ")}`;
-  const since = f.since.slice(0, 10);
+  const names = [...new Set(f.subjectIds.map((id) => nameOf(site, id)))];
+  const shown =
+    names.length > MOST_NAMES ? [...names.slice(0, MOST_NAMES), `${names.length - MOST_NAMES} more`] : names;
+  const who = f.certain ? names.join(" and ") : `one of ${shown.join(", ")}`;
+  const { what, causes, check } = likelyOf(f);
+  const when = f.until === null ? `since ${dayOf(f.since)}` : `from ${dayOf(f.since)} to ${dayOf(f.until)}`;
   if (f.kind === "sensor") {
-    const percent = (100 * f.changeLpm).toFixed(1);
-    return `${who} reads ${percent} ± ${(200 * f.sdLpm).toFixed(1)} % otherwise since ${since}: ${CAUSES.sensor}.`;
+    const by = `${(100 * f.changeLpm).toFixed(1)} ± ${(200 * f.sdLpm).toFixed(1)} %`;
+    return {
+      head: `${what} at ${who} ${when}, ${by}`,
+      text: `${who} reads ${by} otherwise ${when}: ${causes}.`,
+      check,
+    };
   }
-  const by = `${showQuantity(Math.abs(f.changeLpm), "flow", units, 1)} ± ${showQuantity(2 * f.sdLpm, "flow", units, 1)}`;
-  const way = f.changeLpm < 0 ? "less" : "more";
+  const size = Math.abs(f.changeLpm);
+  const by = `${showQuantity(size, "flow", units, 1)} ± ${showQuantity(2 * f.sdLpm, "flow", units, 1)}`;
   const litres = showQuantity(Math.abs(f.litres), "volume", units, 0);
-  const lost = f.changeLpm < 0 ? `${litres} not given so far` : `${litres} so far`;
-  return `${who}: ${by} ${way} since ${since}, ${lost}; ${causesOf(f)}.`;
+  const cost = f.changeLpm < 0 ? `${litres} not given` : litres;
+  const soFar = f.until === null ? `${cost} so far` : cost;
+  return {
+    head: `${f.certain ? what : `${what}, not certain where`} at ${who} ${when}, ${by}, ${soFar}`,
+    text: `${who}: ${by} ${f.changeLpm < 0 ? "less" : "more"} ${when}, ${soFar}; ${causes}.`,
+    check,
+  };
 }
 
-function causesOf(f: Finding): string {
-  if (f.kind === "mainline") return CAUSES.mainline;
-  if (f.kind === "drift") return f.changeLpm < 0 ? CAUSES.clogs : CAUSES.drift;
-  return f.changeLpm < 0 ? CAUSES.less : CAUSES.more;
+function likelyOf(f: Finding): Likely {
+  if (f.kind === "mainline" || f.kind === "sensor") return LIKELY[f.kind];
+  if (f.kind === "drift") return f.changeLpm < 0 ? LIKELY.clogs : LIKELY.wears;
+  return f.changeLpm < 0 ? LIKELY.less : LIKELY.more;
+}
+
+/** A date as people say it. */
+function dayOf(instant: string): string {
+  const [year, month, day] = instant.slice(0, 10).split("-").map(Number) as [number, number, number];
+  const weekday = DAYS[new Date(Date.UTC(year, month - 1, day)).getUTCDay()];
+  return `${weekday} ${day} ${MONTHS[month - 1]}`;
 }
 
 function nameOf(site: SiteFile, id: string): string {

@@ -1,6 +1,6 @@
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Finding } from "./findings.ts";
-import { findingWords } from "./finding-words.ts";
+import { type FindingWords, findingWords } from "./finding-words.ts";
 import { inOrder, type Nights, type Reckoning, reckonMornings } from "./reckon.ts";
 import { type Log, nightOf, type Point, pointsOf, type Stretch, stretchesOf } from "./stretches.ts";
 
@@ -45,7 +45,7 @@ export function nightsOf(w: Waterworks, kept: readonly KeptNight[]): Nights {
 }
 
 /** What is known on a morning, in words too; the words of each finding in their order. */
-export type ToldMorning = { night: string; reckoning: Reckoning; words: string[] };
+export type ToldMorning = { night: string; reckoning: Reckoning; words: FindingWords[] };
 
 /**
  * The mornings after some nights, going on from what was known.

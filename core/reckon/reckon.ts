@@ -83,7 +83,9 @@ export function* reckonMornings(
 function figuresSince({ w }: Model, nights: readonly NightSays[]): Change[] {
   return w.site.stations.flatMap((s, unknown): Change[] => {
     const at = Date.parse(s.learned?.at ?? "") / 1000;
-    const from = nights.findIndex((n) => (n.stretches[0]?.from ?? 0) >= at);
+    const after = nights.findIndex((n) => (n.stretches[0]?.from ?? 0) >= at);
+    // One that these nights themselves have read is of their end, though none came after it yet.
+    const from = after < 0 && s.learned?.how === "nights" ? nights.length : after;
     return from > 0 ? [{ unknown, from, shape: "before" }] : [];
   });
 }

@@ -15,6 +15,7 @@ import type { SiteFile, Station } from "../../core/site-file/schema.ts";
 import { nightSummary } from "../../core/summary/night-summary.ts";
 import { siteFacts } from "../../core/summary/site-facts.ts";
 import { controllerTasks } from "./controllers.ts";
+import { nightTasks } from "./nights.ts";
 import { readOutside } from "./outside.ts";
 
 type Refused = { ok: false; problems: FileProblem[] };
@@ -99,6 +100,7 @@ export const tasks = {
   libraryCsv: parseLibraryCsv,
   readOutside,
   ...controllerTasks,
+  ...nightTasks,
 };
 export type Tasks = typeof tasks;
 

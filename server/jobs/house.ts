@@ -13,6 +13,7 @@ import { ensureMonths } from "../db/months.ts";
 import { log } from "../log.ts";
 import { compareOld } from "../services/controllers.ts";
 import { readBackNightly } from "../services/read-back.ts";
+import { reckonNights } from "../services/mornings.ts";
 import { workOutOldNights } from "../services/nights.ts";
 
 const HOUSE_QUEUE = "house";
@@ -46,6 +47,7 @@ export async function keepHouse(): Promise<() => Promise<void>> {
       await workOutOldNights(now);
       await compareOld();
       await readBackNightly(now);
+      await reckonNights(now);
     });
     await boss.work(HOUSE_QUEUE, { pollingIntervalSeconds: 30 }, async () => {
       await tidy(new Date());

@@ -98,6 +98,39 @@ export async function takeLearned(user: SignedIn, siteId: string, picks: Pick[])
   });
 }
 
+/** A figure that some nights read of a station, taken as if it had been learned: a run of its own, so that it can be undone like any other. */
+export async function takeFromNights(
+  user: SignedIn,
+  site: LoadedSite,
+  of: { stationId: string; meanLpm: number; sdLpm: number; nights: number; upTo: string },
+): Promise<LoadedSite> {
+  return inTransaction(async () => {
+    const run = {
+      organisationId: user.organisationId,
+      siteId: site.id,
+      version: site.version,
+      request: { source: `${of.nights} nights up to ${of.upTo}` },
+      userId: user.userId,
+      how: "nights" as const,
+      state: "done" as const,
+    };
+    const runId = await insertLearningRun(run);
+    await insertLearningResult(
+      { id: runId, organisationId: user.organisationId, siteId: site.id },
+      {
+        stationId: of.stationId,
+        verdict: "accepted",
+        meanLpm: of.meanLpm,
+        sdLpm: of.sdLpm,
+        samples: of.nights,
+        secondsToSteady: null,
+        companionIds: [],
+      },
+    );
+    return takeLearned(user, site.id, [{ runId, stationId: of.stationId }]);
+  });
+}
+
 function learnedFrom(
   r: LearningResult,
   basis: NonNullable<Station["learned"]>["basis"],

@@ -5,9 +5,11 @@ import {
   controllerFindings,
   controllerFindingWords,
 } from "../../core/field/controller-findings.ts";
+import { isOpen } from "../../core/reckon/still-open.ts";
 import type { SiteFacts } from "../../core/summary/site-facts.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { sitesNow } from "../db/field.ts";
+import { sitesSay } from "../db/mornings.ts";
 import { listSites, type SiteListRow, siteNames } from "../db/sites.ts";
 import { allControllers } from "./all-controllers.ts";
 import { type Night, workOutNight } from "./nights.ts";
@@ -21,9 +23,15 @@ const WAITS_MS = 60;
  * @param waitsMs for nights that are being worked out
  */
 export async function rounds(user: SignedIn, now: Date, waitsMs = WAITS_MS): Promise<RoundsRow[]> {
-  const [rows, there] = await Promise.all([listSites(user.organisationId), findingsThere(user, now)]);
+  const [rows, there, nights] = await Promise.all([
+    listSites(user.organisationId),
+    findingsThere(user, now),
+    openSaid(user),
+  ]);
   const late = new Promise<null>((yes) => setTimeout(() => yes(null), waitsMs).unref());
-  const made = await Promise.all(rows.map((row) => oneRow(user, row, now, late, there.get(row.id) ?? [])));
+  const made = await Promise.all(
+    rows.map((row) => oneRow(user, row, now, late, there.get(row.id) ?? [], nights.get(row.id) ?? [])),
+  );
   return made.sort((a, b) => b.urgency - a.urgency || a.name.localeCompare(b.name));
 }
 
@@ -36,6 +44,7 @@ async function oneRow(
   now: Date,
   late: Promise<null>,
   there: ControllerFinding[],
+  said: Said[],
 ): Promise<RoundsRow> {
   const { night, old } = await nightOf(user, row, now, late);
   const { summary, facts } = night;
@@ -56,7 +65,7 @@ async function oneRow(
     version: row.version,
     old,
   };
-  return { ...shown, ...urgencyOf(shown, facts.idle, there) };
+  return { ...shown, ...urgencyOf(shown, facts.idle, there, said) };
 }
 
 /** The night that it is where the site is; or the last that was worked out, while this one is. */
@@ -92,6 +101,20 @@ const THERE: Record<ControllerFinding["code"], number> = {
   differs: 6,
 };
 
+/** How much what nights say needs someone: as much as what is wrong now, where it is certain. */
+const SAID = { certain: 44, guessed: 8 };
+type Said = { certain: boolean; head: string };
+
+/** What the nights of each site say that nobody has answered. */
+async function openSaid(user: SignedIn): Promise<Map<string, Said[]>> {
+  return new Map(
+    (await sitesSay(user.organisationId)).map(({ siteId, found, words, answers }) => [
+      siteId,
+      found.flatMap((f, i) => (isOpen(f, answers) ? [{ certain: f.certain, head: words[i]?.head ?? "" }] : [])),
+    ]),
+  );
+}
+
 /** What somebody has to look at, at the controllers of each site. */
 async function findingsThere(user: SignedIn, now: Date): Promise<Map<string, ControllerFinding[]>> {
   const by = new Map<string, ControllerFinding[]>();
@@ -104,6 +127,7 @@ function urgencyOf(
   row: Omit<RoundsRow, "urgency" | "why">,
   idle: SiteFacts["idle"],
   there: ControllerFinding[],
+  said: Said[],
 ): { urgency: number; why: string[] } {
   const why: string[] = [];
   let urgency = 0;
@@ -124,6 +148,7 @@ function urgencyOf(
     if (!told.has(words)) add(THERE[f.code], words);
     told.add(words);
   }
+  for (const { certain, head } of said) add(certain ? SAID.certain : SAID.guessed, head);
   if (row.hold !== null && row.hold !== "indefinite") add(5, `off until ${row.hold}`);
   if (row.unlearned > 0) add(3, `${row.unlearned} not learned`);
   return { urgency, why };

@@ -30,6 +30,7 @@ export const HOW: Record<How, string> = {
   list: "from a list",
   stopwatch: "by stopwatch",
   controller: "learned at the controller",
+  nights: "from the nights' readings",
 };
 export const STALE: Record<StaleReason | "never", string> = {
   never: "never learned",

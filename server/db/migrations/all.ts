@@ -15,6 +15,7 @@ import * as keptAndAudited from "./0014-kept-and-audited.ts";
 import * as lookupAndSketch from "./0015-lookup-and-sketch.ts";
 import * as controllers from "./0016-controllers.ts";
 import * as costsAndNow from "./0017-costs-and-now.ts";
+import * as nights from "./0018-nights.ts";
 import * as profiles from "./0003-profiles.ts";
 
 /** In order of name; forward only. */
@@ -36,4 +37,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0015-lookup-and-sketch": lookupAndSketch,
   "0016-controllers": controllers,
   "0017-costs-and-now": costsAndNow,
+  "0018-nights": nights,
 };

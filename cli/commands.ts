@@ -123,7 +123,10 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
       throw new RequestError({ code: "badLog", path, message: `${path}: ${read.problem.message}` });
     });
     const reckoning = reckon(waterworks(site), logs);
-    for (const f of reckoning?.found ?? []) say(findingWords(site, f).text);
+    for (const f of reckoning?.found ?? []) {
+      const { head, causes } = findingWords(site, f);
+      say(`${head}: ${causes}.`);
+    }
     return { json: reckoning };
   },
 

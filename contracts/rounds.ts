@@ -44,6 +44,8 @@ export const roundsRow = z.strictObject({
   /** Larger needs someone sooner. */
   urgency: z.number(),
   why: z.array(z.string()),
+  /** What its nights say has changed and nobody has answered, a line each. */
+  nights: z.array(z.string()),
 });
 export type RoundsRow = z.infer<typeof roundsRow>;
 

@@ -157,6 +157,7 @@ for (const [name, width, height] of [
       "learn?view=ledger",
       "learn?view=field",
       "night",
+      "night?view=last",
       "night?view=weeks",
       "limits",
       "limits?view=mains",

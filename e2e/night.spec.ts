@@ -250,3 +250,24 @@ test("a soil probe pauses a program within the night, and the night says for how
   ).toBeVisible();
   await page.getByRole("button", { name: "Discard all" }).click();
 });
+
+test("a break that no limit sees stands on Rounds in the morning, is looked into by its readings, and is left with a note", async ({
+  page,
+}) => {
+  await signIn(page);
+  const campus = page.getByRole("row").filter({ hasText: "Quarrel Hill campus" });
+  await campus.getByRole("link", { name: /^a break likely at 12 Hall lawn 3 since/ }).click();
+  const said = page.getByRole("article", { name: /^a break likely at 12 Hall lawn 3/ });
+  await expect(said.getByRole("row")).toHaveCount(9);
+  await expect(page.getByRole("complementary", { name: "One station over the nights" })).toContainText(
+    "12 Hall lawn 3",
+  );
+  await expect(page.getByRole("img", { name: /^6 mornings; on the last 26/ })).toBeVisible();
+  await said.getByRole("button", { name: "Leave it, with a note" }).click();
+  await page.getByLabel("Why").fill("the new spray heads");
+  await page.getByRole("button", { name: "Leave it", exact: true }).click();
+  await expect(said).toContainText("left as it is: “the new spray heads”");
+  await page.goto("/");
+  await expect(campus).toBeVisible();
+  await expect(campus).not.toContainText("a break likely");
+});

@@ -114,6 +114,7 @@ export function nightLog(ground: SiteFile, date: string, faults: unknown[], seed
     date,
     faults,
     seed,
+    restUntold: true,
     onSecond: ({ at, readingLpm, open }) => {
       const key = open.join();
       if (key === before && at % everyS !== 0) return;

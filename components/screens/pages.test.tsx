@@ -59,6 +59,7 @@ const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
   old: false,
   urgency: 0,
   why: [],
+  nights: [],
   summary: {
     date: "2026-07-14",
     finish: "2026-07-15T03:40:00+02:00",

@@ -18,6 +18,8 @@ export type SimulateOptions = BenchDayOptions & {
   passCalm?: boolean;
   /** Called for every second with what was read; for a readings file. */
   onSecond?: (row: ReadingRow) => void;
+  /** Seconds at rest are not told: nothing flows and nothing is open in them. @default false */
+  restUntold?: boolean;
   /** Called now and then with 0 to 1; false cancels. */
   onProgress?: (share: number) => boolean;
 };
@@ -144,7 +146,8 @@ class PlayedDay {
   /** Every valve is shut: nothing flows and nothing is judged until the next event. Where it has passed to; null where it may not pass. */
   private passRest(t: EpochS): EpochS | null {
     const { plant, controller } = this.day;
-    if (this.options.onSecond || controller.busy || !plant.atRest(t, controller.now)) return null;
+    if ((this.options.onSecond && !this.options.restUntold) || controller.busy || !plant.atRest(t, controller.now))
+      return null;
     const wake = this.wakesAt(t);
     if (wake <= t + 1) return null;
     controller.second(wake - 1, plant.second(wake - 2, controller.now));

@@ -1,5 +1,5 @@
 import type { SiteFile } from "../site-file/schema.ts";
-import { showQuantity } from "../units/units.ts";
+import { showNumber, showQuantity, toShown, type UnitSystem } from "../units/units.ts";
 import type { Finding } from "./findings.ts";
 
 /** What it is likely to be, in a word; its causes in the order in which they are likely; and the check that tells them apart (handbook#7-learning, handbook#8-limits). */
@@ -41,36 +41,29 @@ const MOST_NAMES = 3;
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 const DAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
 
-/** A finding for a line among others, and in whole. */
-export type FindingWords = { head: string; text: string; check: string };
+/** A finding in a line; what it may be; and what tells that. */
+export type FindingWords = { head: string; causes: string; check: string };
 
 /** A finding of the nights in words: what, where, since when, how much with its interval (two standard deviations), what it has cost and what it may be. */
 export function findingWords(site: SiteFile, f: Finding): FindingWords {
   const { units } = site.site;
-  const names = [...new Set(f.subjectIds.map((id) => nameOf(site, id)))];
-  const shown =
-    names.length > MOST_NAMES ? [...names.slice(0, MOST_NAMES), `${names.length - MOST_NAMES} more`] : names;
-  const who = f.certain ? names.join(" and ") : `one of ${shown.join(", ")}`;
   const { what, causes, check } = likelyOf(f);
-  const when = f.until === null ? `since ${dayOf(f.since)}` : `from ${dayOf(f.since)} to ${dayOf(f.until)}`;
-  if (f.kind === "sensor") {
-    const by = `${(100 * f.changeLpm).toFixed(1)} ± ${(200 * f.sdLpm).toFixed(1)} %`;
-    return {
-      head: `${what} at ${who} ${when}, ${by}`,
-      text: `${who} reads ${by} otherwise ${when}: ${causes}.`,
-      check,
-    };
-  }
-  const size = Math.abs(f.changeLpm);
-  const by = `${showQuantity(size, "flow", units, 1)} ± ${showQuantity(2 * f.sdLpm, "flow", units, 1)}`;
+  const day = (instant: string): string => dayOf(instant, units);
+  const when = f.until === null ? `since ${day(f.since)}` : `from ${day(f.since)} to ${day(f.until)}`;
+  const head = `${f.certain ? what : `${what}, not certain where:`} at ${namesOf(site, f)} ${when}`;
+  if (f.kind === "sensor")
+    return { head: `${head}, by ${(100 * f.changeLpm).toFixed(1)} ± ${(200 * f.sdLpm).toFixed(1)} %`, causes, check };
+  const by = `${showNumber(toShown(Math.abs(f.changeLpm), "flow", units), 1)} ± ${showQuantity(2 * f.sdLpm, "flow", units, 1)}`;
   const litres = showQuantity(Math.abs(f.litres), "volume", units, 0);
-  const cost = f.changeLpm < 0 ? `${litres} not given` : litres;
-  const soFar = f.until === null ? `${cost} so far` : cost;
-  return {
-    head: `${f.certain ? what : `${what}, not certain where`} at ${who} ${when}, ${by}, ${soFar}`,
-    text: `${who}: ${by} ${f.changeLpm < 0 ? "less" : "more"} ${when}, ${soFar}; ${causes}.`,
-    check,
-  };
+  const cost = `${litres}${f.changeLpm < 0 ? " not given" : ""}${f.until === null ? " so far" : ""}`;
+  return { head: `${head}, ${by}, ${cost}`, causes, check };
+}
+
+/** Those that cannot be told from each other are one or the other. */
+function namesOf(site: SiteFile, f: Finding): string {
+  const names = [...new Set(f.subjectIds.map((id) => nameOf(site, id)))];
+  if (names.length <= MOST_NAMES) return names.join(" or ");
+  return `${names.slice(0, MOST_NAMES).join(", ")} or ${names.length - MOST_NAMES} more`;
 }
 
 function likelyOf(f: Finding): Likely {
@@ -79,11 +72,12 @@ function likelyOf(f: Finding): Likely {
   return f.changeLpm < 0 ? LIKELY.less : LIKELY.more;
 }
 
-/** A date as people say it. */
-function dayOf(instant: string): string {
+/** A date as people there say it. */
+function dayOf(instant: string, units: UnitSystem): string {
   const [year, month, day] = instant.slice(0, 10).split("-").map(Number) as [number, number, number];
   const weekday = DAYS[new Date(Date.UTC(year, month - 1, day)).getUTCDay()];
-  return `${weekday} ${day} ${MONTHS[month - 1]}`;
+  const name = MONTHS[month - 1];
+  return `${weekday} ${units === "us" ? `${name} ${day}` : `${day} ${name}`}`;
 }
 
 function nameOf(site: SiteFile, id: string): string {

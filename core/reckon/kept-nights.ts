@@ -1,3 +1,4 @@
+import { addDays, type EpochS, instantOf } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Finding } from "./findings.ts";
 import { type FindingWords, findingWords } from "./finding-words.ts";
@@ -14,9 +15,13 @@ export function keptNights(w: Waterworks, log: Log): KeptNight[] {
   const ids = (places: readonly number[]): string[] => places.map((s) => w.site.stations[s]?.id ?? "");
   const nights = new Map<string, KeptStretch[]>();
   // A night on which nothing ran is one that was read, too.
+  const { timeZone } = w.site.site;
+  let ends: EpochS = Number.NEGATIVE_INFINITY;
   for (const { t } of log.rows) {
-    const night = nightOf(w.site.site.timeZone, t);
-    if (!nights.has(night)) nights.set(night, []);
+    if (t < ends) continue;
+    const night = nightOf(timeZone, t);
+    ends = instantOf(timeZone, addDays(night, 1), "12:00");
+    nights.set(night, []);
   }
   for (const { set, open, ...s } of stretchesOf(w, log).stretches)
     nights.get(s.night)?.push({ ...s, stationIds: ids(set), openIds: ids(open) });

@@ -41,18 +41,13 @@ export async function nightsAfter(siteId: string, night: string): Promise<string
   return rows.map((r) => r.night);
 }
 
-export type NightFacts = { night: string; whole: boolean; source: Source; nights: number };
+export type NightFacts = { night: string; whole: boolean; source: Source };
 /** The newest night that was read. */
 export async function newestNight(siteId: string): Promise<NightFacts | null> {
   const row: NightFacts | undefined = await db()("site_night")
     .where({ siteId })
     .orderBy("night", "desc")
-    .first(
-      isoDate("night"),
-      "whole",
-      "source",
-      db().raw("(select count(*) from site_night n where n.site_id = site_night.site_id)::integer as nights"),
-    );
+    .first(isoDate("night"), "whole", "source");
   return row ?? null;
 }
 

@@ -11,13 +11,15 @@ import type { Check } from "../../core/drill/drill-bench.ts";
 import { keepDrill } from "../services/drills.ts";
 import { takeBenchNight } from "../services/log-book.ts";
 import { importSite, loadSite } from "../services/sites.ts";
+import { demoNights, keepDemoNights } from "./nights.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "./people.ts";
 import { demoSites } from "./sites.ts";
 
-/** The demo organisation, its people and six sites, with two nights in the log and proposals of a learning; only into an empty database. */
+/** The demo organisation, its people and seven sites, with two nights in the log, proposals of a learning and nights that have something to tell; only into an empty database. */
 export async function loadDemo(): Promise<boolean> {
   if ((await organisationCount()) > 0) return false;
   const passwordHash = await hashPassword(DEMO_PASSWORD);
+  const nights = demoNights(demoSites(), new Date());
   const learned = await inTransaction(async () => {
     const organisations = new Map<string, string>();
     const ids = new Map<string, string>();
@@ -44,6 +46,7 @@ export async function loadDemo(): Promise<boolean> {
       exact: false,
     });
     await practise(tolly, loaded.get("hollin-bank") as string);
+    await keepDemoNights(organisationId, loaded, nights);
     const request = learningRequest.parse({
       stationIds: null,
       seed: 5,

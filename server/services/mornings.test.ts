@@ -59,7 +59,7 @@ describe("a recorder's log", () => {
     expect(found?.words.head).toMatch(/^a break likely at 4 S4 since Thu 2 Jul, /);
     expect(found?.evidence.length).toBeGreaterThan(2);
     const row = (await rounds(maren, new Date())).find((r) => r.id === siteId);
-    expect(row?.why).toContain(found?.words.head);
+    expect(row?.nights).toEqual([found?.words.head]);
     expect((await stationMornings(maren, siteId, "s3")).mornings.map((m) => m.night)).toEqual([
       "2026-07-01",
       "2026-07-02",
@@ -74,17 +74,17 @@ describe("a recorder's log", () => {
     expect((await morningsStatus(maren, later)).night).toBe("2026-07-02");
   });
   it("is another organisation's neither to read nor to bring", async () => {
-    for (const asked of [
-      morningsStatus(stranger, siteId),
-      takeLog(stranger, siteId, csv(0)),
-      stationMornings(stranger, siteId, "s3"),
+    for (const ask of [
+      () => morningsStatus(stranger, siteId),
+      () => takeLog(stranger, siteId, csv(0)),
+      () => stationMornings(stranger, siteId, "s3"),
     ])
-      expect((await refusal(asked)).code).toBe("notFound");
+      expect((await refusal(ask())).code).toBe("notFound");
   });
 
   describe("and what is answered", () => {
     const id = async (): Promise<string> => (await morningsStatus(maren, siteId)).found[0]?.id as string;
-    const why = async () => (await rounds(maren, new Date())).find((r) => r.id === siteId)?.why.join() ?? "";
+    const why = async () => (await rounds(maren, new Date())).find((r) => r.id === siteId)?.nights.join() ?? "";
     it("by a visit is kept, by whom and for whom, and no longer needs someone on Rounds", async () => {
       const status = await answerFinding(maren, siteId, {
         findingId: await id(),

@@ -69,7 +69,7 @@ export async function morningsStatus(user: SignedIn, siteId: string): Promise<Mo
     night: night?.night ?? null,
     whole: night?.whole ?? false,
     source: night?.source ?? null,
-    nights: night?.nights ?? 0,
+    nights: morning?.reckoning.nights ?? 0,
     workedAt: morning?.workedAt.toISOString() ?? null,
     stretches: morning?.reckoning.stretches ?? 0,
     stations: morning?.reckoning.stations ?? [],
@@ -91,7 +91,7 @@ function withAnswers({ reckoning, words }: KeptMorning, answers: readonly Answer
       at: a.answeredAt.toISOString(),
       grown: hasGrown(f, a),
     };
-    return { ...f, words: words[i] ?? { head: "", text: "", check: "" }, answer: answer ?? null };
+    return { ...f, words: words[i] ?? { head: "", causes: "", check: "" }, answer: answer ?? null };
   });
 }
 

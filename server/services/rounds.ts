@@ -65,7 +65,7 @@ async function oneRow(
     version: row.version,
     old,
   };
-  return { ...shown, ...urgencyOf(shown, facts.idle, there, said) };
+  return { ...shown, ...urgencyOf(shown, facts.idle, there, said), nights: said.map((s) => s.head) };
 }
 
 /** The night that it is where the site is; or the last that was worked out, while this one is. */
@@ -124,7 +124,7 @@ async function findingsThere(user: SignedIn, now: Date): Promise<Map<string, Con
 }
 
 function urgencyOf(
-  row: Omit<RoundsRow, "urgency" | "why">,
+  row: Omit<RoundsRow, "urgency" | "why" | "nights">,
   idle: SiteFacts["idle"],
   there: ControllerFinding[],
   said: Said[],
@@ -148,7 +148,7 @@ function urgencyOf(
     if (!told.has(words)) add(THERE[f.code], words);
     told.add(words);
   }
-  for (const { certain, head } of said) add(certain ? SAID.certain : SAID.guessed, head);
+  for (const { certain } of said) urgency += certain ? SAID.certain : SAID.guessed;
   if (row.hold !== null && row.hold !== "indefinite") add(5, `off until ${row.hold}`);
   if (row.unlearned > 0) add(3, `${row.unlearned} not learned`);
   return { urgency, why };

@@ -28,13 +28,15 @@ import { Moment, Selected } from "./moment";
 import { SaveNight } from "./save-night";
 
 const BetterPanel = dynamic(() => import("./better-panel").then((m) => m.BetterPanel));
+const LastNight = dynamic(() => import("./last-night").then((m) => m.LastNight));
 const MonthView = dynamic(() => import("./month-view").then((m) => m.MonthView));
 const RunTable = dynamic(() => import("./run-table").then((m) => m.RunTable));
 const WhatIf = dynamic(() => import("./what-if").then((m) => m.WhatIf));
 
-type View = "braid" | "weeks" | "whatif" | "better";
+type View = "braid" | "last" | "weeks" | "whatif" | "better";
 const VIEWS = [
   { id: "braid", label: "Braid" },
+  { id: "last", label: "Last night" },
   { id: "weeks", label: "Six weeks" },
   { id: "whatif", label: "What if" },
   { id: "better", label: "Better night" },
@@ -74,7 +76,7 @@ export function NightScreen() {
         onView={setView}
         tools={
           <>
-            <NightStepper date={date} onDate={setDate} />
+            {view !== "last" && <NightStepper date={date} onDate={setDate} />}
             {view === "braid" && (
               <>
                 <Button
@@ -89,7 +91,7 @@ export function NightScreen() {
                 <IconButton label="Shorter" icon={ZoomOut} onClick={() => setZoom(Math.max(0.3, pxPerMinute / 1.4))} />
               </>
             )}
-            {data && night && (
+            {view !== "last" && data && night && (
               <Menu label="Take out" icon={Download} end>
                 {(close) => <SaveNight data={data} night={night} onDone={close} />}
               </Menu>
@@ -104,16 +106,18 @@ export function NightScreen() {
           ) : undefined
         }
       />
+      {view === "last" && <LastNight />}
       {view === "better" && <BetterPanel onClose={() => setView("braid")} />}
       {view === "whatif" && <WhatIf />}
-      {view === "weeks" ? (
+      {view === "weeks" && (
         <MonthView
           onPick={(d) => {
             setDate(d);
             setView("braid");
           }}
         />
-      ) : (
+      )}
+      {view !== "weeks" && view !== "last" && (
         <OneNight data={data} pxPerMinute={pxPerMinute} asTable={as === "table"} onDate={setDate} />
       )}
     </>

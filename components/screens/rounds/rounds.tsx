@@ -35,12 +35,21 @@ const PASSES: Record<Only, (r: RoundsRow) => boolean> = {
 };
 
 function Why({ row }: { row: RoundsRow }) {
-  if (row.why.length === 0) return <span className="text-faint">nothing today</span>;
-  return row.why.map((w, n) => (
-    <span key={w} className={classes("block", row.urgency >= 100 && n === 0 && "font-semibold text-error")}>
-      {w}
-    </span>
-  ));
+  if (row.why.length + row.nights.length === 0) return <span className="text-faint">nothing today</span>;
+  return (
+    <>
+      {row.why.map((w, n) => (
+        <span key={w} className={classes("block", row.openAlarms > 0 && n === 0 && "font-semibold text-error")}>
+          {w}
+        </span>
+      ))}
+      {row.nights.map((w) => (
+        <Link key={w} href={`/sites/${row.id}/night?view=last`} className="link block">
+          {w}
+        </Link>
+      ))}
+    </>
+  );
 }
 
 const STATE_WORDS: Record<SiteNow["state"], string> = {

@@ -1,0 +1,76 @@
+import { simulate } from "../../core/bench/simulate.ts";
+import { addDays, localDate } from "../../core/dates/wall-time.ts";
+import { waterworks } from "../../core/network/waterworks.ts";
+import { type KeptNight, keptNights, type ToldMorning, toldMornings } from "../../core/reckon/kept-nights.ts";
+import type { Log, LogRow } from "../../core/reckon/stretches.ts";
+import type { SiteFile } from "../../core/site-file/schema.ts";
+import { keepMorning, keepNight } from "../db/mornings.ts";
+
+const EVERY_S = 5;
+const AT_DUSK = "12:00:00";
+
+type Played = { nights: number; faults: (daysAgo: number) => object[] };
+/** What the nights before today have to tell: an outlet that broke three nights ago and that no limit sees, a filter that clogs for weeks, a break at one of two that always run together. */
+const NIGHTS: Readonly<Record<string, Played>> = {
+  "quarrel-hill": {
+    nights: 6,
+    faults: (ago) => (ago <= 3 ? [{ kind: "brokenOutlet", subjectId: "qh12", at: AT_DUSK, size: 14 }] : []),
+  },
+  "larkspur-clinic": {
+    nights: 28,
+    faults: (ago) => (ago <= 22 ? [{ kind: "clogged", subjectId: "lc5", at: AT_DUSK, size: 0.01 * (23 - ago) }] : []),
+  },
+  "hollin-bank": {
+    nights: 8,
+    faults: (ago) => (ago <= 2 ? [{ kind: "brokenOutlet", subjectId: "hb12", at: AT_DUSK, size: 20 }] : []),
+  },
+};
+
+export type DemoNights = { fileId: string; kept: KeptNight[]; mornings: ToldMorning[] };
+
+/** Nights of the bench behind some demo sites, as their gateways would have read them, and what each morning knew. Takes some seconds. */
+export function demoNights(sites: readonly SiteFile[], now: Date): DemoNights[] {
+  return sites.flatMap((file): DemoNights[] => {
+    const played = NIGHTS[file.site.id];
+    if (!played) return [];
+    const w = waterworks(file);
+    const kept = keptNights(w, playedLog(file, played, now));
+    return [{ fileId: file.site.id, kept, mornings: [...toldMornings(w, kept, [], "")] }];
+  });
+}
+
+export async function keepDemoNights(
+  organisationId: string,
+  loaded: ReadonlyMap<string, string>,
+  nights: readonly DemoNights[],
+): Promise<void> {
+  for (const { fileId, kept, mornings } of nights) {
+    const of = { organisationId, siteId: loaded.get(fileId) as string };
+    for (const night of kept) await keepNight(of, night, "gateway", true);
+    for (const morning of mornings) await keepMorning(of, 1, morning);
+  }
+}
+
+/** All its nights up to yesterday's, one log. */
+function playedLog(file: SiteFile, { nights, faults }: Played, now: Date): Log {
+  const today = localDate(file.site.timeZone, Math.floor(now.getTime() / 1000));
+  const place = new Map(file.stations.map((s, i) => [s.number, i]));
+  const rows: LogRow[] = [];
+  for (let ago = nights; ago >= 1; ago--) {
+    // What a night that goes on past midnight has told already is not told by the next day's beginning.
+    const before = rows.findLast((r) => r.open.length > 0)?.t ?? 0;
+    while ((rows.at(-1)?.t ?? 0) > before) rows.pop();
+    const outcome = simulate(file, {
+      date: addDays(today, -ago),
+      faults: faults(ago),
+      seed: 1000 + ago,
+      restUntold: true,
+      onSecond: ({ at, readingLpm, open }) => {
+        if (at > before && at % EVERY_S === 0)
+          rows.push({ t: at, flow: [...readingLpm], open: open.map((n) => place.get(n) as number) });
+      },
+    });
+    if (!outcome.ok) throw new Error(`The demo's night ${ago} days ago cannot be played: ${JSON.stringify(outcome)}`);
+  }
+  return { keys: file.pocs.map((p) => p.id), rows };
+}

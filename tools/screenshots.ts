@@ -110,10 +110,10 @@ await open("Quarrel Hill campus", `bench?date=${SUMMER}&view=sweep`);
 await page.getByRole("button", { name: /^Sweep/ }).click();
 await page.getByText(/worst gaps/).waitFor({ timeout: 120_000 });
 await shot("sweep");
-await open("Quarrel Hill campus", "limits?view=points");
-await page.getByText(/Presa would take/).waitFor({ timeout: 60_000 });
-await page.waitForTimeout(300);
-await shot("starting-points");
+await page.goto(`${base}/sites/${sites.get("Quarrel Hill campus")}/night?view=last`);
+await page.getByRole("img", { name: /mornings; on the last/ }).waitFor({ timeout: 60_000 });
+await page.waitForTimeout(500);
+await shot("last-night");
 await open("Quarrel Hill campus", "controllers");
 await page
   .getByRole("table", { name: /^Differences at/ })

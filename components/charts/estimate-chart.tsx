@@ -12,6 +12,7 @@ import {
 import { useEffect, useRef } from "react";
 import type { StationMornings } from "@/contracts/mornings";
 import { toShown, type UnitSystem, unitLabel } from "@/core/units/units";
+import { useTheme } from "@/components/frame/use-theme";
 import { useConventions } from "../kit/conventions";
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, Filler, Tooltip);
@@ -27,9 +28,11 @@ export function EstimateChart({
   units: UnitSystem;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const { theme } = useTheme();
   const { short, figure, dateAt } = useConventions();
   useEffect(() => {
-    if (!canvas.current) return;
+    // Colours are read where the theme sets them, and again when it is turned.
+    if (!canvas.current || !theme) return;
     const style = getComputedStyle(document.documentElement);
     const colour = (name: string): string => style.getPropertyValue(name).trim();
     const ink = colour("--color-base-content");
@@ -89,7 +92,7 @@ export function EstimateChart({
       },
     });
     return () => chart.destroy();
-  }, [mornings, expectedLpm, units, short]);
+  }, [mornings, expectedLpm, units, short, theme]);
   const last = mornings.at(-1);
   return (
     <figure>

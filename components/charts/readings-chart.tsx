@@ -11,6 +11,7 @@ import {
   Tooltip,
 } from "chart.js";
 import { useEffect, useRef } from "react";
+import { useTheme } from "@/components/frame/use-theme";
 import type { TraceRow } from "@/core/bench/simulate";
 import { localClock } from "@/core/dates/wall-time";
 import { toShown, type UnitSystem, unitLabel } from "@/core/units/units";
@@ -32,8 +33,10 @@ export function ReadingsChart({
   whole?: boolean;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const { theme } = useTheme();
   useEffect(() => {
-    if (!canvas.current) return;
+    // Colours are read where the theme sets them, and again when it is turned.
+    if (!canvas.current || !theme) return;
     const style = getComputedStyle(document.documentElement);
     const colour = (name: string): string => style.getPropertyValue(name).trim();
     const show = (v: number | null): number | null => (v === null ? null : toShown(v, "flow", units));
@@ -102,7 +105,7 @@ export function ReadingsChart({
       },
     });
     return () => chart.destroy();
-  }, [rows, timeZone, units, whole]);
+  }, [rows, timeZone, units, whole, theme]);
   const nearest =
     at === null
       ? null

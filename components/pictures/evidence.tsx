@@ -43,8 +43,8 @@ export function EvidencePicture({
               <th>Night</th>
               <th>Set</th>
               <th className="text-right">Read, {unit("flow")}</th>
-              <th className="text-right">Without</th>
-              <th className="text-right">With</th>
+              <th className="hidden text-right sm:table-cell">Without</th>
+              <th className="hidden text-right sm:table-cell">With</th>
               <th style={{ minWidth: W }}>
                 Off what it should be: <Hollow /> without {without}, <Solid /> with it
               </th>
@@ -58,10 +58,10 @@ export function EvidencePicture({
                   <td className="whitespace-nowrap">
                     {short(e.night)} {localIso(timeZone, e.from).slice(11, 16)}
                   </td>
-                  <td className="max-w-72">{e.stationIds.map(nameOf).join(" + ")}</td>
+                  <td className="min-w-40 max-w-72">{e.stationIds.map(nameOf).join(" + ")}</td>
                   <td className="text-right">{figure(e.readLpm, "flow", 1)}</td>
-                  <td className="text-right">{figure(e.withoutLpm, "flow", 1)}</td>
-                  <td className="text-right">{figure(e.withLpm, "flow", 1)}</td>
+                  <td className="hidden text-right sm:table-cell">{figure(e.withoutLpm, "flow", 1)}</td>
+                  <td className="hidden text-right sm:table-cell">{figure(e.withLpm, "flow", 1)}</td>
                   <td className="py-0">
                     <svg viewBox={`0 0 ${W} ${H}`} width={W} height={H} aria-hidden>
                       <rect

@@ -71,10 +71,3 @@ export function times(a: Matrix, n: number, m: number, v: Matrix): Matrix {
   }
   return out;
 }
-
-/** Aᵀ of A, n × m. */
-export function transposed(a: Matrix, n: number, m: number): Matrix {
-  const out = new Float64Array(n * m);
-  for (let i = 0; i < n; i++) for (let j = 0; j < m; j++) out[j * n + i] = a[i * m + j] as number;
-  return out;
-}

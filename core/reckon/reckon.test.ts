@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import { dates, nightLog, reckonedSite } from "../../testing/reckoned-nights.ts";
+import { tryReckoning } from "../../testing/reckoned-trial.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { findingWords } from "./finding-words.ts";
@@ -179,4 +180,23 @@ describe("findings from one morning to the next", () => {
     expect(continued([finding({})], [], "2026-07-01")).toEqual([]);
     expect(continued([finding({ certain: false })], [], "2026-07-20")).toEqual([]);
   });
+});
+
+describe("on random sites (seeds that nothing was tuned on)", () => {
+  it.each([
+    ["outlet", 3],
+    ["sensor", 2],
+    ["clog", 12],
+    ["healthy", 12],
+  ] as const)(
+    "%s: what is wrong is named, and nothing else",
+    (kind, nights) => {
+      for (const seed of [2001, 2002, 2003]) {
+        const tried = tryReckoning({ kind, seed, nights, before: kind === "outlet" ? 2 : 0, stations: 8 + (seed % 7) });
+        expect(tried.wrongly, `seed ${seed}`).toEqual([]);
+        if (kind !== "healthy") expect(tried, `seed ${seed}`).toMatchObject({ lastMorning: true });
+      }
+    },
+    60_000,
+  );
 });

@@ -36,10 +36,12 @@ const PASSES: Record<Only, (r: RoundsRow) => boolean> = {
 
 function Why({ row }: { row: RoundsRow }) {
   if (row.why.length + row.nights.length === 0) return <span className="text-faint">nothing today</span>;
+  // What stands open now comes before what the nights say, and that before the rest.
+  const now = row.openAlarms > 0 ? 1 : 0;
   return (
     <>
-      {row.why.map((w, n) => (
-        <span key={w} className={classes("block", row.openAlarms > 0 && n === 0 && "font-semibold text-error")}>
+      {row.why.slice(0, now).map((w) => (
+        <span key={w} className="block font-semibold text-error">
           {w}
         </span>
       ))}
@@ -47,6 +49,11 @@ function Why({ row }: { row: RoundsRow }) {
         <Link key={w} href={`/sites/${row.id}/night?view=last`} className="link block">
           {w}
         </Link>
+      ))}
+      {row.why.slice(now).map((w) => (
+        <span key={w} className="block">
+          {w}
+        </span>
       ))}
     </>
   );

@@ -23,6 +23,14 @@ export const logFacts = z.strictObject({
       sending: z.boolean(),
     })
     .nullable(),
+  nights: z
+    .strictObject({
+      night: z.string(),
+      workedAt: z.string(),
+      contradicted: z.array(z.string()),
+      confirmed: z.array(z.string()),
+    })
+    .nullable(),
 });
 export type LogFacts = z.infer<typeof logFacts>;
 

@@ -30,7 +30,7 @@ export function renderOnSite(
   const drawn = render(
     <DataProvider>
       <SiteDraft siteId={siteId} role={role} userName="Ada Fennimore" version={3} date={date} file={file} make={make}>
-        <SiteLogProvider first={{ openAlarms: 0, calm: null, faulted: null, there: null }}>
+        <SiteLogProvider first={{ openAlarms: 0, calm: null, faulted: null, there: null, nights: null }}>
           <ConventionsProvider system={file.site.units} timeZone={file.site.timeZone}>
             <Hold held={held} />
             {part}

@@ -30,8 +30,8 @@ export function useFittings(): Fittings {
   const draft = useDraft((s) => s.draft);
   const version = useDraft((s) => s.version);
   const summary = useNight()?.summary ?? null;
-  const { openAlarms, calm, faulted, there } = useSiteLog();
-  return fittingsOf(draft, summary, { openAlarms, calm, faulted, there, version });
+  const { openAlarms, calm, faulted, there, nights } = useSiteLog();
+  return fittingsOf(draft, summary, { openAlarms, calm, faulted, there, nights, version });
 }
 
 type Fittings = ReturnType<typeof progress>;

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { FlowSensor, SiteFile, Station } from "../site-file/schema.ts";
-import { type Basis, basisOf, staleQueue, staleReasons } from "./basis.ts";
+import { type Basis, basisOf, type NightMarks, staleQueue, staleReasons } from "./basis.ts";
 
 const AT = "2026-03-01T02:00:00Z";
 const NOW = "2026-07-01T00:00:00Z";
@@ -53,6 +53,25 @@ describe("a learned figure is stale", () => {
         Object.assign(s.stations[2] as object, { emitter: "drip" });
       }),
     ).toEqual([[], [], ["station"]]);
+  });
+  it("at once where its nights contradict it, unless it was learned since", () => {
+    const s = learned();
+    const w = waterworks(s);
+    const marks: NightMarks = {
+      night: "2026-06-29",
+      workedAt: "2026-06-30T04:00:00Z",
+      contradicted: ["s2"],
+      confirmed: ["s1"],
+    };
+    const of = (nights: NightMarks, now = NOW) => s.stations.map((x) => staleReasons(w, x, now, nights));
+    expect(of(marks)).toEqual([[], ["nights"], []]);
+    expect(of({ ...marks, workedAt: "2026-02-01T04:00:00Z" })).toEqual([[], [], []]);
+    expect(staleQueue(w, NOW, marks).map((q) => q.stationId)).toEqual(["s2"]);
+    // What nights confirmed does not turn stale with the years; what they confirmed long ago does.
+    const years = "2028-07-01T00:00:00Z";
+    const lately = { ...marks, contradicted: [], night: "2028-06-20" };
+    expect(of(lately, years)).toEqual([[], ["year"], ["year"]]);
+    expect(of({ ...marks, contradicted: [] }, years)).toEqual([["year"], ["year"], ["year"]]);
   });
   it("after a repair, and after a year; not for what does not touch its flow", () => {
     expect(

@@ -8,9 +8,13 @@ import type { SiteFile, Station } from "../site-file/schema.ts";
 
 /** What a learned figure rests on; each as a short mark that changes when it does. */
 export type Basis = { sensor: string; mainline: string; pressure: string; station: string };
-export type StaleReason = keyof Basis | "repair" | "year";
+export type StaleReason = keyof Basis | "repair" | "nights" | "year";
+/** What the newest morning says of the stations' figures: whose are contradicted, and whose confirmed (handbook#12-last-night). */
+export type NightMarks = { night: string; workedAt: string; contradicted: string[]; confirmed: string[] };
 
 const YEAR_MS = 365 * 86_400_000;
+/** So long a figure that nights confirmed stays fresh. */
+const CONFIRMED_MS = 62 * 86_400_000;
 
 /** Marks of everything that a station's learned flow rests on, as the site stands. */
 export function basisOf(w: Waterworks, stationId: string): Basis | null {
@@ -84,6 +88,7 @@ export type StaleStation = { stationId: string; reasons: (StaleReason | "never")
 const WEIGHT: Record<StaleReason | "never", number> = {
   never: 3,
   repair: 3,
+  nights: 3,
   sensor: 3,
   pressure: 2,
   mainline: 1.5,
@@ -91,8 +96,17 @@ const WEIGHT: Record<StaleReason | "never", number> = {
   year: 1,
 };
 
-/** Why a station's learned figure no longer stands on what it stood on; empty where it does, or there is none. */
-export function staleReasons(w: Waterworks, station: Station, now: string): StaleReason[] {
+/**
+ * Why a station's learned figure no longer stands on what it stood on; empty where it does, or there is none.
+ *
+ * @param nights what its nights say of it; one learned since is not contradicted by them
+ */
+export function staleReasons(
+  w: Waterworks,
+  station: Station,
+  now: string,
+  nights: NightMarks | null = null,
+): StaleReason[] {
   const { learned } = station;
   if (!learned) return [];
   const reasons: StaleReason[] = [];
@@ -102,8 +116,15 @@ export function staleReasons(w: Waterworks, station: Station, now: string): Stal
       if (basis[key] !== learned.basis[key]) reasons.push(key);
   if (station.repairedAt !== undefined && Date.parse(station.repairedAt) > Date.parse(learned.at))
     reasons.push("repair");
-  if (Date.parse(now) - Date.parse(learned.at) > YEAR_MS) reasons.push("year");
+  if (nights?.contradicted.includes(station.id) && Date.parse(learned.at) < Date.parse(nights.workedAt))
+    reasons.push("nights");
+  if (Date.parse(now) - Date.parse(learned.at) > YEAR_MS && !isConfirmed(station, now, nights)) reasons.push("year");
   return reasons;
+}
+
+function isConfirmed({ id }: Station, now: string, nights: NightMarks | null): boolean {
+  if (!nights?.confirmed.includes(id)) return false;
+  return Date.parse(now) - Date.parse(nights.night) < CONFIRMED_MS;
 }
 
 /**
@@ -111,7 +132,7 @@ export function staleReasons(w: Waterworks, station: Station, now: string): Stal
  *
  * @param now ISO instant
  */
-export function staleQueue(w: Waterworks, now: string): StaleStation[] {
+export function staleQueue(w: Waterworks, now: string, nights: NightMarks | null = null): StaleStation[] {
   const { site } = w;
   const minutes = new Map<string, number>();
   for (const p of site.programs)
@@ -126,7 +147,7 @@ export function staleQueue(w: Waterworks, now: string): StaleStation[] {
     .flatMap((s): StaleStation[] => {
       if (s.monitored === false) return [];
       const never: StaleStation["reasons"] = s.repairedAt ? ["never", "repair"] : ["never"];
-      const reasons = s.learned ? staleReasons(w, s, now) : never;
+      const reasons = s.learned ? staleReasons(w, s, now, nights) : never;
       if (reasons.length === 0) return [];
       const litres = (expectedFlow(s)?.lpm ?? 0) * (minutes.get(s.id) ?? 0);
       return [{ stationId: s.id, reasons, risk: litres * Math.max(...reasons.map((r) => WEIGHT[r])) }];

@@ -1,6 +1,6 @@
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import { staleQueue } from "./basis.ts";
+import { type NightMarks, staleQueue } from "./basis.ts";
 import { refusals } from "./refusals.ts";
 
 /** What is learned where nobody ticks stations: what is stale or was never learned, or all. */
@@ -14,10 +14,15 @@ export type ToLearn = Record<WhichToLearn, string[]> & { refused: number };
  * @param now ISO instant
  * @returns `refused`: how many of the stale ones cannot be learned as the site stands
  */
-export function toLearn(site: SiteFile, controllerIds: string[], now: string): ToLearn {
+export function toLearn(
+  site: SiteFile,
+  controllerIds: string[],
+  now: string,
+  nights: NightMarks | null = null,
+): ToLearn {
   const mine = new Set(site.stations.flatMap((s) => (controllerIds.includes(s.controllerId) ? [s.id] : [])));
   const not = new Set(refusals(site).map((r) => r.stationId));
-  const stale = staleQueue(waterworks(site), now).flatMap((q) => (mine.has(q.stationId) ? [q.stationId] : []));
+  const stale = staleQueue(waterworks(site), now, nights).flatMap((q) => (mine.has(q.stationId) ? [q.stationId] : []));
   return {
     stale: stale.filter((id) => !not.has(id)),
     all: [...mine].filter((id) => !not.has(id)),

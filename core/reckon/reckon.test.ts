@@ -5,6 +5,7 @@ import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { findingWords } from "./finding-words.ts";
 import { continued, type Finding } from "./findings.ts";
+import { nightMarks } from "./night-marks.ts";
 import { type KeptNight, keptNights, toldMornings } from "./kept-nights.ts";
 import { readTogether, type Reckoning, reckon, reckonMornings } from "./reckon.ts";
 import type { Log } from "./stretches.ts";
@@ -167,6 +168,28 @@ describe("findings from one morning to the next", () => {
         litresByNight: { "2026-07-10": 100, "2026-07-20": 50 },
       },
     ]);
+  });
+  it("contradict figures where they are certain, go on and were not taken; what fits is confirmed", () => {
+    const station = (stationId: string, nowLpm: number, sdLpm = 1) => ({
+      stationId,
+      expectedLpm: 100,
+      nowLpm,
+      sdLpm,
+      seenAlone: 0,
+      seenInSets: 3,
+    });
+    const stations = [station("s1", 110), station("s2", 101), station("s3", 101, 4), station("s4", 95)];
+    const at = { night: "2026-07-10", workedAt: "2026-07-11T04:00:00Z" };
+    const marks = (found: Finding[], taken: string[] = []) => nightMarks({ found, stations }, at, taken).contradicted;
+    expect(nightMarks({ found: [finding({})], stations }, at, [])).toEqual({
+      ...at,
+      contradicted: ["s1"],
+      confirmed: ["s2"],
+    });
+    expect(marks([finding({})], ["x"])).toEqual([]);
+    for (const not of [finding({ certain: false }), finding({ until: "2026-07-12" }), finding({ kind: "sensor" })])
+      expect(marks([not])).toEqual([]);
+    expect(marks([finding({ subjectIds: ["s1", "s4"] })])).toEqual(["s1", "s4"]);
   });
   it("are another one the other way, at another place, or long after one that ended", () => {
     for (const now of [finding({ changeLpm: -10 }), finding({ subjectIds: ["s2"] }), finding({ kind: "sensor" })])

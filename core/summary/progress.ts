@@ -1,5 +1,5 @@
 import { check } from "../check/check.ts";
-import { staleReasons } from "../learn/basis.ts";
+import { type NightMarks, staleReasons } from "../learn/basis.ts";
 import { siteSensors } from "../network/sensing.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { sensorProof } from "../sensors/proven.ts";
@@ -44,6 +44,8 @@ export type LogState = {
   calm: Rehearsal | null;
   faulted: Rehearsal | null;
   there: There | null;
+  /** What the newest morning says of figures; null where no night was read. */
+  nights: NightMarks | null;
   version: number;
 };
 
@@ -223,7 +225,7 @@ function nightFitting({ summary, log }: Facts): Fitting {
 }
 
 /** Accepted figures for every monitored station that rest on what still is. */
-function learnFitting({ site, w, now }: Facts): Fitting {
+function learnFitting({ site, w, now, log }: Facts): Fitting {
   const watched = site.stations.filter((s) => s.monitored !== false);
   if (watched.length === 0) return empty("No stations yet.", to("stations", "list the stations first"));
   const learned = watched.flatMap((s) => (s.learned ? [s.learned] : []));
@@ -234,10 +236,10 @@ function learnFitting({ site, w, now }: Facts): Fitting {
     );
   const first = [...learned].sort((a, b) => Date.parse(a.at) - Date.parse(b.at))[0];
   const seal = { how: `${learned.length} learned, the oldest then`, at: first?.at ?? now, by: "" };
-  const stale = watched.filter((s) => s.learned && staleReasons(w, s, now).length > 0).length;
+  const stale = watched.filter((s) => s.learned && staleReasons(w, s, now, log.nights).length > 0).length;
   if (stale > 0)
     return cracked(
-      `${stale} to learn again: what they rest on has changed.`,
+      `${stale} to learn again: what they rest on has changed, or their nights contradict them.`,
       seal,
       to("learn", `learn ${many(stale, "station")} again`),
     );

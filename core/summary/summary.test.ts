@@ -8,7 +8,7 @@ import { type LogState, progress } from "./progress.ts";
 
 const DATE = "2026-07-14";
 const LEARNED = { meanLpm: 100, sdLpm: 1, at: "2026-05-01T00:00:00Z" };
-const log: LogState = { openAlarms: 0, calm: null, faulted: null, there: null, version: 3 };
+const log: LogState = { openAlarms: 0, calm: null, faulted: null, there: null, nights: null, version: 3 };
 
 describe("the tell-line's figures", () => {
   it("name what binds, when it ends, what is short and watched", () => {

@@ -6,6 +6,7 @@ import type { SignedIn } from "../auth/session.ts";
 import { heavy } from "../heavy/pool.ts";
 import { forEach } from "./all-controllers.ts";
 import { learnThere, withOrders } from "./orders.ts";
+import { marksOfNights } from "./mornings.ts";
 import { type LoadedSite, loadSite } from "./sites.ts";
 
 type Place = { siteId: string; controllerIds: string[] };
@@ -52,8 +53,9 @@ export async function learnMany(user: SignedIn, { which, hours, sites }: LearnMa
   );
 }
 
-function toLearnAt(user: SignedIn, site: LoadedSite, { controllerIds }: Place): Promise<ToLearn> {
-  return heavy(user.organisationId, "toLearn", [site.file, controllerIds, new Date().toISOString()]);
+async function toLearnAt(user: SignedIn, site: LoadedSite, { controllerIds }: Place): Promise<ToLearn> {
+  const nights = await marksOfNights(site.id);
+  return heavy(user.organisationId, "toLearn", [site.file, controllerIds, new Date().toISOString(), nights]);
 }
 
 /**

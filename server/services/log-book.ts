@@ -12,6 +12,7 @@ import { colleagues } from "../db/users.ts";
 import { heavy } from "../heavy/pool.ts";
 import { alarmsChanged } from "./alarms.ts";
 import { controllersThere } from "./all-controllers.ts";
+import { marksOfNights } from "./mornings.ts";
 import { amendSite, loadSite, siteOf } from "./sites.ts";
 
 export type BenchRequest = { date: string; faults: unknown[]; seed: number; exact: boolean };
@@ -110,10 +111,11 @@ export async function logBook(user: SignedIn, siteId: string): Promise<LogBook> 
 /** What the frame shows of the log: open alarms, the newest rehearsals, and what controllers were last known to hold. */
 export async function logState(user: SignedIn, siteId: string): Promise<LogFacts> {
   await siteOf(user, siteId);
-  const [openAlarms, rehearsals, there] = await Promise.all([
+  const [openAlarms, rehearsals, there, nights] = await Promise.all([
     openAlarmCount(user.organisationId, siteId),
     newestRehearsals(user.organisationId, siteId),
     controllersThere(user, siteId),
+    marksOfNights(siteId),
   ]);
-  return { openAlarms, ...rehearsals, there };
+  return { openAlarms, ...rehearsals, there, nights };
 }

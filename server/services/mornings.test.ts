@@ -6,6 +6,7 @@ import { closeDatabase, db } from "../db/connection.ts";
 import { insertReadings, setGateway } from "../db/field.ts";
 import { closeListening } from "../db/listen.ts";
 import { endHeavy } from "../heavy/pool.ts";
+import { logState } from "./log-book.ts";
 import { answerFinding, morningsStatus, reckonNight, reckonNights, stationMornings, takeLog } from "./mornings.ts";
 import { rounds } from "./rounds.ts";
 import { importSite, loadSite } from "./sites.ts";
@@ -82,6 +83,13 @@ describe("a recorder's log", () => {
       expect((await refusal(ask())).code).toBe("notFound");
   });
 
+  it("makes the figure that it contradicts stale at once, and says whose it confirms", async () => {
+    const { nights } = await logState(maren, siteId);
+    expect(nights).toMatchObject({ night: "2026-07-02", contradicted: ["s3"] });
+    expect(nights?.confirmed).not.toContain("s3");
+    expect(nights?.confirmed.length).toBeGreaterThan(0);
+  });
+
   describe("and what is answered", () => {
     const id = async (): Promise<string> => (await morningsStatus(maren, siteId)).found[0]?.id as string;
     const why = async () => (await rounds(maren, new Date())).find((r) => r.id === siteId)?.nights.join() ?? "";
@@ -131,7 +139,9 @@ describe("a recorder's log", () => {
       expect(s3?.learned).toMatchObject({ how: "nights" });
       const figure = (ground.stations.find((s) => s.id === "s3")?.enteredFlowLpm as number) + 20;
       expect(Math.abs((s3?.learned?.meanLpm as number) - figure)).toBeLessThan(4 * (s3?.learned?.sdLpm as number));
+      expect((await logState(maren, siteId)).nights?.contradicted).toEqual([]);
       await takeLog(maren, siteId, csv(2));
+      expect((await logState(maren, siteId)).nights?.contradicted).toEqual([]);
       expect((await morningsStatus(maren, siteId)).found.filter((f) => f.answer === null)).toEqual([]);
       expect(await why()).not.toContain("a break likely");
     });

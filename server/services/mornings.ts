@@ -6,6 +6,8 @@ import type {
   ToldFinding,
 } from "../../contracts/mornings.ts";
 import { addDays, type EpochS, instantOf, localClock, localDate } from "../../core/dates/wall-time.ts";
+import type { NightMarks } from "../../core/learn/basis.ts";
+import { nightMarks } from "../../core/reckon/night-marks.ts";
 import type { Finding } from "../../core/reckon/findings.ts";
 import type { KeptNight } from "../../core/reckon/kept-nights.ts";
 import { WINDOW_NIGHTS } from "../../core/reckon/reckon.ts";
@@ -118,6 +120,14 @@ export async function stationMornings(user: SignedIn, siteId: string, stationId:
       ...(station.repairedAt ? [{ at: station.repairedAt, what: "repaired" as const }] : []),
     ],
   };
+}
+
+/** What the newest morning says of the stations' figures; null where no night was read. */
+export async function marksOfNights(siteId: string): Promise<NightMarks | null> {
+  const morning = await newestMorning(siteId);
+  if (!morning) return null;
+  const taken = (await answersOf(siteId)).filter((a) => a.answer === "taken").map((a) => a.findingId);
+  return nightMarks(morning.reckoning, { night: morning.night, workedAt: morning.workedAt.toISOString() }, taken);
 }
 
 /** Takes a recorder's log in: its nights, and what is known on the morning after each of them and of those after. */

@@ -77,7 +77,9 @@ describe("one night on the bench", () => {
     const sent = answers((path) => {
       if (path.endsWith("/bench")) return { alarms: 0, version: 4 };
       // Someone saved between the two requests: the revision comes with its own number.
-      return path.endsWith("/facts") ? { openAlarms: 0, calm: null, faulted: null, there: null } : { version: 5, file };
+      return path.endsWith("/facts")
+        ? { openAlarms: 0, calm: null, faulted: null, there: null, nights: null }
+        : { version: 5, file };
     });
     const { user, draft, siteId } = open("night", { file });
     await user.click(screen.getByRole("button", { name: "Run the night" }));

@@ -35,12 +35,12 @@ export function BeforePanel({
   const [baselineMin, setBaselineMin] = useState(1);
   const [faults, setFaults] = useState<FaultRequest[]>([]);
   const { running, view } = learning;
-  const { there } = useSiteLog();
+  const { there, nights } = useSiteLog();
   const [where, setWhere] = useState<"there" | "bench">(there === null ? "bench" : "there");
   const [thereWhen, setThereWhen] = useState<ThereWhen>({ later: false, date, from: "02:00" });
 
   const w = useMemo(() => waterworks(draft), [draft]);
-  const all = useMemo(() => standingsOf(w), [w]);
+  const all = useMemo(() => standingsOf(w, nights), [w, nights]);
   const ready = all.filter((s) => s.reasons.length === 0);
   const picked = useMemo(
     () => ready.filter((s) => (chosen ? chosen.has(s.station.id) : true)).map((s) => s.station.id),

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { Cancelled, computeRehearsal } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { staleQueue } from "@/core/learn/basis";
+import { type NightMarks, staleQueue } from "@/core/learn/basis";
 import { companionsFor, pumpMinimumLpm } from "@/core/learn/companions";
 import { learningOrder } from "@/core/learn/order";
 import { refusals } from "@/core/learn/refusals";
@@ -16,10 +16,10 @@ import type { Standing } from "./before-row";
 const REHEARSED_AFTER_MS = 250;
 
 /** Every station in the order of learning: ready or why not, stale or why, and whom its pump needs beside it. */
-export function standingsOf(w: Waterworks): Standing[] {
+export function standingsOf(w: Waterworks, nights: NightMarks | null): Standing[] {
   const { site } = w;
   const refused = new Map(refusals(site).map((r) => [r.stationId, r.reasons]));
-  const stale = staleQueue(w, new Date().toISOString());
+  const stale = staleQueue(w, new Date().toISOString(), nights);
   const rank = new Map(stale.map((q, i) => [q.stationId, { reasons: q.reasons, i }]));
   return learningOrder(w).map((i) => {
     const station = site.stations[i] as Station;

@@ -39,6 +39,7 @@ export const STALE: Record<StaleReason | "never", string> = {
   pressure: "supply or pressure changed",
   station: "station edited",
   repair: "repaired since",
+  nights: "its nights contradict it",
   year: "over a year old",
 };
 export const WAITS = { handWatering: "hand-watering hours", scheduledRuns: "scheduled runs" } as const;

@@ -3,7 +3,8 @@ import { createContext, useContext, useMemo, useState } from "react";
 import type { LogFacts } from "@/contracts/log";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { NightSummary } from "@/core/summary/night-summary";
-import { type LogState, progress } from "@/core/summary/progress";
+import type { LogState } from "@/core/summary/log-state";
+import { progress } from "@/core/summary/progress";
 import { useDraft, useNight } from "./site-draft";
 
 type SiteLog = LogFacts & { setLog: (facts: Partial<LogFacts>) => void };

@@ -1,5 +1,5 @@
 import { check } from "../check/check.ts";
-import { type NightMarks, staleReasons } from "../learn/basis.ts";
+import { staleReasons } from "../learn/basis.ts";
 import { siteSensors } from "../network/sensing.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { sensorProof } from "../sensors/proven.ts";
@@ -8,6 +8,7 @@ import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, SiteFile } from "../site-file/schema.ts";
 import { wireState } from "../wiring/wire-reading.ts";
 import { cracked, empty, type Fitting, full, half, type Next, to } from "./fitting.ts";
+import type { LogState } from "./log-state.ts";
 import type { NightSummary } from "./night-summary.ts";
 
 export const SCREENS = [
@@ -23,31 +24,6 @@ export const SCREENS = [
   "log",
 ] as const;
 export type Screen = (typeof SCREENS)[number];
-
-/** A night that was rehearsed on the bench and taken into the log. */
-export type Rehearsal = {
-  version: number;
-  at: string;
-  by: string;
-  faults: number;
-  alarms: number;
-  unwateredMin: number;
-};
-/**
- * What the controllers at the other end were last known to hold: how many of them were read back, items that differ and nobody noted, when the one that was read longest ago
- * was read, and whether settings are on their way.
- */
-export type There = { read: number; differs: number; oldestReadAt: string | null; sending: boolean };
-/** What of the site's history the fittings rest on: the newest rehearsal without faults, and the newest with them; null for controllers that nobody can reach. */
-export type LogState = {
-  openAlarms: number;
-  calm: Rehearsal | null;
-  faulted: Rehearsal | null;
-  there: There | null;
-  /** What the newest morning says of figures; null where no night was read. */
-  nights: NightMarks | null;
-  version: number;
-};
 
 type Facts = {
   site: SiteFile;

@@ -4,7 +4,8 @@ import { nightSummary } from "./night-summary.ts";
 import { flowFromHz } from "../sensors/sensor-range.ts";
 import type { FlowSensor, SiteFile } from "../site-file/schema.ts";
 import { ON_THE_SPOT, withCheck } from "../site-file/device-checks.ts";
-import { type LogState, progress } from "./progress.ts";
+import type { LogState } from "./log-state.ts";
+import { progress } from "./progress.ts";
 
 const DATE = "2026-07-14";
 const LEARNED = { meanLpm: 100, sdLpm: 1, at: "2026-05-01T00:00:00Z" };

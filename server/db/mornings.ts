@@ -4,6 +4,7 @@ import type { Finding } from "../../core/reckon/findings.ts";
 import type { FindingWords } from "../../core/reckon/finding-words.ts";
 import type { KeptNight, ToldMorning } from "../../core/reckon/kept-nights.ts";
 import type { Reckoning } from "../../core/reckon/reckon.ts";
+import type { AnsweredFinding } from "../../core/reckon/still-open.ts";
 import { db } from "./connection.ts";
 
 type Of = { organisationId: string; siteId: string };
@@ -59,6 +60,17 @@ export async function keepMorning(of: Of, version: number, { night, reckoning, w
       version,
       reckoning: JSON.stringify(reckoning),
       words: JSON.stringify(words),
+      said: JSON.stringify(
+        reckoning.found.map(
+          ({ id, certain, until, changeLpm }, i): Said => ({
+            id,
+            certain,
+            until,
+            changeLpm,
+            head: words[i]?.head ?? "",
+          }),
+        ),
+      ),
       workedAt: new Date(),
     })
     .onConflict(["site_id", "night"])
@@ -139,25 +151,17 @@ export async function keepAnswer(
     .merge();
 }
 
-/** What stands open of every site of an organisation, by its newest morning. */
-export type SiteSays = {
-  siteId: string;
-  night: string;
-  found: Finding[];
-  words: FindingWords[];
-  answers: AnsweredSize[];
-};
-export type AnsweredSize = { findingId: string; answer: Answer; changeLpm: number };
+/** A line of what a morning says, for all sites at once. */
+export type Said = Pick<Finding, "id" | "certain" | "until" | "changeLpm"> & { head: string };
+export type SiteSays = { siteId: string; said: Said[]; answers: AnsweredFinding[] };
+/** What the newest morning of every site of an organisation says, and what was answered to it. */
 export async function sitesSay(organisationId: string): Promise<SiteSays[]> {
   const { rows } = await db().raw(
-    `select m.site_id, to_char(m.night, 'YYYY-MM-DD') as night, m.found, m.words,
-       coalesce((select json_agg(json_build_object('findingId', a.finding_id, 'answer', a.answer, 'changeLpm', a.change_lpm))
-         from finding_answer a where a.site_id = m.site_id), '[]') as answers
-     from (select distinct on (site_id) site_id, night, words,
-         (select coalesce(jsonb_agg(f - 'evidence' - 'litresByNight' order by place), '[]')
-          from jsonb_array_elements(reckoning -> 'found') with ordinality as f (f, place)) as found
-       from site_morning where organisation_id = ? order by site_id, night desc) m
-     where jsonb_array_length(m.found) > 0`,
+    `select s.id as site_id, m.said,
+       (select coalesce(json_agg(json_build_object('findingId', a.finding_id, 'changeLpm', a.change_lpm)), '[]')
+         from finding_answer a where a.site_id = s.id) as answers
+     from site s cross join lateral (select said from site_morning k where k.site_id = s.id order by k.night desc limit 1) m
+     where s.organisation_id = ? and m.said <> '[]'`,
     [organisationId],
   );
   return rows;

@@ -9,7 +9,7 @@ import { isOpen } from "../../core/reckon/still-open.ts";
 import type { SiteFacts } from "../../core/summary/site-facts.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { sitesNow } from "../db/field.ts";
-import { sitesSay } from "../db/mornings.ts";
+import { type Said, sitesSay } from "../db/mornings.ts";
 import { listSites, type SiteListRow, siteNames } from "../db/sites.ts";
 import { allControllers } from "./all-controllers.ts";
 import { type Night, workOutNight } from "./nights.ts";
@@ -103,14 +103,13 @@ const THERE: Record<ControllerFinding["code"], number> = {
 
 /** How much what nights say needs someone: as much as what is wrong now, where it is certain. */
 const SAID = { certain: 44, guessed: 8 };
-type Said = { certain: boolean; head: string };
 
 /** What the nights of each site say that nobody has answered. */
 async function openSaid(user: SignedIn): Promise<Map<string, Said[]>> {
   return new Map(
-    (await sitesSay(user.organisationId)).map(({ siteId, found, words, answers }) => [
+    (await sitesSay(user.organisationId)).map(({ siteId, said, answers }) => [
       siteId,
-      found.flatMap((f, i) => (isOpen(f, answers) ? [{ certain: f.certain, head: words[i]?.head ?? "" }] : [])),
+      said.filter((f) => isOpen(f, answers)),
     ]),
   );
 }

@@ -23,6 +23,8 @@ export async function up(knex: Knex): Promise<void> {
       version integer not null,
       reckoning jsonb not null,
       words jsonb not null,
+      -- What Rounds asks of every site at once: of what was found, no more than its line.
+      said jsonb not null,
       worked_at timestamptz not null default now(),
       primary key (site_id, night),
       foreign key (organisation_id, site_id) references site (organisation_id, id)
@@ -43,7 +45,6 @@ export async function up(knex: Knex): Promise<void> {
       foreign key (organisation_id, answered_by) references app_user (organisation_id, id),
       foreign key (organisation_id, for_user) references app_user (organisation_id, id)
     );
-    create index site_morning_newest on site_morning (organisation_id, site_id, night desc);
 
     do $$ declare t text; begin
       foreach t in array array['site_night', 'site_morning', 'finding_answer'] loop

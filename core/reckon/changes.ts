@@ -6,10 +6,10 @@ import type { Stretch } from "./stretches.ts";
 import type { Change, Judged, Shape, Window } from "./window.ts";
 
 /** A change is named from here on (handbook#12-last-night). */
-const NAMED_Z = 5;
+export const NAMED_Z = 5;
 /** And only where it beats the next candidate by so much; or, where both are large, as surely as a z of 5 beats one of 3: what tells them apart is the difference of the squares. */
-const BEATS_BY = 2;
-const BEATS_SQUARE_BY = 16;
+export const BEATS_BY = 2;
+export const BEATS_SQUARE_BY = 16;
 /** So many changes of one morning at the most. */
 const MOST_FOUND = 8;
 /** A drift needs so many nights to be one. */

@@ -29,6 +29,7 @@ export const computeBench = here(computing.bench);
 export const computePressures = here(computing.pressures);
 export const computeBetter = here(computing.better);
 export const computeOutlook = here(computing.outlook);
+export const computeNightsFind = here(computing.nightsFind);
 export const computeRehearsal = here(computing.rehearsal);
 export const computeJudgement = here(computing.judgement);
 export const computeWhatElse = here(computing.whatElse);

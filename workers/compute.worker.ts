@@ -3,6 +3,6 @@ import { computing } from "./computing.ts";
 
 /** Heavy work off the page's thread, one worker a job. */
 export type Computing = typeof computing;
-export type { BetterAnswer, JudgementAnswer, PressureAnswer, WhatElse } from "./computing.ts";
+export type { BetterAnswer, JudgementAnswer, NightsFind, PressureAnswer, WhatElse } from "./computing.ts";
 
 expose(computing);

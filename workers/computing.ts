@@ -10,13 +10,18 @@ import { type Advice, type Compared, comparedSchools, policyFrom } from "../core
 import { type ComparedPolicy, comparePolicies } from "../core/limits/compare.ts";
 import { type Remedy, remediesFor } from "../core/limits/remedies.ts";
 import { SCHOOLS } from "../core/limits/schools.ts";
+import { waterworks } from "../core/network/waterworks.ts";
 import { betterSite } from "../core/optimize/better-night.ts";
 import type { Allowed } from "../core/optimize/tunings.ts";
 import { type Outlook, outlook } from "../core/season/outlook.ts";
+import { plan } from "../core/dispatch/plan.ts";
+import { type WouldFind, wouldFind } from "../core/reckon/would-find.ts";
 import { expectedFlow } from "../core/site-file/expected-flow.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { nightAnswer } from "../core/summary/night-answer.ts";
 
+/** Of each station that runs: from which size on a break is named for certain, L/min; null: never told from another's. */
+export type NightsFind = (WouldFind & { thirdLpm: number | null })[];
 export type PressureAnswer = { study: PressureStudy; findings: Finding[] };
 export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number };
 /** The starting points side by side, what Presa would take, and what would make unseen breaks seen. */
@@ -88,6 +93,14 @@ export const computing = {
 
   outlook: (site: SiteFile, first: string, days: number, onProgress: Told<number>): Outlook =>
     outlook(site, first, days, (done) => onProgress(done / days)),
+
+  /** From which size on the readings of a night name a break, on the first morning and on the third. */
+  nightsFind(site: SiteFile, date: string): NightsFind {
+    const w = waterworks(site);
+    const { runs } = plan(site, date);
+    const third = new Map(wouldFind(w, runs, 3).map((f) => [f.stationId, f.fromLpm]));
+    return wouldFind(w, runs).map((f) => ({ ...f, thirdLpm: third.get(f.stationId) ?? null }));
+  },
 
   /** Learning run through on an exact bench: how long, how much, what is in the way. */
   rehearsal: rehearseLearning,

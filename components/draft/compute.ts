@@ -56,6 +56,8 @@ export const computeBetter = (
 export const computeOutlook = (site: SiteFile, first: string, days: number, onProgress: Progress) =>
   job((desk, hear) => desk.outlook(site, first, days, hear(onProgress)));
 
+export const computeNightsFind = (site: SiteFile, date: string) => job((desk) => desk.nightsFind(site, date));
+
 export const computeRehearsal = (site: SiteFile, options: Asked<"rehearsal">[0]) =>
   job((desk) => desk.rehearsal(site, options));
 

@@ -38,8 +38,10 @@ const LEARNED_SD = 0.007;
 const OF_SPREAD = 0.5;
 const ENTERED_SD = 0.03;
 const DESIGN_SD = 0.1;
-/** A station without any figure may draw this or that, L/min. */
-const NO_FIGURE_SD_LPM = 60;
+/** No reading is taken for smaller, L/min. */
+const LEAST_LPM = 1;
+/** A station without any figure may draw whatever it does, L/min: nothing it reads is a change of anything else. */
+const NO_FIGURE_SD_LPM = 3000;
 /** Of a station's flow: how far it may have wandered since its figure was learned, by the root of the nights. */
 const WANDER_SD = 0.0005;
 const DAY_S = 86_400;
@@ -122,7 +124,7 @@ export class Model {
   /** @param state what is known of it, for how large its readings should be */
   says(night: string, stretches: Stretch[], state: Float64Array): NightSays {
     const [n, k] = [this.size, stretches.length];
-    const expected = stretches.map((s) => this.predicted(s, state));
+    const expected = stretches.map((s) => this.sizeOf(s, state));
     const rows = new Float64Array(k * (n + 1));
     for (const [i, s] of stretches.entries()) {
       for (const [u, by] of this.response(s, nth(expected, i))) rows[i * (n + 1) + u] = by;
@@ -137,6 +139,13 @@ export class Model {
       evidence[i] = all[i * (n + 1) + n] as number;
     }
     return { night, information, evidence, stretches };
+  }
+
+  /** How large a reading is, for what is a share of it: as it should be; where nobody knows that of one of the set, at least what was read. */
+  private sizeOf(s: Stretch, state: Float64Array): number {
+    const predicted = this.predicted(s, state);
+    const known = s.set.every((x) => (this.begin[x] as number) > 0);
+    return Math.max(LEAST_LPM, known ? predicted : Math.max(predicted, s.meanLpm));
   }
 
   /** Of the readings of one night, given the state. */

@@ -95,6 +95,17 @@ describe("a station without any figure", () => {
   });
 });
 
+describe("a site without any figure", () => {
+  it("has nothing to compare with: nothing is named, and what its stations flow is told by their sets", () => {
+    const none = structuredClone(known);
+    for (const s of none.stations) for (const of of ["learned", "enteredFlowLpm"] as const) delete s[of];
+    const { found, stations } = reckoned([night(0), night(1)], none);
+    expect(found.filter((f) => f.certain)).toEqual([]);
+    const first = stations[3];
+    expect(Math.abs((first?.nowLpm as number) - 128)).toBeLessThan(4 * (first?.sdLpm as number));
+  });
+});
+
 describe("mornings one after the other", () => {
   const logs = [night(0), night(1, [outlet("s3", 20)]), night(2, [outlet("s3", 20)])];
   const w = waterworks(known);

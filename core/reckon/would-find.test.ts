@@ -48,6 +48,11 @@ describe("what a night would tell, before anything is read", () => {
     );
     expect(one.fromLpm as number).toBeLessThan((among ?? Number.POSITIVE_INFINITY) * 1.2);
   });
+  it("is told of stations without any figure, too: whatever they flow, they change by so much", () => {
+    const none = structuredClone(known);
+    for (const s of none.stations) for (const of of ["learned", "enteredFlowLpm"] as const) delete s[of];
+    for (const f of wouldFind(waterworks(none), plan(none, NIGHT).runs)) expect(f.fromLpm ?? 1).toBeGreaterThan(0);
+  });
   it("names those that never run apart together, and says nothing where there is no sensor", () => {
     const pair = smallSite((s) => {
       const [program] = s.programs;

@@ -43,7 +43,6 @@ export function wouldFind(w: Waterworks, runs: readonly PlanRun[], nights = 1): 
   const all = repeated.flat();
   if (all.length === 0) return [];
   const model = new Model(w, points, all);
-  for (const s of all) s.meanLpm = model.predicted(s, model.begin);
   const window = new Window(
     { mean: model.begin, variance: model.variance },
     repeated.map((of) => model.says(of[0]?.night ?? "", of, model.begin)),

@@ -94,7 +94,7 @@ describe("one station's own limits", () => {
   it("are told alone and in the fullest set it runs in", () => {
     const file = smallSite();
     const station = file.stations[2] as SiteFile["stations"][number];
-    renderOnSite(file, <StationLimits station={station} sight={sight(file, "s3")} />);
+    renderOnSite(file, <StationLimits station={station} sight={sight(file, "s3")} nights={null} />);
     const own = screen.getByRole("region", { name: "Selected station" });
     expect(own).toHaveTextContent(/3 S3.*expected 50 L\/min/);
     expect(own).toHaveTextContent(/Alone it trips above 60 L\/min, below (37|38|37\.5) L\/min/);

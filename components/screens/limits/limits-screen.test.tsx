@@ -26,6 +26,22 @@ describe("the jaw", () => {
     expect(row(/^3 S3/)).toHaveAccessibleName(/expected 50, trips below 38|expected 50, trips below 37/);
     expect(screen.getByText(/A broken outlet unseen at/)).toHaveTextContent(/of 3 alone/);
   });
+  it("says what the nights' readings would name of what limits miss, over all and of the chosen station", async () => {
+    const file = smallSite((s) => {
+      Object.assign(s.policy, { highPercent: 60 });
+      s.stations.forEach((x) => {
+        x.learned = { meanLpm: x.designFlowLpm as number, sdLpm: 0.5, at: "2026-07-01T02:00:00Z" };
+      });
+    });
+    const { user } = open("jaw", file);
+    expect(await screen.findByText(/the night's readings name/)).toHaveTextContent(
+      /name [1-3] of [1-3] the next morning, [1-3] by the third/,
+    );
+    await user.click(row(/^2 S2/));
+    expect(screen.getByRole("region", { name: "Selected station" })).toHaveTextContent(
+      /the night's readings name: a break of \d[\d.]* L\/min and more the next morning, of \d[\d.]* L\/min by the third/,
+    );
+  });
   it("moves all walls by the arrows, outward and inward, a step of undo each; never past its end", async () => {
     const { draft, now } = open();
     const high = screen.getByRole("slider", { name: "High limit of all stations" });

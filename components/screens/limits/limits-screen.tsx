@@ -21,6 +21,7 @@ import type { Policy, SiteFile } from "@/core/site-file/schema";
 import { HandWateringPanel } from "./hand-watering-panel";
 import { InheritedPanel } from "./inherited-panel";
 import { JawTable } from "./jaw-table";
+import { NightsLine, useNightsFind } from "./nights-find";
 import { PolicyForm } from "./policy-form";
 import { StationLimits, useInherits } from "./station-limits";
 
@@ -127,6 +128,7 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
     },
     [edit],
   );
+  const nights = useNightsFind();
   const station = draft.stations.find((s) => s.id === selected);
   const sight = rows.find((r) => r.stationId === selected);
   const count = (sees: (r: StationSight) => boolean): number => rows.filter((r) => !sees(r)).length;
@@ -135,7 +137,13 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
       label="Limits in figures"
       inspector={
         <>
-          {station && sight && <StationLimits station={station} sight={sight} />}
+          {station && sight && (
+            <StationLimits
+              station={station}
+              sight={sight}
+              nights={nights?.find((f) => f.stationId === station.id) ?? null}
+            />
+          )}
           <PolicyForm />
         </>
       }
@@ -150,7 +158,7 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
           A broken outlet unseen at <strong>{count((r) => r.alone.seesOutlet)}</strong> of {rows.length} alone,{" "}
           <strong>{count((r) => r.fullest.seesOutlet)}</strong> in the fullest set; a lateral at{" "}
           <strong>{count((r) => r.fullest.seesLateral)}</strong>, in every set at{" "}
-          <strong>{count((r) => r.best.seesLateral)}</strong>.
+          <strong>{count((r) => r.best.seesLateral)}</strong>. <NightsLine rows={rows} nights={nights} />
         </p>
       </div>
       {asTable || printing ? (

@@ -10,6 +10,8 @@ import { policyOfMain } from "@/core/judge/policy-of";
 import type { StationSight } from "@/core/limits/sight";
 import { waterworks } from "@/core/network/waterworks";
 import type { Station } from "@/core/site-file/schema";
+import type { NightsFind } from "@/workers/compute.worker";
+import { NightsFindStation } from "./nights-find";
 
 export type LimitKey = "highPercent" | "lowPercent";
 
@@ -28,7 +30,16 @@ export function useInherits(): (of: Station | undefined, key: LimitKey) => strin
 }
 
 /** The chosen station's own limits, and what they see of it. */
-export function StationLimits({ station, sight }: { station: Station; sight: StationSight }) {
+export function StationLimits({
+  station,
+  sight,
+  nights,
+}: {
+  station: Station;
+  sight: StationSight;
+  /** What the nights' readings would find of it; null while that is not known. */
+  nights: NightsFind[number] | null;
+}) {
   const { edit, canEdit } = useWorkspace("edit", "canEdit");
   const { quantity } = useConventions();
   const inherits = useInherits();
@@ -73,6 +84,7 @@ export function StationLimits({ station, sight }: { station: Station; sight: Sta
           ? "its valve never opening would be seen."
           : "its valve never opening would pass unseen."}
       </p>
+      {nights && <NightsFindStation of={nights} />}
     </section>
   );
 }

@@ -1,11 +1,13 @@
 "use client";
 import { Scroller } from "@/components/kit/scroller";
-import { Bell, CircleCheck, Clock, EyeOff, type LucideIcon, OctagonX } from "lucide-react";
+import { Bell, CircleCheck, Clock, EyeOff, type LucideIcon, OctagonX, Sunrise } from "lucide-react";
 import { useWorkspace } from "@/components/draft/site-draft";
+import { useNightsFind } from "@/components/draft/use-nights-find";
 import { classes } from "@/components/kit/classes";
 import { Table } from "@/components/kit/table";
 import { type FaultKind, faultWords } from "@/core/bench/faults/kinds";
 import { type SweepCell, type SweepOutcome, SWEPT_ON_STATIONS, worstGaps } from "@/core/bench/sweep";
+import { isFoundNextMorning } from "@/core/reckon/next-morning";
 import { subjectName } from "@/core/judge/alarm-words";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity } from "@/core/units/units";
@@ -45,17 +47,32 @@ function Outcome({ of, short }: { of: SweepOutcome; short?: boolean }) {
 
 /** What a sweep has found so far: in sum, its worst gaps, and place by place. */
 export function SweepResults({ run }: { run: SweepRun }) {
+  const nights = useNightsFind(run.state === "running" ? null : run.site, run.date);
+  /** What limits miss and the night's readings name; null while that is not known. */
+  const nextMorning: NextMorning = nights && ((c) => c.outcome === "missed" && isFoundNextMorning(run.site, nights, c));
   return (
     <>
-      <InSum run={run} />
+      <InSum run={run} nextMorning={nextMorning} />
       {run.state !== "running" && <Gaps run={run} />}
       <OnMains run={run} />
-      <OnStations run={run} />
+      <OnStations run={run} nextMorning={nextMorning} />
     </>
   );
 }
 
-function InSum({ run }: { run: SweepRun }) {
+type NextMorning = ((cell: SweepCell) => boolean) | null;
+
+/** Missed by every limit, and named by the readings of the night. */
+function FoundNextMorning({ short }: { short?: boolean }) {
+  return (
+    <span className="inline-flex items-center gap-1 text-base-content">
+      <Sunrise className="size-4 shrink-0" aria-hidden />
+      <span className={short ? "sr-only" : undefined}>found next morning</span>
+    </span>
+  );
+}
+
+function InSum({ run, nextMorning }: { run: SweepRun; nextMorning: NextMorning }) {
   const { units } = useWorkspace("units");
   const of = (kind: FaultKind, policy: string): SweepCell[] =>
     run.cells.filter((c) => c.kind === kind && c.policy === policy);
@@ -73,6 +90,11 @@ function InSum({ run }: { run: SweepRun }) {
                 <Outcome of={o} />
               </th>
             ))}
+            {nextMorning && (
+              <th className="text-right">
+                missed, but <FoundNextMorning />
+              </th>
+            )}
             <th className="text-right">Lost on average</th>
           </tr>
         </thead>
@@ -92,6 +114,7 @@ function InSum({ run }: { run: SweepRun }) {
                       </td>
                     );
                   })}
+                  {nextMorning && <td className="text-right">{cells.filter(nextMorning).length}</td>}
                   <td className="text-right">{showQuantity(lost(cells), "volume", units)}</td>
                 </tr>
               );
@@ -197,7 +220,7 @@ function OnMains({ run }: { run: SweepRun }) {
   );
 }
 
-function OnStations({ run }: { run: SweepRun }) {
+function OnStations({ run, nextMorning }: { run: SweepRun; nextMorning: NextMorning }) {
   const { units } = useWorkspace("units");
   const cell = cellsOf(run);
   const kinds = run.kinds.filter((k) => SWEPT_ON_STATIONS.includes(k));
@@ -240,6 +263,7 @@ function OnStations({ run }: { run: SweepRun }) {
                           <span title={told(c)} className="inline-flex items-center gap-2">
                             {c.lostL > 0 ? showQuantity(c.lostL, "volume", units) : ""}
                             <Outcome of={c.outcome} short />
+                            {nextMorning?.(c) && <FoundNextMorning short />}
                           </span>
                         )}
                       </td>

@@ -57,6 +57,22 @@ describe("what a sweep found", () => {
     expect(counts(lateral)).toEqual(["1", "0", "0", "1", "0", "500 L"]);
     expect(counts(closed)).toEqual(["0", "1", "0", "0", "0", "0 L"]);
   });
+  it("says which of what limits miss the night's readings name the next morning", async () => {
+    const file = smallSite((s) => {
+      for (const x of s.stations)
+        x.learned = { meanLpm: x.designFlowLpm as number, sdLpm: 0.5, at: "2026-07-01T02:00:00Z" };
+    });
+    const cells = [
+      cell({ subjectId: "s1", outcome: "missed", seconds: null }),
+      cell({ subjectId: "s2", outcome: "found" }),
+      cell({ subjectId: "s1", kind: "stuckOpen", outcome: "missed", seconds: null }),
+    ];
+    show(runOf(cells, { site: file }), file);
+    await waitFor(() => expect(screen.getByText(/missed, but/)).toBeInTheDocument());
+    const counts = rows("In sum").map((r) => within(r).getAllByRole("cell").at(-2)?.textContent);
+    expect(counts).toEqual(["1", "0"]);
+    expect(rows("Station by station")[0]).toHaveTextContent("found next morning");
+  });
   it("names the worst gaps, each with what to change; while it runs, none are named yet", () => {
     const cells = [
       cell({ subjectId: "s2", outcome: "missed", seconds: null, lostL: 900, othersMin: 4 }),

@@ -4,6 +4,7 @@ import { Table2 } from "lucide-react";
 import dynamic from "next/dynamic";
 import { useCallback, useEffect, useMemo } from "react";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
+import { useNightsFind } from "@/components/draft/use-nights-find";
 import { ScreenBar } from "@/components/frame/screen-bar";
 import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button } from "@/components/kit/button";
@@ -21,7 +22,7 @@ import type { Policy, SiteFile } from "@/core/site-file/schema";
 import { HandWateringPanel } from "./hand-watering-panel";
 import { InheritedPanel } from "./inherited-panel";
 import { JawTable } from "./jaw-table";
-import { NightsLine, useNightsFind } from "./nights-find";
+import { NightsLine } from "./nights-find";
 import { PolicyForm } from "./policy-form";
 import { StationLimits, useInherits } from "./station-limits";
 
@@ -128,7 +129,9 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
     },
     [edit],
   );
-  const nights = useNightsFind();
+  const { base, date } = useWorkspace("base", "date");
+  // Of the settings as saved: a limit that is dragged changes nothing of it.
+  const nights = useNightsFind(base, date);
   const station = draft.stations.find((s) => s.id === selected);
   const sight = rows.find((r) => r.stationId === selected);
   const count = (sees: (r: StationSight) => boolean): number => rows.filter((r) => !sees(r)).length;

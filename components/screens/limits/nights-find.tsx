@@ -1,24 +1,11 @@
 "use client";
-import { useEffect } from "react";
-import { computeNightsFind } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { useJob } from "@/components/draft/use-job";
 import { useConventions } from "@/components/kit/conventions";
 import { BROKEN_OUTLET_LPM } from "@/core/bench/faults/station-faults";
 import type { StationSight } from "@/core/limits/sight";
 import type { NightsFind } from "@/workers/compute.worker";
 
 type Of = NightsFind[number];
-
-/** From which size on the readings of the night name a break, by the settings as saved; null while that is worked out, and where it cannot be. */
-export function useNightsFind(): NightsFind | null {
-  const { base, date } = useWorkspace("base", "date");
-  const { value, start } = useJob<NightsFind>();
-  useEffect(() => {
-    void start(() => computeNightsFind(base, date));
-  }, [base, date, start]);
-  return value;
-}
 
 /** What limits miss and the nights' readings find: how many outlets. */
 export function NightsLine({ rows, nights }: { rows: readonly StationSight[]; nights: NightsFind | null }) {

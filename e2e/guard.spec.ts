@@ -105,6 +105,8 @@ const bodies: Record<string, string> = {
   "POST /api/sites/[siteId]/learning/[runId]": JSON.stringify({ date: "2026-07-14", pace: 0 }),
   "POST /api/sites/[siteId]/learning/[runId]/meter": JSON.stringify({ beforeL: 1, afterL: 2, minutes: 10 }),
   "POST /api/sites/[siteId]/learning/[runId]/sets": JSON.stringify({ sets: [["a", "b"]] }),
+  "POST /api/sites/[siteId]/mornings": JSON.stringify({ text: "time,flow L/min,station" }),
+  "PATCH /api/sites/[siteId]/mornings": JSON.stringify({ findingId: "a", answer: "visit" }),
   "POST /api/sites/[siteId]/learning/proposals": JSON.stringify({
     action: "take",
     picks: [{ runId: NO_ONE, stationId: "a" }],

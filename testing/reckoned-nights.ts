@@ -1,7 +1,7 @@
-import { simulate } from "../core/bench/simulate.ts";
 import { addDays } from "../core/dates/wall-time.ts";
 import { normal, randomFrom } from "../core/bench/random.ts";
-import type { Log, LogRow } from "../core/reckon/stretches.ts";
+import { benchLog } from "../core/reckon/bench-log.ts";
+import type { Log } from "../core/reckon/stretches.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import type { SiteFile, Station } from "../core/site-file/schema.ts";
 
@@ -105,26 +105,9 @@ export function reckonedSite(seed: number, stations: number): { ground: SiteFile
   return { ground, known };
 }
 
-/** The log of a night, a row in so many seconds. */
-export function nightLog(ground: SiteFile, date: string, faults: unknown[], seed: number, everyS = 5): Log {
-  const place = new Map(ground.stations.map((s, i) => [s.number, i]));
-  const rows: LogRow[] = [];
-  let before = "";
-  const played = simulate(ground, {
-    date,
-    faults,
-    seed,
-    restUntold: true,
-    onSecond: ({ at, readingLpm, open }) => {
-      const key = open.join();
-      if (key === before && at % everyS !== 0) return;
-      before = key;
-      rows.push({ t: at, flow: [...readingLpm], open: open.map((x) => place.get(x) as number) });
-    },
-  });
-  if (!played.ok) throw new Error(JSON.stringify(played));
-  return { keys: ground.pocs.map((p) => p.id), rows };
-}
+/** The log of a night, a row in five seconds. */
+export const nightLog = (ground: SiteFile, date: string, faults: unknown[], seed: number): Log =>
+  benchLog(ground, { date, faults, seed }, 5);
 
 /** One night after the other. */
 export const dates = (from: string, nights: number): string[] =>

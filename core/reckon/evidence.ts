@@ -1,4 +1,4 @@
-import { got, nth } from "../checked.ts";
+import { nth } from "../checked.ts";
 import type { Model, NightSays } from "./model.ts";
 import type { Episode, Morning } from "./morning.ts";
 import type { Stretch } from "./stretches.ts";
@@ -28,31 +28,22 @@ export function evidenceOf(model: Model, nights: readonly NightSays[], morning: 
   const { w } = model;
   const known = morning.window.now([...model.unknowns.keys()], morning.found);
   const { unknown } = e.candidate;
-  const inWindow = nights.length;
+  const last = nights.length - 1;
   const found: Evidence[] = [];
-  // What else changed is there on its nights in either case.
-  const others = morning.episodes.filter((o) => o !== e);
-  const from = Math.max(0, e.from - NIGHTS_BEFORE);
-  for (let n = from; n < inWindow; n++) {
+  for (let n = Math.max(0, e.from - NIGHTS_BEFORE); n <= last; n++) {
     const { night, stretches } = nth(nights, n);
-    const last = inWindow - 1;
-    /** By how much a reading of this night is to be taken back from what is known now. */
-    const back = (o: Episode): number => {
-      const then = o.until !== null && n >= o.until ? 0 : nth(o.byNight, n);
-      const now = o.until !== null && last >= o.until ? 0 : nth(o.byNight, last);
-      return then - now;
-    };
-    const ownNow = e.until === null ? nth(e.byNight, last) : 0;
-    const ownThen = e.until !== null && n >= e.until ? 0 : nth(e.byNight, n);
+    /** A reading of this night by what is known now, each change as it was then, and this one as `own`. */
     const expected = (s: Stretch, own: number): number => {
       const parts = model.response(s, s.meanLpm);
       let lpm = 0;
       for (const [u, by] of parts) lpm += by * nth(known, u).mean;
-      for (const o of others) if (parts.has(o.candidate.unknown)) lpm += got(parts, o.candidate.unknown) * back(o);
-      if (parts.has(unknown)) lpm += got(parts, unknown) * (own - ownNow);
+      for (const o of morning.episodes) {
+        const then = o === e ? own : nth(o.byNight, n);
+        lpm += (parts.get(o.candidate.unknown) ?? 0) * (then - nth(o.byNight, last));
+      }
       return lpm;
     };
-    const factor = middle(stretches.map((s) => s.meanLpm / Math.max(1, expected(s, ownThen))));
+    const factor = middle(stretches.map((s) => s.meanLpm / Math.max(1, expected(s, nth(e.byNight, n)))));
     for (const s of stretches) {
       if (!model.response(s, 1).has(unknown)) continue;
       found.push({
@@ -61,7 +52,7 @@ export function evidenceOf(model: Model, nights: readonly NightSays[], morning: 
         stationIds: s.set.map((x) => nth(w.site.stations, x).id),
         readLpm: s.meanLpm,
         withoutLpm: factor * expected(s, 0),
-        withLpm: factor * expected(s, ownThen),
+        withLpm: factor * expected(s, nth(e.byNight, n)),
         sdLpm: READING_SD * s.meanLpm,
       });
     }

@@ -1,3 +1,5 @@
+import { MONTHS } from "../dates/months.ts";
+import { weekdayOf } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { showNumber, showQuantity, toShown, type UnitSystem } from "../units/units.ts";
 import type { Finding } from "./findings.ts";
@@ -38,8 +40,6 @@ const LIKELY = {
 } as const satisfies Record<string, Likely>;
 /** So many names in a line. */
 const MOST_NAMES = 3;
-const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
-const DAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
 
 /** A finding in a line; what it may be; and what tells that. */
 export type FindingWords = { head: string; causes: string; check: string };
@@ -74,10 +74,10 @@ function likelyOf(f: Finding): Likely {
 
 /** A date as people there say it. */
 function dayOf(instant: string, units: UnitSystem): string {
-  const [year, month, day] = instant.slice(0, 10).split("-").map(Number) as [number, number, number];
-  const weekday = DAYS[new Date(Date.UTC(year, month - 1, day)).getUTCDay()];
-  const name = MONTHS[month - 1];
-  return `${weekday} ${units === "us" ? `${name} ${day}` : `${day} ${name}`}`;
+  const date = instant.slice(0, 10);
+  const [month, day] = [MONTHS[Number(date.slice(5, 7)) - 1], Number(date.slice(8))];
+  const weekday = weekdayOf(date);
+  return `${weekday[0]?.toUpperCase()}${weekday.slice(1)} ${units === "us" ? `${month} ${day}` : `${day} ${month}`}`;
 }
 
 function nameOf(site: SiteFile, id: string): string {

@@ -116,7 +116,7 @@ function firstShown(model: Model, nights: readonly NightSays[], e: Episode): str
 
 /** What went, or was not given, on a night. */
 function litresOn(model: Model, nights: readonly NightSays[], e: Episode, n: number): number {
-  const size = e.until === null || n < e.until ? nth(e.byNight, n) : 0;
+  const size = nth(e.byNight, n);
   if (size === 0) return 0;
   return sum(
     nth(nights, n).stretches.map((s) => {

@@ -19,7 +19,7 @@ export type Episode = {
   size: number;
   sd: number;
   z: number;
-  /** Of each night of the window, how much it differs. */
+  /** Of each night of the window, how much it differs; nothing once it has ended. */
   byNight: Float64Array;
 };
 /** What the nights of a window say on the morning after the last of them. */
@@ -72,6 +72,7 @@ function episodesOf(found: readonly Found[], nights: number): Episode[] {
       continue;
     }
     open.until = f.from;
+    open.byNight = open.byNight.map((by, i) => (i < f.from ? by : 0));
     const left = Math.abs(size);
     if (left < LEFT_SD * sd || left < LEFT_SHARE * Math.abs(open.size)) continue;
     episodes.push({ ...next, among, from: f.from, certain: f.certain, drift: false, z: left / sd });

@@ -30,7 +30,7 @@ export type Reckoning = {
 /** The stretches of some nights, and where they were read. */
 export type Nights = { points: Point[]; stretches: Stretch[] };
 /** What is known on the morning after a night, and how much of the work is done. */
-export type Known = { night: string; reckoning: Reckoning; share: number };
+export type KnownMorning = { night: string; reckoning: Reckoning; share: number };
 
 /**
  * What the readings of some nights say of every station, main and sensor: their flows now, what has changed and since when, and who cannot be told apart.
@@ -55,7 +55,7 @@ export function* reckonMornings(
   of: Nights,
   before: readonly Finding[] = [],
   from = "",
-): Generator<Known, void> {
+): Generator<KnownMorning, void> {
   const model = new Model(w, of.points, of.stretches);
   const nights = byNight(of.stretches).map(([night, stretches]) => model.says(night, stretches, model.begin));
   const begin = nights.findIndex((n) => n.night >= from);

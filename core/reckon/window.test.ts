@@ -63,7 +63,7 @@ const shapeOf = (p: Problem, change: Change): Float64Array =>
     p.nights.flatMap((n, i) => n.rows.map((row) => weightOf(change, i, p.nights.length) * nth(row, change.unknown))),
   );
 const judged = (p: Problem, change: Change, given: Change[]) =>
-  new Window(known(p), p.nights.map(says)).judge(change.unknown, [change], given)[0];
+  new Window(known(p), p.nights.map(says)).beside(given)(change.unknown, [change])[0];
 const shapes = fc.constantFrom("step" as const, "ramp" as const, "before" as const);
 const inner = (a: Float64Array, b: Float64Array): number => a.reduce((s, x, i) => s + x * nth(b, i), 0);
 const relative = (got: number, want: number): void =>

@@ -70,12 +70,7 @@ export class Window {
     return this.nights.length;
   }
 
-  /** Each of these changes of one unknown by itself, beside others that are taken as true whatever their sizes. */
-  judge(unknown: number, shapes: readonly Omit<Change, "unknown">[], given: readonly Change[]): Judged[] {
-    return this.beside(given)(unknown, shapes);
-  }
-
-  /** {@link judge} for many unknowns beside the same others. */
+  /** Changes of one unknown, each by itself, beside others that are taken as true whatever their sizes. */
   beside(given: readonly Change[]): (unknown: number, shapes: readonly Omit<Change, "unknown">[]) => Judged[] {
     const held = this.held(given);
     const h = held.columns.length;

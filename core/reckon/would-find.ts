@@ -49,9 +49,8 @@ export function wouldFind(w: Waterworks, runs: readonly PlanRun[], nights = 1): 
   );
   const candidates = candidatesOf(model, planned);
   const step = [{ from: 0, shape: "step" as const }];
-  const alone = new Map(
-    candidates.map((c) => [c, window.judge(c.unknown, step, [])[0]?.sd ?? Number.POSITIVE_INFINITY]),
-  );
+  const byItself = window.beside([]);
+  const alone = new Map(candidates.map((c) => [c, byItself(c.unknown, step)[0]?.sd ?? Number.POSITIVE_INFINITY]));
   return candidates.flatMap((c): WouldFind[] => {
     if (c.kind !== "station") return [];
     const sd = got(alone, c);

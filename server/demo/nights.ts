@@ -1,6 +1,6 @@
-import { simulate } from "../../core/bench/simulate.ts";
 import { addDays, localDate } from "../../core/dates/wall-time.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
+import { benchLog } from "../../core/reckon/bench-log.ts";
 import { type KeptNight, keptNights, type ToldMorning, toldMornings } from "../../core/reckon/kept-nights.ts";
 import type { Log, LogRow } from "../../core/reckon/stretches.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
@@ -54,23 +54,13 @@ export async function keepDemoNights(
 /** All its nights up to yesterday's, one log. */
 function playedLog(file: SiteFile, { nights, faults }: Played, now: Date): Log {
   const today = localDate(file.site.timeZone, Math.floor(now.getTime() / 1000));
-  const place = new Map(file.stations.map((s, i) => [s.number, i]));
   const rows: LogRow[] = [];
   for (let ago = nights; ago >= 1; ago--) {
     // What a night that goes on past midnight has told already is not told by the next day's beginning.
     const before = rows.findLast((r) => r.open.length > 0)?.t ?? 0;
     while ((rows.at(-1)?.t ?? 0) > before) rows.pop();
-    const outcome = simulate(file, {
-      date: addDays(today, -ago),
-      faults: faults(ago),
-      seed: 1000 + ago,
-      restUntold: true,
-      onSecond: ({ at, readingLpm, open }) => {
-        if (at > before && at % EVERY_S === 0)
-          rows.push({ t: at, flow: [...readingLpm], open: open.map((n) => place.get(n) as number) });
-      },
-    });
-    if (!outcome.ok) throw new Error(`The demo's night ${ago} days ago cannot be played: ${JSON.stringify(outcome)}`);
+    const night = benchLog(file, { date: addDays(today, -ago), faults: faults(ago), seed: 1000 + ago }, EVERY_S);
+    for (const row of night.rows) if (row.t > before) rows.push(row);
   }
   return { keys: file.pocs.map((p) => p.id), rows };
 }

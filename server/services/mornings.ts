@@ -25,6 +25,7 @@ import {
   keepNight,
   type KeptMorning,
   markReckoned,
+  markUnreckoned,
   newestMorning,
   newestNight,
   nightsAfter,
@@ -254,13 +255,13 @@ export async function reckonNights(now: Date): Promise<number> {
   });
   for (let i = 0; i < due.length; i += AT_ONCE)
     await Promise.all(
-      due
-        .slice(i, i + AT_ONCE)
-        .map(({ site, night, whole }) =>
-          reckonNight(site, night, whole).catch((error) =>
-            log.warn({ err: error, site: site.siteId }, "a night was not reckoned"),
-          ),
-        ),
+      due.slice(i, i + AT_ONCE).map(({ site, night, whole }) =>
+        reckonNight(site, night, whole).catch(async (error) => {
+          log.warn({ err: error, site: site.siteId }, "a night was not reckoned");
+          // One that takes too long would do so again; what else went wrong is tried again.
+          if (!(error instanceof AppError)) await markUnreckoned(site.siteId, night);
+        }),
+      ),
     );
   return due.length;
 }

@@ -29,9 +29,8 @@ export function Said({
 }) {
   const { draft, canEdit } = useWorkspace("draft", "canEdit");
   const [shown, setShown] = useState(f.until === null && f.answer === null);
-  const station = (id: string) => draft.stations.find((s) => s.id === id);
   const nameOf = (id: string): string => {
-    const s = station(id);
+    const s = draft.stations.find((x) => x.id === id);
     return s ? `${s.number} ${s.name}` : id;
   };
   const what = f.kind === "sensor" ? "another reading" : "the change";

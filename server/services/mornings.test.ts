@@ -196,6 +196,18 @@ describe("a gateway's night", () => {
     expect(await night()).toMatchObject([{ whole: true }]);
     expect((await morningsStatus(maren, siteId)).found).toHaveLength(1);
   });
+  it("that could not be reckoned is tried again", async () => {
+    const siteId = await within();
+    await rounds(maren, new Date(), 30_000);
+    const at = new Date("2026-07-03T04:00:00Z");
+    // What happens while it is worked out: the newest revision cannot be read.
+    await db()("site").where({ id: siteId }).update({ version: 99 });
+    await reckonNights(at);
+    expect(await db()("site_night").where({ siteId })).toEqual([]);
+    await db()("site").where({ id: siteId }).update({ version: 1 });
+    await reckonNights(at);
+    expect((await morningsStatus(maren, siteId)).found).toMatchObject([{ subjectIds: ["s3"] }]);
+  });
   it("is reckoned by one of two workers", async () => {
     const siteId = await within();
     const of = { organisationId: maren.organisationId, siteId, timeZone: "Europe/Vienna" };

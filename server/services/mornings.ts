@@ -25,7 +25,6 @@ import {
   keepNight,
   type KeptMorning,
   markReckoned,
-  markUnreckoned,
   newestMorning,
   newestNight,
   nightsAfter,
@@ -258,8 +257,8 @@ export async function reckonNights(now: Date): Promise<number> {
       due.slice(i, i + AT_ONCE).map(({ site, night, whole }) =>
         reckonNight(site, night, whole).catch(async (error) => {
           log.warn({ err: error, site: site.siteId }, "a night was not reckoned");
-          // One that takes too long would do so again; what else went wrong is tried again.
-          if (!(error instanceof AppError)) await markUnreckoned(site.siteId, night);
+          // What is too large today would be so a minute later; whatever else went wrong is tried again.
+          if (error instanceof AppError) await markReckoned(site.siteId, night, whole);
         }),
       ),
     );
@@ -289,7 +288,6 @@ export async function reckonNight(
   whole: boolean,
 ): Promise<void> {
   const of = { organisationId, siteId };
-  if (!(await markReckoned(siteId, night, whole))) return;
   const row = await siteById(of.organisationId, of.siteId);
   const revision = row && (await revisionAt(of.siteId, row.version));
   if (!revision || !(await gatewayOf(of.siteId))) return;
@@ -298,10 +296,11 @@ export async function reckonNight(
   const rows = await flowsBetween(of.siteId, new Date(1000 * noon(night)), new Date(1000 * noon(addDays(night, 1))));
   const read = await heavy(of.organisationId, "nightsOfRows", [site.file, rows], { budgetS: BUDGET_S });
   const kept = read.find((n) => n.night === night);
-  if (!kept) return;
-  const mornings = await worked(of, site, [kept], night, [night]);
+  const mornings = kept ? await worked(of, site, [kept], night, [night]) : [];
   await inTransaction(async () => {
     await lockSite(of.organisationId, of.siteId);
+    // Taken as done with what it tells: one that is killed before begins anew; of two the first is enough.
+    if (!(await markReckoned(siteId, night, whole)) || !kept) return;
     await keepNight(of, kept, "gateway", whole);
     for (const m of mornings) if (m.night === night) await keepMorning(of, revision.version, m);
   });

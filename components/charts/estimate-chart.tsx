@@ -17,6 +17,12 @@ import { useConventions } from "../kit/conventions";
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, Filler, Tooltip);
 
+/** Whether something was done to a station between the night before and this one. */
+function markedOn(mornings: StationMornings["mornings"], marks: StationMornings["marks"], i: number): boolean {
+  const [before, night] = [mornings[i - 1]?.night, mornings[i]?.night ?? ""];
+  return before !== undefined && marks.some((m) => m.at.slice(0, 10) > before && m.at.slice(0, 10) <= night);
+}
+
 /** A station's flow as nights tell it, morning after morning, with its interval (two standard deviations); the figure that stands is dashed. */
 export function EstimateChart({
   of: { mornings, marks },
@@ -60,6 +66,17 @@ export function EstimateChart({
             borderWidth: 2,
             pointRadius: mornings.length > 30 ? 0 : 2,
           },
+          // Where it was learned or repaired between these mornings.
+          {
+            label: "learned or repaired",
+            data: mornings.map((m, i) => (markedOn(mornings, marks, i) ? shown(m.nowLpm) : null)),
+            showLine: false,
+            pointStyle: "rectRot",
+            pointRadius: 7,
+            pointBorderWidth: 2,
+            pointBorderColor: ink,
+            pointBackgroundColor: colour("--color-base-100"),
+          },
           ...(expectedLpm === null
             ? []
             : [
@@ -92,7 +109,7 @@ export function EstimateChart({
       },
     });
     return () => chart.destroy();
-  }, [mornings, expectedLpm, units, short, theme]);
+  }, [mornings, marks, expectedLpm, units, short, theme]);
   const last = mornings.at(-1);
   return (
     <figure>
@@ -108,7 +125,7 @@ export function EstimateChart({
         />
       </div>
       <figcaption className="text-xs text-faint">
-        Band: two standard deviations. Dashed: the figure that stands.
+        Band: two standard deviations. Dashed: the figure that stands. Diamond: learned or repaired.
         {marks.map((m) => (
           <span key={m.what}>
             {" "}

@@ -1,11 +1,11 @@
 "use client";
-import { useConventions } from "@/components/kit/conventions";
+import { type Conventions, useConventions } from "@/components/kit/conventions";
 import { Progress } from "@/components/kit/progress";
 import { Button } from "@/components/kit/button";
 import { useState } from "react";
 import { NumberField } from "@/components/kit/fields";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { localClock, localDate } from "@/core/dates/wall-time";
+import { localClock } from "@/core/dates/wall-time";
 import { timeLimitS } from "@/core/learn/system-run";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { SiteFile, Station } from "@/core/site-file/schema";
@@ -17,7 +17,8 @@ import { duration, WAITS } from "./words";
 /** What a run does now, and what its baseline test saw. */
 export function LivePanel({ learning }: { learning: LearningState }) {
   const { draft, units, canEdit } = useWorkspace("draft", "units", "canEdit");
-  const { dateAt } = useConventions();
+  const conventions = useConventions();
+  const { dateAt } = conventions;
   const { view, live, running } = learning;
   const run = view.run;
   if (!run) return null;
@@ -31,7 +32,7 @@ export function LivePanel({ learning }: { learning: LearningState }) {
         <>
           <div className="flex flex-wrap items-center gap-x-5 gap-y-1 mb-1">
             <p role="status" className="text-lg font-semibold">
-              {doing(draft, run, live)}
+              {doing(draft, run, live, conventions)}
             </p>
             <p>
               {done} of {wanted} done
@@ -85,7 +86,7 @@ export function LivePanel({ learning }: { learning: LearningState }) {
 }
 
 /** What happens now, in words. */
-function doing(site: SiteFile, run: RunNow, live: LearningState["live"]): string {
+function doing(site: SiteFile, run: RunNow, live: LearningState["live"], { momentAt }: Conventions): string {
   const zone = site.site.timeZone;
   const name = (id: string): string => {
     const s = site.stations.find((x) => x.id === id);
@@ -93,7 +94,7 @@ function doing(site: SiteFile, run: RunNow, live: LearningState["live"]): string
   };
   const startAt = Math.floor(Date.parse(run.startAt) / 1000);
   if (run.state === "queued" && startAt > Date.now() / 1000)
-    return `Waits for ${localClock(zone, startAt)} on ${localDate(zone, startAt)}, the site's own clock`;
+    return `Waits for ${momentAt(run.startAt)}, the site's own clock`;
   if (live.waits)
     return `Waits for ${WAITS[live.waits.why as keyof typeof WAITS]} to end at ${localClock(zone, live.waits.until)}`;
   if (live.stationId)

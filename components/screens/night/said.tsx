@@ -199,8 +199,9 @@ function Alone({ timeZone, stations, send, close, mornings }: FormProps & { time
         valve box or a pump house then, and no hose in use.
       </Caution>
       <p className="mb-3">
-        From that hour on the site's clock the controllers learn {many ? `these ${stations} stations` : "it"}, each by
-        itself, beside no other; programs wait meanwhile. The figures are then on Learn as proposals.
+        From that hour on the site's clock the controllers learn{" "}
+        {many ? `these ${stations} stations, each by itself` : "it by itself"}, beside no other; programs wait
+        meanwhile. The figures are then on Learn as proposals.
       </p>
       <TimeField label="From" required value={from} onCommit={(v) => v && setFrom(v)} />
       <Buttons

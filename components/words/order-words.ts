@@ -1,3 +1,4 @@
+import { stationName } from "@/core/site-file/station-name";
 import type { PlacedOrder, SendState } from "@/contracts/controllers";
 import type { Order } from "@/core/field/orders";
 import type { Moved } from "@/core/settings/compare";
@@ -27,10 +28,7 @@ export const MOVED_WORDS: Record<Moved, string> = {
 
 /** What was asked, in words. */
 export function orderWords(site: SiteFile, what: Order): string {
-  const station = (id: string): string => {
-    const s = site.stations.find((x) => x.id === id);
-    return s ? `${s.number} ${s.name}` : id;
-  };
+  const station = (id: string): string => stationName(site, id);
   const named = (list: readonly { id: string; name: string }[], id: string): string =>
     list.find((x) => x.id === id)?.name ?? id;
   switch (what.kind) {

@@ -1,3 +1,4 @@
+import { stationName } from "../site-file/station-name.ts";
 import { nth } from "../checked.ts";
 import type { Order } from "../field/orders.ts";
 import { refusals } from "../learn/refusals.ts";
@@ -52,11 +53,11 @@ function stationProblem(w: Waterworks, id: string): string | null {
     (w.mainsAbove[main] ?? []).some((m) => site.mainlines[m]?.lockedOut) ||
     (pocs.length > 0 && pocs.every((p) => site.pocs[p]?.lockedOut))
   )
-    return `${nameOf(site, id)} is locked out. Clear its alarm first.`;
+    return `${stationName(site, id)} is locked out. Clear its alarm first.`;
   const flow = expectedFlow(s)?.lpm;
   const ceiling = ceilingAbove(w, main);
   return flow !== undefined && flow > ceiling + ROUNDING_LPM
-    ? `${nameOf(site, id)} needs ${shown(site, flow)}; its supply carries ${shown(site, ceiling)}.`
+    ? `${stationName(site, id)} needs ${shown(site, flow)}; its supply carries ${shown(site, ceiling)}.`
     : null;
 }
 
@@ -75,13 +76,8 @@ function handProblem(w: Waterworks, order: Extract<Order, { kind: "hand" }>): st
 function learnProblem(site: SiteFile, stationIds: string[]): string | null {
   const refused = refusals(site, stationIds);
   if (refused.length < stationIds.length) return null;
-  const first = refused.slice(0, 3).map((r) => `${nameOf(site, r.stationId)} (${r.reasons.join(", ")})`);
+  const first = refused.slice(0, 3).map((r) => `${stationName(site, r.stationId)} (${r.reasons.join(", ")})`);
   return `None of these stations can be learned: ${first.join("; ")}.`;
 }
 
 const shown = (site: SiteFile, lpm: number): string => showQuantity(lpm, "flow", site.site.units, 1);
-
-function nameOf(site: SiteFile, id: string): string {
-  const s = site.stations.find((x) => x.id === id);
-  return s ? `${s.number} ${s.name}` : id;
-}

@@ -1,3 +1,4 @@
+import { stationName } from "../site-file/station-name.ts";
 import { localClock } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import type { NightWarning } from "./night-warnings.ts";
@@ -40,10 +41,7 @@ export function warningLines(
     if (!words || like.length === 1) return [w.message];
     if (told.has(w.code)) return [];
     told.add(w.code);
-    const names = like.map((x) => {
-      const s = site.stations.find((y) => y.id === x.subjectId);
-      return s ? `${s.number} ${s.name}` : (x.subjectId ?? "");
-    });
+    const names = like.map((x) => stationName(site, x.subjectId ?? ""));
     const more = names.length > NAMED ? ` and ${names.length - NAMED} more` : "";
     return [`${like.length} stations ${words.several}: ${names.slice(0, NAMED).join(", ")}${more}.`];
   });

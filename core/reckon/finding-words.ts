@@ -1,3 +1,4 @@
+import { stationName } from "../site-file/station-name.ts";
 import { MONTHS } from "../dates/months.ts";
 import { weekdayOf } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -81,9 +82,7 @@ function dayOf(instant: string, units: UnitSystem): string {
 }
 
 function nameOf(site: SiteFile, id: string): string {
-  const station = site.stations.find((s) => s.id === id);
-  if (station) return `${station.number} ${station.name}`;
   const devices = [...site.pocs.flatMap((p) => p.devices), ...site.mainlines.flatMap((m) => m.devices ?? [])];
   const found = site.mainlines.find((m) => m.id === id) ?? devices.find((d) => d.id === id);
-  return found?.name ?? id;
+  return found?.name ?? stationName(site, id);
 }

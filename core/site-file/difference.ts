@@ -1,3 +1,4 @@
+import { stationName } from "./station-name.ts";
 import { daysSchema, daysWords } from "../dates/day-rules.ts";
 import { codeWords } from "./code-words.ts";
 import { devicesOf } from "./records.ts";
@@ -187,9 +188,7 @@ const PARTS: Readonly<Record<string, CompareParts>> = {
 };
 
 function nameOf(site: SiteFile, id: string): string {
-  const station = site.stations.find((s) => s.id === id);
-  if (station) return `${station.number} ${station.name}`;
-  return devicesOf(site).find((d) => d.id === id)?.name ?? id;
+  return devicesOf(site).find((d) => d.id === id)?.name ?? stationName(site, id);
 }
 
 /** Lists of records: what came and what went, each in its own words. */
@@ -219,10 +218,7 @@ function compareRuns(
   site: SiteFile,
   changes: ToldChange[],
 ): void {
-  const label = (id: string): string => {
-    const s = site.stations.find((x) => x.id === id);
-    return s ? `${s.number} ${s.name}` : id;
-  };
+  const label = (id: string): string => stationName(site, id);
   const total = (runs: Run[]): Map<string, number> => {
     const sums = new Map<string, number>();
     for (const r of runs) sums.set(r.stationId, (sums.get(r.stationId) ?? 0) + r.minutes);

@@ -200,7 +200,7 @@ type ReadAt = { at: number; stream: string; seq: number };
  * What was read of a site between two instants, a row in five seconds, oldest first; flows by sensor, L/min. Each table by itself, in its own order: a join of two months whose
  * sizes nobody knows yet may take minutes.
  */
-export async function flowsBetween(
+export async function readingsOfNight(
   siteId: string,
   from: Date,
   to: Date,

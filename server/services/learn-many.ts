@@ -1,5 +1,5 @@
 import type { Learnable, LearnManyRequest, ManyAsked } from "../../contracts/controllers.ts";
-import { addDays, instantOf, localDate } from "../../core/dates/wall-time.ts";
+import { hoursOn } from "../../core/dates/hours-on.ts";
 import type { ToLearn } from "../../core/learn/to-learn.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
@@ -56,22 +56,4 @@ export async function learnMany(user: SignedIn, { which, hours, sites }: LearnMa
 async function toLearnAt(user: SignedIn, site: LoadedSite, { controllerIds }: Place): Promise<ToLearn> {
   const nights = await marksOfNights(site.id);
   return heavy(user.organisationId, "toLearn", [site.file, controllerIds, new Date().toISOString(), nights]);
-}
-
-/**
- * The next time that these hours come on a site's clock, as instants.
- *
- * @param now epoch ms
- */
-export function hoursOn(
-  timeZone: string,
-  { from, to }: { from: string; to?: string | undefined },
-  now: number,
-): { from: string; to?: string } {
-  const today = localDate(timeZone, Math.floor(now / 1000));
-  const begins = (date: string): number => 1000 * instantOf(timeZone, date, from);
-  const date = begins(today) > now ? today : addDays(today, 1);
-  const iso = (at: number): string => new Date(at).toISOString();
-  if (to === undefined) return { from: iso(begins(date)) };
-  return { from: iso(begins(date)), to: iso(1000 * instantOf(timeZone, to <= from ? addDays(date, 1) : date, to)) };
 }

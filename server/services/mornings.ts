@@ -19,7 +19,7 @@ import { gatewayOf } from "../db/field.ts";
 import {
   type AnswerRow,
   answersOf,
-  flowsBetween,
+  readingsOfNight,
   keepAnswer,
   keepMorning,
   keepNight,
@@ -293,7 +293,7 @@ export async function reckonNight(
   if (!revision || !(await gatewayOf(of.siteId))) return;
   const site = { file: revision.siteFile };
   const noon = (date: string): EpochS => instantOf(timeZone, date, "12:00");
-  const rows = await flowsBetween(of.siteId, new Date(1000 * noon(night)), new Date(1000 * noon(addDays(night, 1))));
+  const rows = await readingsOfNight(of.siteId, new Date(1000 * noon(night)), new Date(1000 * noon(addDays(night, 1))));
   const read = await heavy(of.organisationId, "nightsOfRows", [site.file, rows], { budgetS: BUDGET_S });
   const kept = read.find((n) => n.night === night);
   const mornings = kept ? await worked(of, site, [kept], night, [night]) : [];

@@ -1,4 +1,5 @@
 "use client";
+import { stationName } from "@/core/site-file/station-name";
 import { CircleStop, Play, Power, SkipForward } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useField } from "@/components/data/use-field";
@@ -68,10 +69,7 @@ function Now({ order }: { order: Ask | null }) {
   const at = reading?.at ?? status?.stream?.lastAt ?? null;
   const total = reading ? totalLpm(reading.flow) : (status?.rows.at(-1)?.readingLpm ?? 0);
   const band = at === null ? null : judge.band(open, Date.parse(at) / 1000);
-  const names = open.flatMap((id) => {
-    const s = draft.stations.find((x) => x.id === id);
-    return s ? [`${s.number} ${s.name}`] : [];
-  });
+  const names = open.map((id) => stationName(draft, id));
   const age = at === null ? null : Math.max(0, Math.round((Date.now() - Date.parse(at)) / 1000));
   return (
     <section aria-label="Now" className="mb-4 border-y-2 border-base-content py-2">
@@ -185,10 +183,7 @@ function ProgramForm({ order }: { order: Ask }) {
   const [minutes, setMinutes] = useState<number | undefined>(undefined);
   const program = programs.find((p) => p.id === id);
   if (programs.length === 0) return null;
-  const name = (stationId: string): string => {
-    const s = draft.stations.find((x) => x.id === stationId);
-    return s ? `${s.number} ${s.name}` : stationId;
-  };
+  const name = (id: string): string => stationName(draft, id);
   return (
     <Form title="A program, for this once">
       <ChoiceField

@@ -1,4 +1,5 @@
 "use client";
+import { stationName } from "@/core/site-file/station-name";
 import { useMemo, useRef } from "react";
 import { type LiveReading, useField } from "@/components/data/use-field";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -58,10 +59,7 @@ function WholeSite({ reading }: { reading: LiveReading }) {
   const judge = useMemo(() => new LiveJudge(draft), [draft]);
   const band = judge.band(reading.open, Date.parse(reading.at) / 1000);
   const total = totalLpm(reading.flow);
-  const name = (id: string): string => {
-    const s = draft.stations.find((x) => x.id === id);
-    return s ? `${s.number} ${s.name}` : id;
-  };
+  const name = (id: string): string => stationName(draft, id);
   return (
     <section
       aria-label="The whole site"

@@ -1,4 +1,5 @@
 "use client";
+import { stationName } from "@/core/site-file/station-name";
 import { type Conventions, useConventions } from "@/components/kit/conventions";
 import { Progress } from "@/components/kit/progress";
 import { Button } from "@/components/kit/button";
@@ -88,10 +89,7 @@ export function LivePanel({ learning }: { learning: LearningState }) {
 /** What happens now, in words. */
 function doing(site: SiteFile, run: RunNow, live: LearningState["live"], { momentAt }: Conventions): string {
   const zone = site.site.timeZone;
-  const name = (id: string): string => {
-    const s = site.stations.find((x) => x.id === id);
-    return s ? `${s.number} ${s.name}` : id;
-  };
+  const name = (id: string): string => stationName(site, id);
   const startAt = Math.floor(Date.parse(run.startAt) / 1000);
   if (run.state === "queued" && startAt > Date.now() / 1000)
     return `Waits for ${momentAt(run.startAt)}, the site's own clock`;

@@ -1,4 +1,5 @@
 "use client";
+import { stationName } from "@/core/site-file/station-name";
 import { Scroller } from "@/components/kit/scroller";
 import { useConventions } from "@/components/kit/conventions";
 import { ThumbsUp } from "lucide-react";
@@ -37,10 +38,7 @@ export function JudgementPanel() {
   // It was come here for; what it takes is a second or two, and can be given up.
   // biome-ignore lint/correctness/useExhaustiveDependencies: once; after a change it is worked out again when asked for
   useEffect(work, []);
-  const name = (id: string): string => {
-    const s = draft.stations.find((x) => x.id === id);
-    return s ? `${s.number} ${s.name}` : id;
-  };
+  const name = (id: string): string => stationName(draft, id);
   const take = (id: string): void => {
     const school = SCHOOLS.find((s) => s.id === id);
     if (school) edit((f) => ({ ...f, policy: clean(policyFrom(f, school)) }));

@@ -1,4 +1,5 @@
 "use client";
+import { stationName } from "@/core/site-file/station-name";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useConventions } from "@/components/kit/conventions";
 import { BROKEN_OUTLET_LPM } from "@/core/bench/faults/station-faults";
@@ -31,10 +32,7 @@ export function NightsLine({ rows, nights }: { rows: readonly StationSight[]; ni
 export function NightsFindStation({ of }: { of: Of }) {
   const { draft } = useWorkspace("draft");
   const { quantity } = useConventions();
-  const besides = of.besideIds.map((id) => {
-    const s = draft.stations.find((x) => x.id === id);
-    return s ? `${s.number} ${s.name}` : id;
-  });
+  const besides = of.besideIds.map((id) => stationName(draft, id));
   return (
     <p className="mt-2">
       {of.fromLpm === null ? (

@@ -1,4 +1,5 @@
 "use client";
+import { stationName } from "@/core/site-file/station-name";
 import { Droplets, MapPin, PencilLine, TestTubeDiagonal } from "lucide-react";
 import { useState } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -11,7 +12,7 @@ import { Caution, Mark, Problem } from "@/components/kit/notice";
 import { TimeField } from "@/components/kit/time-field";
 import { EvidencePicture } from "@/components/pictures/evidence";
 import type { FindingAnswerRequest, MorningsStatus, ToldFinding } from "@/contracts/mornings";
-import { addDays, instantOf, localDate } from "@/core/dates/wall-time";
+import { hoursOn } from "@/core/dates/hours-on";
 
 type Mornings = ReturnType<typeof useMornings>;
 type Asked = "visit" | "alone" | "left";
@@ -29,10 +30,7 @@ export function Said({
 }) {
   const { draft, canEdit } = useWorkspace("draft", "canEdit");
   const [shown, setShown] = useState(f.until === null && f.answer === null);
-  const nameOf = (id: string): string => {
-    const s = draft.stations.find((x) => x.id === id);
-    return s ? `${s.number} ${s.name}` : id;
-  };
+  const nameOf = (id: string): string => stationName(draft, id);
   const what = f.kind === "sensor" ? "another reading" : "the change";
   return (
     <article aria-label={f.words.head} className="mb-6 border-b border-base-300 pb-4">
@@ -186,12 +184,6 @@ function Alone({ timeZone, stations, send, close, mornings }: FormProps & { time
   const [from, setFrom] = useState("22:00");
   const [id] = useState(() => crypto.randomUUID());
   const many = stations > 1;
-  const instant = (): string => {
-    const now = Math.floor(Date.now() / 1000);
-    const today = localDate(timeZone, now);
-    const at = instantOf(timeZone, today, from);
-    return new Date(1000 * (at > now ? at : instantOf(timeZone, addDays(today, 1), from))).toISOString();
-  };
   return (
     <>
       <Caution>
@@ -208,7 +200,7 @@ function Alone({ timeZone, stations, send, close, mornings }: FormProps & { time
         name="Have it run"
         close={close}
         mornings={mornings}
-        onSend={() => send({ answer: "alone", orderId: id, from: instant() })}
+        onSend={() => send({ answer: "alone", orderId: id, ...hoursOn(timeZone, { from }, Date.now()) })}
       />
     </>
   );

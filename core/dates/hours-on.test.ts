@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { hoursOn } from "./learn-many.ts";
+import { hoursOn } from "./hours-on.ts";
 
 const VIENNA = "Europe/Vienna";
 const at = (iso: string): number => Date.parse(iso);

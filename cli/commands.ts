@@ -7,14 +7,18 @@ import { csvLine } from "../core/exports/csv.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import { learn } from "../core/learn/learn.ts";
 import { outOfUse } from "../core/network/in-use.ts";
+import { limitsByBudget } from "../core/limits/budget/budget.ts";
+import type { BudgetAssumptions } from "../core/limits/budget/ground.ts";
 import { comparePolicies, readPolicies } from "../core/limits/compare.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { findingWords } from "../core/reckon/finding-words.ts";
 import { readLog } from "../core/reckon/read-log.ts";
 import { reckon } from "../core/reckon/reckon.ts";
 import { betterNight } from "../core/optimize/better-night.ts";
+import { INVENTED } from "../core/profiles/profile.ts";
 import { calibrate, type CalibrateRefusal } from "../core/sensors/calibrate.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
+import { limitsOut } from "./limits-out.ts";
 import {
   needDate,
   positive,
@@ -39,13 +43,26 @@ export type Values = {
   seed?: string | undefined;
   exact?: boolean | undefined;
   readings?: string[] | undefined;
+  trips?: string | undefined;
+  count?: string | undefined;
 };
 /** What a command writes on standard output, as JSON or as it is; and its exit code. */
 export type Written = { json: unknown; exit?: 0 | 1 } | { text: string };
 type Command = (file: string, values: Values) => Written | Promise<Written>;
 
 const DEFAULT_SECONDS = 2;
+const SECONDS_OF_LIMITS = 20;
 const DAY_OF_LEARNING = "2001-01-01";
+
+const seconds = ({ seconds: asked }: Values, usual: number): number =>
+  asked === undefined ? usual : positive(asked, "--seconds");
+
+/** Only breaks of one kind count. */
+function counting(kind: string): Partial<BudgetAssumptions> {
+  if (kind === "lateral") return { outletsPer100: 0 };
+  if (kind === "outlet") return { lateralsPer100: 0 };
+  throw new UsageError(`--count takes lateral or outlet, not "${kind}"`);
+}
 
 /** Every command by its name (site-file#commands). */
 export const COMMANDS: Readonly<Record<string, Command>> = {
@@ -78,8 +95,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     const site = readSite(file);
     const date = needDate(values.date);
     if (!values.optimize) return { json: plan(site, date) };
-    const seconds = values.seconds === undefined ? DEFAULT_SECONDS : positive(values.seconds, "--seconds");
-    const until = performance.now() + 1000 * seconds;
+    const until = performance.now() + 1000 * seconds(values, DEFAULT_SECONDS);
     return { json: betterNight(site, date, { seed: 1, shouldStop: () => performance.now() >= until }) };
   },
 
@@ -128,6 +144,20 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
       say(`${head}: ${causes}.`);
     }
     return { json: reckoning };
+  },
+
+  limits(file, values) {
+    const site = readSite(file);
+    const date = needDate(values.date);
+    const until = performance.now() + 1000 * seconds(values, SECONDS_OF_LIMITS);
+    const found = limitsByBudget(site, date, {
+      trips: values.trips === undefined ? 1 : positive(values.trips, "--trips"),
+      ...(values.count === undefined ? {} : { assumed: counting(values.count) }),
+      ...(values.seed === undefined ? {} : { seed: wholeNumber(values.seed, "--seed") }),
+      profiles: INVENTED,
+      shouldStop: () => performance.now() >= until,
+    });
+    return { json: found && limitsOut(found) };
   },
 
   compare(file, values) {

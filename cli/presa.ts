@@ -13,6 +13,7 @@ const USAGE = `Presa computes from one site file; it opens no real valves.
   presa simulate FILE --date D [--faults F] [--seed N] [--exact] [--readings OUT.csv]
   presa reckon FILE --readings LOG.csv [--readings LOG.csv …]
   presa compare FILE --date D --faults F --policies P [--seed N] [--exact]
+  presa limits FILE --date D [--trips 1] [--count lateral|outlet] [--seed N] [--seconds S]
   presa calibrate TESTS
 
 One JSON document on standard output (inp: an EPANET input file), words on standard error.
@@ -50,6 +51,8 @@ function readArguments(argv: string[]) {
       seed: { type: "string" },
       exact: { type: "boolean" },
       readings: { type: "string", multiple: true },
+      trips: { type: "string" },
+      count: { type: "string" },
       help: { type: "boolean", short: "h" },
     },
   } as const;

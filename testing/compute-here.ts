@@ -32,6 +32,7 @@ export const computeOutlook = here(computing.outlook);
 export const computeNightsFind = here(computing.nightsFind);
 export const computeRehearsal = here(computing.rehearsal);
 export const computeJudgement = here(computing.judgement);
+export const computeLimits = here(computing.limits);
 export const computeWhatElse = here(computing.whatElse);
 export const computeDrillAdvice = here(computing.drillAdvice);
 export const computeSweep = here(computing.sweep);

@@ -7,6 +7,7 @@ import { adviseDrill, beginDrill, type DrillAdvice } from "../core/drill/drill.t
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
 import { rehearseLearning } from "../core/learn/rehearse.ts";
 import { type Advice, type Compared, comparedSchools, policyFrom } from "../core/limits/advice.ts";
+import { type BudgetOptions, type LimitsByBudget, limitsByBudget } from "../core/limits/budget/budget.ts";
 import { type ComparedPolicy, comparePolicies } from "../core/limits/compare.ts";
 import { type Remedy, remediesFor } from "../core/limits/remedies.ts";
 import { SCHOOLS } from "../core/limits/schools.ts";
@@ -28,6 +29,8 @@ export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number };
 export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedies: Remedy[] };
 /** What faults did to the rest of a night, and other policies on the same night. */
 export type WhatElse = { aftermath: Aftermath[]; rows: ComparedPolicy[] };
+/** `seconds`: after so many the best found so far stands. */
+type LimitsAsked = Pick<BudgetOptions, "trips" | "profiles" | "assumed"> & { seconds: number };
 type BenchAsked = { date: string; faults: unknown[]; seed: number; exact: boolean };
 /** Told over the wire; what comes back is that it was heard. */
 type Told<T> = (told: T) => unknown;
@@ -112,6 +115,18 @@ export const computing = {
     const unseen = found.rows[0]?.figures.lateralNever ?? [];
     const shown = largestFirst(site, unseen).slice(0, REMEDIES_SHOWN);
     return { rows: found.rows, advice: found.advice, remedies: remediesFor(found.night, site.policy, shown) };
+  },
+
+  /** The limits that lose the least water at so many trips for nothing, with the curve; the best of what there was time for. */
+  limits(site: SiteFile, date: string, { seconds, ...asked }: LimitsAsked, onProgress: Told<number>): LimitsByBudget {
+    const until = performance.now() + 1000 * seconds;
+    const found = limitsByBudget(site, date, {
+      ...asked,
+      shouldStop: () => performance.now() >= until,
+      onProgress: going(onProgress),
+    });
+    if (!found) throw new Error("Cancelled.");
+    return found;
   },
 
   /** The same night without its faults, and with them under each starting point. */

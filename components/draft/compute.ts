@@ -64,6 +64,9 @@ export const computeRehearsal = (site: SiteFile, options: Asked<"rehearsal">[0])
 export const computeJudgement = (site: SiteFile, date: string, onProgress: Progress) =>
   job((desk, hear) => desk.judgement(site, date, hear(onProgress)));
 
+export const computeLimits = (site: SiteFile, date: string, asked: Asked<"limits">[1], onProgress: Progress) =>
+  job((desk, hear) => desk.limits(site, date, asked, hear(onProgress)));
+
 export const computeWhatElse = (site: SiteFile, asked: Asked<"whatElse">[0], onProgress: Progress) =>
   job((desk, hear) => desk.whatElse(site, asked, hear(onProgress)));
 

@@ -11,12 +11,13 @@ import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
-import type { Policy, SiteFile } from "../site-file/schema.ts";
+import type { Policy, SiteFile, Station } from "../site-file/schema.ts";
 import { withInherited } from "../judge/policy-of.ts";
 import { CALM, judgeReading } from "../judge/persistence.ts";
 import { type SetLimits, setLimits } from "../judge/set-limits.ts";
 import { setKey, setRatio } from "../judge/set-ratio.ts";
 import { shareOf, watchedIn } from "./watched.ts";
+import { misfitSd } from "../judge/misfit.ts";
 import { type Stretch, stretchesOf } from "./stretches.ts";
 import { tripInterval } from "./trip-interval.ts";
 
@@ -192,11 +193,21 @@ function shareDrawn({ w, stretches, drawn }: JudgedNight, i: number): number {
   return nth(drawn, i) / setRatio(w.site, stations);
 }
 
+/** Spread of what the supply gives from night to night, as a share of flow: pressure ± 2 % is flow ± 1 %. */
+export const NIGHT_SD = 0.01;
+const UNLEARNED_SD = 0.03;
+
+/** How far a station may be from its figure on a night, as a share of it: as learned, else 3 % (handbook#12-last-night). */
+export function spreadOf(s: Station): number {
+  const e = expectedFlow(s);
+  return e && s.learned && e.lpm > 0 ? s.learned.sdLpm / e.lpm : UNLEARNED_SD;
+}
+
 /** A reading strays no further than this from its base but by a wonder: supply 1.5 %, noise of 1 % six times over. */
 const STRAYS = 0.08;
 
 /**
- * Nights without any fault: each station off by its learned spread, the supply varying, the sensor noisy. Counts trips, one for one unbroken condition;
+ * Nights without any fault: each station off by its learned spread, the supply varying, what a set draws not quite what the network says, the sensor noisy. Counts trips, one a stretch at most;
  * with a retest only the second of a set. Every policy judges the same readings.
  */
 function falseTripsOf(
@@ -208,10 +219,7 @@ function falseTripsOf(
   const { w, stretches } = night;
   const nights = options.nights ?? NIGHTS;
   const seed = options.seed ?? 1;
-  const spread = w.site.stations.map((s) => {
-    const e = expectedFlow(s);
-    return e && s.learned && e.lpm > 0 ? s.learned.sdLpm / e.lpm : 0.02;
-  });
+  const spread = w.site.stations.map(spreadOf);
   const expected = w.site.stations.map((s) => expectedFlow(s)?.lpm ?? 0);
   /** By policy, of each night. */
   const trips = policies.map(() => Array<number>(nights).fill(0));
@@ -220,18 +228,22 @@ function falseTripsOf(
     const random = randomFrom(seed * 7919 + n);
     const phase = Array.from({ length: w.systemCount }, () => random() * 2 * Math.PI);
     const off = w.site.stations.map((_, s) => 1 + nth(spread, s) * normal(random));
+    const gives = 1 + NIGHT_SD * normal(random);
     stretches.forEach((stretch, i) => {
       const base = limits[0]?.[i]?.expectedLpm ?? 0;
-      const drawn = base * shareDrawn(night, i) * reallyDrawn(stretch, expected, off);
+      // Its own chance, so that a figure does not hang on which other policies were asked for.
+      const noise = randomFrom(seed * 104_729 + n * 3001 + i);
+      const misfit = 1 + misfitSd(shareDrawn(night, i)) * normal(noise);
+      const drawn = base * shareDrawn(night, i) * reallyDrawn(stretch, expected, off) * gives * misfit;
       const judges = policies.flatMap((policy, k) => judgeOf(stretch, policy, k, limits[k]?.[i], drawn));
       if (judges.length === 0) return;
-      // Its own noise, so that a figure does not hang on which other policies were asked for.
-      const noise = randomFrom(seed * 104_729 + n * 3001 + i);
       for (let t = stretch.judgedFrom; t < stretch.to; t++) {
         const supply = Math.sqrt(supplyVariation(t, phase[stretch.system] ?? 0));
         const reading = drawn * supply * (1 + READING_NOISE * normal(noise));
         for (const judge of judges)
           if (tripsNow(judge, reading, t)) {
+            // What tripped is closed: it trips once.
+            judge.from = Number.POSITIVE_INFINITY;
             const counted = nth(trips, judge.k);
             counted[n] = nth(counted, n) + 1;
           }

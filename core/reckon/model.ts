@@ -1,3 +1,4 @@
+import { misfitSd } from "../judge/misfit.ts";
 import { got, nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -28,9 +29,6 @@ const FLUTTER_S = 220;
 const NOISE_SD = 0.01;
 /** Of the flow: no mean is surer. */
 const LEAST_SD = 0.001;
-/** Misfit of a set: always, and for what its stations take from each other. */
-const MISFIT_SD = 0.002;
-const MISFIT_OF_SHARE = 0.03;
 /**
  * Of a station's flow: how sure its figure is at first, by where it is from. A learned one is the mean of a minute of readings, surer than their spread, at the supply of that hour.
  */
@@ -185,7 +183,7 @@ export class Model {
   }
 
   private misfitSd(s: Stretch): number {
-    return MISFIT_SD + MISFIT_OF_SHARE * Math.abs(1 - this.ratio(s));
+    return misfitSd(this.ratio(s));
   }
 
   private sharesOf(s: Stretch): Map<number, number> {

@@ -27,18 +27,20 @@ import { PolicyForm } from "./policy-form";
 import { StationLimits, useInherits } from "./station-limits";
 
 const JudgementPanel = dynamic(() => import("./judgement-panel").then((m) => m.JudgementPanel));
+const BudgetPanel = dynamic(() => import("./budget-panel").then((m) => m.BudgetPanel));
 
 const COMPANY = [
   { id: "alone", label: "Alone" },
   { id: "best", label: "In any set of the plan" },
   { id: "fullest", label: "In the fullest set" },
 ] as const;
-type View = "jaw" | "mains" | "hand" | "points";
+type View = "jaw" | "mains" | "hand" | "points" | "budget";
 const VIEWS = [
   { id: "jaw", label: "Jaw" },
   { id: "mains", label: "Connections and mains" },
   { id: "hand", label: "Hand watering" },
   { id: "points", label: "Starting points" },
+  { id: "budget", label: "By budget" },
 ] as const;
 const isView = oneOf(VIEWS);
 
@@ -101,6 +103,7 @@ export function LimitsScreen() {
       {view === "mains" && <InheritedPanel />}
       {view === "hand" && <HandWateringPanel />}
       {view === "points" && <JudgementPanel />}
+      {view === "budget" && <BudgetPanel />}
     </>
   );
 }

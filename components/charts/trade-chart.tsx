@@ -31,6 +31,8 @@ type Props = {
   curve: TradePoint[];
   /** What it is compared with, each with its name written beside it. */
   marks: TradePoint[];
+  /** What else comes with it, dashed, on an axis of its own at the right. */
+  also: { axis: TradeAxis; points: { x: number; y: number }[] };
   chosen: string | null;
   onChoose: (id: string) => void;
 };
@@ -45,12 +47,12 @@ const names: Plugin<"scatter"> = {
     const [marks, place] = [chart.data.datasets.findIndex((d) => d.label === MARKS), chart.ctx];
     if (marks < 0) return;
     place.save();
-    place.fillStyle = String(Chart.defaults.color);
+    const { ink, paper } = (chart.options.plugins as { names?: { ink: string; paper: string } }).names ?? {};
     place.textBaseline = "middle";
     const written: { left: number; right: number; y: number }[] = [];
     const found = chart.data.datasets[marks]?.data as unknown as TradePoint[];
-    for (const [i, element] of chart.getDatasetMeta(marks).data.entries()) {
-      const name = found[i]?.name ?? "";
+    const places = chart.getDatasetMeta(marks).data.map((element, i) => ({ element, name: found[i]?.name ?? "" }));
+    for (const { element, name } of places.sort((a, b) => a.element.y - b.element.y)) {
       const width = place.measureText(name).width;
       const rightwards = element.x + LABEL_GAP + width < chart.chartArea.right;
       const left = rightwards ? element.x + LABEL_GAP : element.x - LABEL_GAP - width;
@@ -59,6 +61,9 @@ const names: Plugin<"scatter"> = {
         written.some((w) => Math.abs(w.y - y) < LINE_PX && left < w.right && left + width > w.left);
       while (meets()) y += LINE_PX;
       written.push({ left, right: left + width, y });
+      place.fillStyle = paper ?? "transparent";
+      place.fillRect(left, y - LINE_PX / 2, width, LINE_PX);
+      place.fillStyle = ink ?? "black";
       place.fillText(name, left, y);
     }
     place.restore();
@@ -68,7 +73,7 @@ const MARKS = "compared with";
 const LINE_PX = 14;
 
 /** What one thing costs in another: a curve of what can be chosen, and marks that it is compared with. A press takes the nearest of the curve; a table beside it does the same from the keyboard. */
-export function TradeChart({ label, x, y, curve, marks, chosen, onChoose }: Props) {
+export function TradeChart({ label, x, y, curve, marks, also, chosen, onChoose }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { theme } = useTheme();
   const choose = useRef(onChoose);
@@ -82,7 +87,6 @@ export function TradeChart({ label, x, y, curve, marks, chosen, onChoose }: Prop
     const water = colour("--color-primary");
     const paper = colour("--color-base-100");
     const font = { family: style.fontFamily, size: 12 };
-    Chart.defaults.color = ink;
     const axis = (of: TradeAxis) => ({
       type: of.logarithmic ? ("logarithmic" as const) : ("linear" as const),
       ...(of.min === undefined ? {} : { min: of.min }),
@@ -111,6 +115,7 @@ export function TradeChart({ label, x, y, curve, marks, chosen, onChoose }: Prop
             pointBorderColor: curve.map((p) => (p.id === chosen ? ink : water)),
             pointRadius: curve.map((p) => (p.id === chosen ? 8 : 4)),
             pointHitRadius: 12,
+            clip: false,
           },
           {
             label: MARKS,
@@ -120,6 +125,18 @@ export function TradeChart({ label, x, y, curve, marks, chosen, onChoose }: Prop
             borderColor: ink,
             borderWidth: 1.5,
             backgroundColor: paper,
+            clip: false,
+          },
+          {
+            label: also.axis.title,
+            data: also.points,
+            yAxisID: "also",
+            showLine: true,
+            borderColor: ink,
+            borderDash: [5, 4],
+            borderWidth: 1.25,
+            pointRadius: 0,
+            pointHitRadius: 0,
           },
         ],
       },
@@ -128,9 +145,15 @@ export function TradeChart({ label, x, y, curve, marks, chosen, onChoose }: Prop
         maintainAspectRatio: false,
         plugins: {
           legend: { display: false },
+          ...{ names: { ink, paper } },
           tooltip: { callbacks: { label: (item) => (item.raw as TradePoint).words } },
         },
-        scales: { x: axis(x), y: axis(y) },
+        layout: { padding: { top: 8 } },
+        scales: {
+          x: axis(x),
+          y: axis(y),
+          also: { ...axis(also.axis), position: "right", grid: { display: false } },
+        },
         onClick: (event, _, of) => {
           const near = of
             .getDatasetMeta(0)
@@ -143,7 +166,7 @@ export function TradeChart({ label, x, y, curve, marks, chosen, onChoose }: Prop
       plugins: [names],
     });
     return () => chart.destroy();
-  }, [x, y, curve, marks, chosen, theme]);
+  }, [x, y, curve, marks, also, chosen, theme]);
   return (
     <div className="h-72 min-w-0">
       <canvas ref={canvas} role="img" aria-label={label} />

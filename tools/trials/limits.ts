@@ -28,7 +28,7 @@ const FRESH = 77_001;
 /** Of the litres: what two sets of sixty nights may differ by. */
 const SAME = 1.005;
 /** Fewer trips than this in a season are none. */
-const NO_TRIPS = 0.01;
+const NO_TRIPS = 0.02;
 
 let [won, of] = [0, 0];
 const saved: number[] = [];

@@ -13,7 +13,7 @@ import { Caution, Mark, Problem } from "@/components/kit/notice";
 import { Progress } from "@/components/kit/progress";
 import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
-import { type BudgetPoint, FOUND, type LimitsByBudget } from "@/core/limits/budget/budget";
+import { type BudgetPoint, FOUND, type LimitsByBudget, SELDOM } from "@/core/limits/budget/budget";
 import { type BudgetAssumptions, USUAL_ASSUMPTIONS } from "@/core/limits/budget/ground";
 import { withLimitsOf } from "@/core/limits/budget/take";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -21,8 +21,6 @@ import { toShown } from "@/core/units/units";
 import { BudgetSettings } from "./budget-settings";
 
 const SECONDS = 60;
-/** Trips under this are drawn at the edge: once in a hundred seasons. */
-const EDGE = 0.01;
 const MOST_TRIPS = 30;
 
 type Rates = Pick<BudgetAssumptions, "lateralsPer100" | "outletsPer100">;
@@ -71,7 +69,7 @@ export function BudgetPanel() {
         />
         <Counted label="broken outlets" rate={assumed.outletsPer100} onCommit={(v) => change({ outletsPer100: v })} />
         {share === null ? (
-          <Button rank="main" disabled={!counts} onClick={work}>
+          <Button {...(answer ? {} : { rank: "main" })} disabled={!counts} onClick={work}>
             {answer ? "Work it out again" : "Work it out"}
           </Button>
         ) : (
@@ -109,7 +107,6 @@ export function BudgetPanel() {
           {answer.found.best === null && (
             <Problem>Nothing that was tried trips so seldom. Put up with more trips, or learn the stations.</Problem>
           )}
-          <BudgetTable answer={answer} points={points} chosen={chosen} onChoose={setChosen} />
           {point && (
             <BudgetSettings before={answer.site} point={point}>
               {canEdit && (
@@ -123,6 +120,7 @@ export function BudgetPanel() {
               )}
             </BudgetSettings>
           )}
+          <BudgetTable answer={answer} points={points} chosen={chosen} onChoose={setChosen} />
         </>
       )}
     </section>
@@ -225,7 +223,7 @@ function BudgetCurve({ answer, points, chosen, onChoose }: Shown) {
     const at = (id: string, p: BudgetPoint, name?: string): TradePoint => ({
       id,
       ...(name === undefined ? {} : { name }),
-      x: Math.max(EDGE, Math.min(MOST_TRIPS, p.figures.tripsPerSeason)),
+      x: Math.max(SELDOM, Math.min(MOST_TRIPS, p.figures.tripsPerSeason)),
       y: toShown(p.figures.litresAYear, "volume", system),
       words: `${name ? `${name}: ` : ""}${tripWords(p)} a season, ${quantity(p.figures.litresAYear, "volume")} a year, ${seenWords(p)} seen`,
     });
@@ -233,8 +231,12 @@ function BudgetCurve({ answer, points, chosen, onChoose }: Shown) {
     return {
       curve: points.map(({ id, point }) => at(id, point)),
       marks: [at("now", now, now.name), ...schools.map((s) => at(s.id ?? s.name, s, s.name))],
-      x: { title: "trips for nothing in a season", logarithmic: true, min: EDGE, max: MOST_TRIPS, write: tripTick },
-      y: { title: `lost in a year, ${unit("volume")}`, min: 0 },
+      x: { title: "trips for nothing in a season", logarithmic: true, min: SELDOM, max: MOST_TRIPS, write: tripTick },
+      y: { title: `lost in a year, ${unit("volume")}`, logarithmic: true, write: roundTick },
+      also: {
+        axis: { title: "share of breaks seen", min: 0, max: 1, write: (v: number) => `${Math.round(100 * v)} %` },
+        points: points.map(({ point }) => ({ x: at("", point).x, y: seenShare(point, answer.rates) })),
+      },
     };
   }, [answer, points, quantity, unit, system]);
   return (
@@ -246,8 +248,9 @@ function BudgetCurve({ answer, points, chosen, onChoose }: Shown) {
         onChoose={onChoose}
       />
       <figcaption className="text-sm text-faint">
-        Line: what can be chosen; press a point. Diamonds: the starting points and the limits as they stand, on the same
-        nights. At the left edge: once in a hundred seasons or less.
+        Line: water lost with what can be chosen; press a point. Diamonds: the starting points and the limits as they
+        stand, on the same nights. Dashed: the share of breaks seen with what can be chosen. At the left edge: once in a
+        hundred seasons or less.
       </figcaption>
     </figure>
   );
@@ -259,7 +262,7 @@ function BudgetTable({ answer, points, chosen, onChoose }: Shown) {
   const cells = (p: BudgetPoint) => (
     <>
       <td className="text-right">{tripWords(p)}</td>
-      <td className="text-right">
+      <td className="text-right whitespace-nowrap">
         {tripFigure(p.figures.low)} to {tripFigure(p.figures.high)}
       </td>
       <td className="text-right">{figure(p.figures.litresAYear, "volume")}</td>
@@ -299,12 +302,14 @@ function BudgetTable({ answer, points, chosen, onChoose }: Shown) {
               {cells(point)}
             </tr>
           ))}
-          {[now, ...schools].map((p) => (
-            <tr key={p.id ?? p.name}>
-              <td className="text-faint">{p.name}</td>
-              {cells(p)}
-            </tr>
-          ))}
+          {[now, ...schools]
+            .filter((p) => !points.some((x) => x.point.name === p.name))
+            .map((p) => (
+              <tr key={p.id ?? p.name}>
+                <td className="text-faint">{p.name}</td>
+                {cells(p)}
+              </tr>
+            ))}
         </tbody>
       </Table>
     </Scroller>
@@ -312,10 +317,19 @@ function BudgetTable({ answer, points, chosen, onChoose }: Shown) {
 }
 
 const nameOf = (p: BudgetPoint): string => (p.name === FOUND ? `with ${tripWords(p)} trips` : p.name);
-const tripFigure = (trips: number): string => (trips < EDGE ? "0" : significant(trips));
+const tripFigure = (trips: number): string => (trips < SELDOM ? "0" : significant(trips));
 const tripWords = (p: BudgetPoint): string =>
-  p.figures.tripsPerSeason < EDGE ? `< ${EDGE}` : significant(p.figures.tripsPerSeason);
+  p.figures.tripsPerSeason < SELDOM ? `< ${SELDOM}` : significant(p.figures.tripsPerSeason);
 const tripTick = (value: number): string => ([0.01, 0.1, 1, 10].includes(value) ? String(value) : "");
+
+/** Ones, twos and fives of each power of ten. */
+const roundTick = (value: number): string => (/^[125]/.test(value.toExponential()) ? significant(value) : "");
+
+/** Of all breaks that are to be expected, the share that is seen on most nights. */
+function seenShare({ figures }: BudgetPoint, { lateralsPer100, outletsPer100 }: Rates): number {
+  const seen = lateralsPer100 * figures.lateralsSeen + outletsPer100 * figures.outletsSeen;
+  return seen / Math.max(1e-9, (lateralsPer100 + outletsPer100) * figures.stations);
+}
 
 const seenWords = ({ figures }: BudgetPoint): string =>
   `${figures.lateralsSeen} laterals and ${figures.outletsSeen} outlets of ${figures.stations}`;

@@ -73,7 +73,7 @@ describe("limits by budget", () => {
       const points = curve.map((p) => figuresOf(fresh, p.site));
       for (const school of schools) {
         const { tripsPerSeason, litresAYear } = figuresOf(fresh, school.site);
-        const rivals = points.filter((p) => p.tripsPerSeason <= Math.max(0.01, tripsPerSeason));
+        const rivals = points.filter((p) => p.tripsPerSeason <= Math.max(0.02, tripsPerSeason));
         expect(Math.min(...rivals.map((p) => p.litresAYear))).toBeLessThanOrEqual(1.005 * litresAYear);
       }
     }

@@ -43,6 +43,8 @@ export const FOUND = "Found";
 /** Beyond so many trips nobody looks any more: the curve ends there. */
 const MOST_TRIPS = 30;
 const SLACK = 1.1;
+/** Once in a hundred seasons is never: nothing is worth being still rarer. */
+export const SELDOM = 0.01;
 
 /**
  * The limits that lose the least water in a year under a stated rate of breaks, at no more trips for nothing in a season than asked (handbook#13-watched-night): found at a rising price a trip, which
@@ -115,7 +117,7 @@ export function limitsByBudget(site: SiteFile, date: string, options: BudgetOpti
     CURVE_POINTS,
   ).map(found);
   const curve = frontier([...drawn, ...(kept ? [kept] : []), ...schools, now], ({ figures }) => ({
-    trips: figures.tripsPerSeason,
+    trips: Math.max(SELDOM, figures.tripsPerSeason),
     litres: figures.litresAYear,
   })).filter((p) => p.figures.tripsPerSeason <= MOST_TRIPS);
   const best = curve.filter((p) => p.figures.tripsPerSeason <= options.trips).pop() ?? null;

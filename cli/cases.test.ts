@@ -95,3 +95,49 @@ describe("what simulate writes, reckon reads", () => {
     expect(refused).toMatchObject({ exit: 1, document: { error: { code: "badLog", path: `${bad}:2` } } });
   }, 60_000);
 });
+
+describe("limits by budget and nights that can be watched, from the command line", () => {
+  const folder = mkdtempSync(join(tmpdir(), "presa-limits-"));
+  const file = join(folder, "site.json");
+  writeFileSync(file, JSON.stringify(smallSite()));
+  const figures = {
+    tripsPerSeason: expect.any(Number),
+    low: expect.any(Number),
+    high: expect.any(Number),
+    litresAYear: expect.any(Number),
+    lateralsSeen: expect.any(Number),
+    outletsSeen: expect.any(Number),
+    watched: expect.any(Number),
+    policy: expect.objectContaining({ persistenceS: expect.any(Number) }),
+  };
+  it("limits: what stands, the best within the budget, the curve and the starting points", async () => {
+    const asked = ["limits", file, "--date", "2026-07-14", "--trips", "2", "--count", "lateral", "--seed", "3"];
+    const { exit, document } = await presa([...asked, "--seconds", "2"]);
+    expect(exit).toBe(0);
+    expect(document).toMatchObject({ now: figures, best: figures });
+    const { best, curve, schools } = document as Record<string, { tripsPerSeason: number }[]> & {
+      best: { tripsPerSeason: number };
+    };
+    expect(best.tripsPerSeason).toBeLessThanOrEqual(2);
+    expect(curve?.length).toBeGreaterThan(1);
+    expect(schools).toHaveLength(5);
+    for (const refused of [
+      ["--count", "both"],
+      ["--trips", "none"],
+    ])
+      expect((await presa(["limits", file, "--date", "2026-07-14", ...refused])).exit).toBe(2);
+  }, 120_000);
+  it("watchable: the night as it is, and the frontier with the settings of each", async () => {
+    const { exit, document } = await presa(["watchable", file, "--date", "2026-07-14", "--every", "--seconds", "1"]);
+    expect(exit).toBe(0);
+    expect(document).toMatchObject({
+      now: { makespanS: 1200, stations: 3, lateralsSeen: expect.any(Number) },
+      frontier: expect.arrayContaining([
+        expect.objectContaining({
+          lateralsSeenInEvery: expect.any(Number),
+          settings: { programs: [expect.objectContaining({ id: "p", order: expect.any(Array) })] },
+        }),
+      ]),
+    });
+  }, 60_000);
+});

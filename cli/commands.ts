@@ -14,7 +14,9 @@ import { waterworks } from "../core/network/waterworks.ts";
 import { findingWords } from "../core/reckon/finding-words.ts";
 import { readLog } from "../core/reckon/read-log.ts";
 import { reckon } from "../core/reckon/reckon.ts";
-import { betterNight } from "../core/optimize/better-night.ts";
+import { betterNight, settingsOf } from "../core/optimize/better-night.ts";
+import { watchableNights } from "../core/optimize/watchable.ts";
+import type { Watched } from "../core/optimize/watched-night.ts";
 import { INVENTED } from "../core/profiles/profile.ts";
 import { calibrate, type CalibrateRefusal } from "../core/sensors/calibrate.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
@@ -45,6 +47,7 @@ export type Values = {
   readings?: string[] | undefined;
   trips?: string | undefined;
   count?: string | undefined;
+  every?: boolean | undefined;
 };
 /** What a command writes on standard output, as JSON or as it is; and its exit code. */
 export type Written = { json: unknown; exit?: 0 | 1 } | { text: string };
@@ -56,6 +59,14 @@ const DAY_OF_LEARNING = "2001-01-01";
 
 const seconds = ({ seconds: asked }: Values, usual: number): number =>
   asked === undefined ? usual : positive(asked, "--seconds");
+
+const watchedOut = ({ makespanS, stations, lateralsSeen, lateralsSeenInEvery, watched }: Watched): Watched => ({
+  makespanS,
+  stations,
+  lateralsSeen,
+  lateralsSeenInEvery,
+  watched,
+});
 
 /** Only breaks of one kind count. */
 function counting(kind: string): Partial<BudgetAssumptions> {
@@ -158,6 +169,23 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
       shouldStop: () => performance.now() >= until,
     });
     return { json: found && limitsOut(found) };
+  },
+
+  watchable(file, values) {
+    const site = readSite(file);
+    const date = needDate(values.date);
+    const until = performance.now() + 1000 * seconds(values, SECONDS_OF_LIMITS);
+    const { now, frontier } = watchableNights(site, date, {
+      seed: values.seed === undefined ? 1 : wholeNumber(values.seed, "--seed"),
+      ...(values.every ? { every: true } : {}),
+      shouldStop: () => performance.now() >= until,
+    });
+    return {
+      json: {
+        now: watchedOut(now),
+        frontier: frontier.map((n) => ({ ...watchedOut(n), settings: settingsOf({ ...site, programs: n.programs }) })),
+      },
+    };
   },
 
   compare(file, values) {

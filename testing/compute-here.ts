@@ -28,6 +28,7 @@ export const computeNight = here(computing.night);
 export const computeBench = here(computing.bench);
 export const computePressures = here(computing.pressures);
 export const computeBetter = here(computing.better);
+export const computeWatchable = here(computing.watchable);
 export const computeOutlook = here(computing.outlook);
 export const computeNightsFind = here(computing.nightsFind);
 export const computeRehearsal = here(computing.rehearsal);

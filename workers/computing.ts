@@ -14,6 +14,7 @@ import { SCHOOLS } from "../core/limits/schools.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { betterSite } from "../core/optimize/better-night.ts";
 import type { Allowed } from "../core/optimize/tunings.ts";
+import { type WatchableNights, watchableNights } from "../core/optimize/watchable.ts";
 import { type Outlook, outlook } from "../core/season/outlook.ts";
 import { plan } from "../core/dispatch/plan.ts";
 import { type WouldFind, wouldFind } from "../core/reckon/would-find.ts";
@@ -37,6 +38,8 @@ type Told<T> = (told: T) => unknown;
 
 /** Ten times a second is as often as anyone can read. */
 const TOLD_EVERY_MS = 100;
+/** A frontier of nights is more to send and to draw. */
+const FRONTIER_TOLD_EVERY_MS = 700;
 /** Of a comparison; what follows it is short. */
 const MOST_OF_IT = 0.9;
 const REMEDIES_SHOWN = 10;
@@ -92,6 +95,27 @@ export const computing = {
       },
     });
     return { site: best, makespanS, tries };
+  },
+
+  /** Nights that can be watched better; the frontier is told as it grows. */
+  watchable(
+    site: SiteFile,
+    date: string,
+    { seconds, every }: { seconds: number; every: boolean },
+    onBetter: Told<WatchableNights>,
+  ): WatchableNights {
+    const until = performance.now() + 1000 * seconds;
+    let told = 0;
+    return watchableNights(site, date, {
+      seed: 1,
+      every,
+      shouldStop: () => performance.now() >= until,
+      onBetter: (nights) => {
+        if (performance.now() - told < FRONTIER_TOLD_EVERY_MS) return;
+        told = performance.now();
+        onBetter(nights);
+      },
+    });
   },
 
   outlook: (site: SiteFile, first: string, days: number, onProgress: Told<number>): Outlook =>

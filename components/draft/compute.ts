@@ -1,6 +1,7 @@
 import { proxy, type Remote, wrap } from "comlink";
 import type { SweepCell } from "@/core/bench/sweep";
 import type { SiteFile } from "@/core/site-file/schema";
+import type { WatchableNights } from "@/core/optimize/watchable";
 import type { BetterAnswer, Computing } from "@/workers/compute.worker";
 
 export type Job<T> = { promise: Promise<T>; cancel: () => void };
@@ -51,6 +52,14 @@ export const computeBetter = (
   allowed: Asked<"better">[2],
   onBetter: Told<BetterAnswer>,
 ) => job((desk, hear) => desk.better(site, date, seconds, allowed, hear(onBetter)));
+
+/** Searches nights that can be watched better; what was told last stands when it is given up. */
+export const computeWatchable = (
+  site: SiteFile,
+  date: string,
+  asked: Asked<"watchable">[1],
+  onBetter: Told<WatchableNights>,
+) => job((desk, hear) => desk.watchable(site, date, asked, hear(onBetter)));
 
 /** The nights of so many dates, with what they leave of the budgets. */
 export const computeOutlook = (site: SiteFile, first: string, days: number, onProgress: Progress) =>

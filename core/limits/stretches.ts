@@ -18,13 +18,20 @@ export type Stretch = {
 
 /** What runs together, stretch by stretch, in each connected system; `judged` only where every POC of it has a flow sensor and one of the set is monitored. */
 export function stretchesOf(w: Waterworks, runs: readonly PlanRun[]): Stretch[] {
+  return stretchesBetween(
+    w,
+    runs.map((r) => ({
+      s: got(w.stationIndex, r.stationId),
+      from: Date.parse(r.start) / 1000,
+      to: Date.parse(r.end) / 1000,
+    })),
+  );
+}
+
+/** The same of runs as the dispatcher keeps them; `s` is a station's place in the file. */
+export function stretchesBetween(w: Waterworks, all: readonly { s: number; from: EpochS; to: EpochS }[]): Stretch[] {
   const { site } = w;
   const found: Stretch[] = [];
-  const all = runs.map((r) => ({
-    s: got(w.stationIndex, r.stationId),
-    from: Date.parse(r.start) / 1000,
-    to: Date.parse(r.end) / 1000,
-  }));
   for (let system = 0; system < w.systemCount; system++) {
     const mine = all
       .filter((r) => w.systemOfMainline[nth(w.stationMainline, r.s)] === system)

@@ -247,15 +247,20 @@ function withSettings(site: SiteFile, date: string): BetterNight {
   const w = waterworks(site);
   return {
     ...planOf(w, playNight(w, date)),
-    settings: {
-      programs: site.programs.map((p) => ({
-        id: p.id,
-        priority: p.priority ?? 1,
-        maxStationsAtOnce: p.maxStationsAtOnce ?? 1,
-        starts: p.starts,
-        order: p.runs.map((r) => r.stationId),
-      })),
-    },
+    settings: settingsOf(site),
+  };
+}
+
+/** What is set at the controllers for a night to come out like this. */
+export function settingsOf(site: SiteFile): NightSettings {
+  return {
+    programs: site.programs.map((p) => ({
+      id: p.id,
+      priority: p.priority ?? 1,
+      maxStationsAtOnce: p.maxStationsAtOnce ?? 1,
+      starts: p.starts,
+      order: p.runs.map((r) => r.stationId),
+    })),
   };
 }
 

@@ -294,7 +294,7 @@ function BudgetTable({ answer, points, chosen, onChoose }: Shown) {
           {points.map(({ id, point }) => (
             <tr key={id} aria-selected={id === chosen}>
               <td>
-                <label className="inline-flex cursor-pointer items-center gap-2">
+                <label className="inline-flex cursor-pointer items-center gap-2 whitespace-nowrap">
                   <Radio name="limits" checked={id === chosen} onChange={() => onChoose(id)} />
                   {id === BEST ? <strong>{nameOf(point)}, least water within the budget</strong> : nameOf(point)}
                 </label>

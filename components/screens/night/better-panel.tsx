@@ -7,16 +7,15 @@ import { TickField } from "@/components/kit/fields";
 import { computeBetter } from "@/components/draft/compute";
 import { useJob } from "@/components/draft/use-job";
 import { useNightOf } from "@/components/draft/use-night-of";
-import { useWidth } from "@/components/kit/use-width";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { type Allowed, USUAL_CHANGES } from "@/core/optimize/tunings";
-import { applyChanges, type SettingChange, settingChanges } from "@/core/optimize/settings-changes";
+import { applyChanges, settingChanges } from "@/core/optimize/settings-changes";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber } from "@/core/units/units";
 import type { NightAnswer } from "@/core/summary/night-answer";
 import type { BetterAnswer } from "@/workers/compute.worker";
-import { Braid } from "../../pictures/braid/braid";
-import { braidOf, noEarlierThan } from "../../pictures/braid/braid-data";
+import { settingWords } from "./setting-words";
+import { SideBySide } from "./side-by-side";
 
 const KINDS: [keyof Allowed, string][] = [
   ["order", "order of stations"],
@@ -57,24 +56,6 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
   const after = useNightOf(searching ? null : chosen, date);
   const wasS = night?.plan.makespanS ?? 0;
   const bound = after?.plan.lateStartBoundS ?? night?.plan.lateStartBoundS ?? 0;
-  const program = (id: string): string => draft.programs.find((p) => p.id === id)?.name ?? id;
-  const words = (c: SettingChange): string => {
-    switch (c.kind) {
-      case "order":
-        return `${program(c.programId)}: new order, ${c.moved} stations in other places`;
-      case "priority":
-        return `${program(c.programId)}: priority ${c.from} → ${c.to}`;
-      case "atOnce":
-        return `${program(c.programId)}: stations at once ${c.from} → ${c.to}`;
-      case "starts":
-        return `${program(c.programId)}: starts ${c.from.join(", ")} → ${c.to.join(", ")}`;
-      case "moves":
-        return `${c.stations.length} station${c.stations.length > 1 ? "s" : ""} into another program of equal days: ${c.stations
-          .slice(0, 3)
-          .map((s) => `${draft.stations.find((x) => x.id === s.stationId)?.number} into ${program(s.toProgramId)}`)
-          .join(", ")}${c.stations.length > 3 ? " and so on" : ""}`;
-    }
-  };
   const states: [boolean, "searching" | "none" | "stale" | "found"][] = [
     [searching, "searching"],
     [best !== null && changes.length === 0, "none"],
@@ -155,7 +136,7 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
             {changes.map((c) => (
               <li key={c.id}>
                 <TickField
-                  label={words(c)}
+                  label={settingWords(draft, c)}
                   checked={!left.has(c.id)}
                   onCommit={(on) => {
                     const next = new Set(left);
@@ -182,7 +163,11 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
             </Button>
           )}
           {from && night && after && (
-            <SideBySide before={{ site: from, night }} after={{ site: chosen as SiteFile, night: after }} date={date} />
+            <SideBySide
+              before={{ site: from, night }}
+              after={{ site: chosen as SiteFile, night: after, name: "Better" }}
+              date={date}
+            />
           )}
         </>
       )}
@@ -194,54 +179,4 @@ function shortWords(before: NightAnswer | null, after: NightAnswer): string {
   const [a, b] = [before?.summary.shortfallMin ?? 0, after.summary.shortfallMin];
   if (a !== b) return `${showNumber(b)} min unwatered, was ${showNumber(a)}.`;
   return b > 0 ? `${showNumber(b)} min stay unwatered.` : "";
-}
-
-/** As it is and better, at one scale. */
-function SideBySide({
-  before,
-  after,
-  date,
-}: {
-  before: { site: SiteFile; night: NightAnswer };
-  after: { site: SiteFile; night: NightAnswer };
-  date: string;
-}) {
-  const { units } = useWorkspace("units");
-  const { clock } = useConventions();
-  const { box, width } = useWidth(1200);
-  const [line, setLine] = useState<number | null>(null);
-  const both = useMemo(
-    () => [before, after].map(({ site, night }) => braidOf(site, night.plan.runs, night.moments, date)),
-    [before, after, date],
-  );
-  const longest = Math.max(1, ...both.map((b) => (b ? (b.to - b.from) / 60 : 0)));
-  const pxPerMinute = Math.max(0.6, Math.min(6, 430 / longest));
-  return (
-    <div ref={box} className="grid md:grid-cols-2 gap-4 overflow-x-auto">
-      {[before, after].map(({ site, night }, i) => {
-        const data = both[i];
-        return (
-          <figure key={i === 0 ? "before" : "after"} className="min-w-0 overflow-x-auto">
-            <figcaption className="font-semibold">
-              {i === 0 ? "As it is" : "Better"}: ends {clock(night.plan.finish, date)}
-            </figcaption>
-            {data && (
-              <Braid
-                site={site}
-                data={data}
-                units={units}
-                width={Math.max(420, width / 2 - 16)}
-                pxPerMinute={pxPerMinute}
-                noEarlierThan={noEarlierThan(night.plan)}
-                selected={null}
-                onSelect={() => {}}
-                waterline={Math.max(data.from, Math.min(data.to, line ?? data.from + (data.to - data.from) / 3))}
-                onWaterline={setLine}
-              />
-            )}
-          </figure>
-        );
-      })}
-    </div>
-  );
 }

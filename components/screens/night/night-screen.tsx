@@ -31,15 +31,17 @@ const BetterPanel = dynamic(() => import("./better-panel").then((m) => m.BetterP
 const LastNight = dynamic(() => import("./last-night").then((m) => m.LastNight));
 const MonthView = dynamic(() => import("./month-view").then((m) => m.MonthView));
 const RunTable = dynamic(() => import("./run-table").then((m) => m.RunTable));
+const WatchPanel = dynamic(() => import("./watch-panel").then((m) => m.WatchPanel));
 const WhatIf = dynamic(() => import("./what-if").then((m) => m.WhatIf));
 
-type View = "braid" | "last" | "weeks" | "whatif" | "better";
+type View = "braid" | "last" | "weeks" | "whatif" | "better" | "watch";
 const VIEWS = [
   { id: "braid", label: "Braid" },
   { id: "last", label: "Last night" },
   { id: "weeks", label: "Six weeks" },
   { id: "whatif", label: "What if" },
   { id: "better", label: "Better night" },
+  { id: "watch", label: "Watchable night" },
 ] as const;
 const isView = oneOf(VIEWS);
 
@@ -108,6 +110,7 @@ export function NightScreen() {
       />
       {view === "last" && <LastNight />}
       {view === "better" && <BetterPanel onClose={() => setView("braid")} />}
+      {view === "watch" && <WatchPanel />}
       {view === "whatif" && <WhatIf />}
       {view === "weeks" && (
         <MonthView

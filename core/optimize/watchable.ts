@@ -1,0 +1,114 @@
+import { nth } from "../checked.ts";
+import { type Random, randomFrom } from "../bench/random.ts";
+import { duePrograms } from "../dispatch/queue.ts";
+import { expectedFlow } from "../site-file/expected-flow.ts";
+import type { Program, SiteFile } from "../site-file/schema.ts";
+import { NightWatch, type WatchedNight } from "./watched-night.ts";
+
+export type WatchableNights = {
+  now: WatchedNight;
+  /** The most breaks seen for every length of night, the shortest first; of equal ones that in which most is judged. */
+  frontier: WatchedNight[];
+  tries: number;
+};
+export type WatchableOptions = {
+  /** Seen in every set that a station runs in, instead of in one. */
+  every?: boolean;
+  seed: number;
+  /** Asked between tries: the caller's clock or cancel button. */
+  shouldStop: () => boolean;
+  /** Told of the frontier as it grows, and of the tries so far. */
+  onBetter?: (nights: WatchableNights) => void;
+};
+
+/** Tries without anything new on the frontier, of each station that runs, after which nothing more is to be hoped for. */
+const STUCK_PER_STATION = 60;
+/** Of the changes, so many are made to what is unseen; the others anywhere. */
+const TO_THE_POINT = 0.7;
+
+/**
+ * Nights that cost more minutes and can be watched better: every broken lateral seen in at least one set (or in every set), and as much run time as possible judged at all (handbook#13-watched-night).
+ * Only order, priority and number at once of programs change, which every controller takes; never days or minutes, and never so that a station is left shorter. Numbers at once with like flows together
+ * first; from then on whatever stands on the frontier is changed where something is unseen, and stands if nothing beats it in both.
+ */
+export function watchableNights(site: SiteFile, date: string, options: WatchableOptions): WatchableNights {
+  const watch = new NightWatch(site, date);
+  const random = randomFrom(options.seed);
+  const nights: WatchableNights = { now: watch.watch(site.programs), frontier: [], tries: 0 };
+  const aim = (n: WatchedNight): number =>
+    (options.every ? n.lateralsSeenInEvery : n.lateralsSeen) + 0.999 * (n.watched ?? 0);
+  const consider = (programs: Program[]): boolean => {
+    nights.tries++;
+    const night = watch.watch(programs);
+    if ([...night.short].some(([s, short]) => short > (nights.now.short.get(s) ?? 0))) return false;
+    const beaten = (a: WatchedNight, b: WatchedNight): boolean => a.makespanS <= b.makespanS && aim(a) >= aim(b) - 1e-9;
+    if (nights.frontier.some((n) => beaten(n, night))) return false;
+    nights.frontier = [...nights.frontier.filter((n) => !beaten(night, n)), night].sort(
+      (a, b) => a.makespanS - b.makespanS,
+    );
+    options.onBetter?.(nights);
+    return true;
+  };
+  consider(site.programs);
+  const due = new Set(duePrograms(site, date).map(({ program }) => program.id));
+  for (const programs of openings(site, due)) {
+    if (options.shouldStop()) return nights;
+    consider(programs);
+  }
+  const patience = STUCK_PER_STATION * nights.now.stations;
+  for (let stuck = 0; stuck < patience && !options.shouldStop(); stuck++) {
+    const from = nth(nights.frontier, Math.floor(random() * nights.frontier.length));
+    if (consider(changed(from, site, due, random))) stuck = 0;
+  }
+  return nights;
+}
+
+/** Every number at once for all programs, in their orders as filed and by flow: like runs with like, so that no small one is lost beside large ones. */
+function* openings(site: SiteFile, due: ReadonlySet<string>): Generator<Program[]> {
+  const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
+  const byFlow = (p: Program, sign: number): Program => ({
+    ...p,
+    runs: [...p.runs].sort((a, b) => sign * ((flow.get(a.stationId) ?? 0) - (flow.get(b.stationId) ?? 0))),
+  });
+  const most = Math.max(1, ...site.programs.map((p) => (due.has(p.id) ? (p.maxStationsAtOnce ?? 1) : 1)));
+  for (let atOnce = most; atOnce >= 1; atOnce--)
+    for (const sign of [0, -1, 1])
+      yield site.programs.map((p) => {
+        if (!due.has(p.id)) return p;
+        const fewer = { ...p, maxStationsAtOnce: Math.min(atOnce, p.maxStationsAtOnce ?? 1) };
+        return sign === 0 ? fewer : byFlow(fewer, sign);
+      });
+}
+
+/** One small change: where something is unseen its station taken elsewhere or its program's number, else anything. */
+function changed(
+  { programs: from, unseen }: WatchedNight,
+  site: SiteFile,
+  due: ReadonlySet<string>,
+  random: Random,
+): Program[] {
+  const at = (n: number): number => Math.floor(random() * n);
+  const aimed =
+    unseen.length > 0 && random() < TO_THE_POINT ? nth(site.stations, nth(unseen, at(unseen.length))).id : null;
+  const possible = from.filter(
+    (p) => due.has(p.id) && p.runs.length > 0 && (aimed === null || p.runs.some((r) => r.stationId === aimed)),
+  );
+  const program = possible[at(possible.length)];
+  if (!program) return from;
+  const put = (values: Partial<Program>): Program[] => from.map((p) => (p.id === program.id ? { ...p, ...values } : p));
+  const dice = random();
+  const now = program.maxStationsAtOnce ?? 1;
+  if (dice < 0.2) {
+    // Never past what stands: what a controller and its wires take at once is not asked here.
+    const most = site.programs.find((p) => p.id === program.id)?.maxStationsAtOnce ?? 1;
+    return put({ maxStationsAtOnce: Math.max(1, Math.min(most, now + (random() < 0.5 ? 1 : -1))) });
+  }
+  if (dice < 0.28) return put({ priority: 1 + at(due.size) });
+  const runs = [...program.runs];
+  const mine = runs.flatMap((r, i) => (r.stationId === aimed ? [i] : []));
+  const first = mine.length > 0 ? nth(mine, at(mine.length)) : at(runs.length);
+  const second = at(runs.length);
+  if (dice < 0.6) [runs[first], runs[second]] = [nth(runs, second), nth(runs, first)];
+  else runs.splice(second, 0, ...runs.splice(first, 1));
+  return put({ runs });
+}

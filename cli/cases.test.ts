@@ -125,7 +125,12 @@ describe("limits by budget and nights that can be watched, from the command line
       ["--count", "both"],
       ["--trips", "none"],
     ])
-      expect((await presa(["limits", file, "--date", "2026-07-14", ...refused])).exit).toBe(2);
+      await expect(
+        run(join(root, "bin/presa"), ["limits", file, "--date", "2026-07-14", ...refused]),
+      ).rejects.toMatchObject({
+        code: 2,
+        stdout: "",
+      });
   }, 120_000);
   it("watchable: the night as it is, and the frontier with the settings of each", async () => {
     const { exit, document } = await presa(["watchable", file, "--date", "2026-07-14", "--every", "--seconds", "1"]);

@@ -20,7 +20,7 @@ import type { Watched } from "../core/optimize/watched-night.ts";
 import { INVENTED } from "../core/profiles/profile.ts";
 import { calibrate, type CalibrateRefusal } from "../core/sensors/calibrate.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
-import { limitsOut } from "./limits-out.ts";
+import { limitsOut, settingsOut } from "./limits-out.ts";
 import {
   needDate,
   positive,
@@ -59,6 +59,8 @@ const DAY_OF_LEARNING = "2001-01-01";
 
 const seconds = ({ seconds: asked }: Values, usual: number): number =>
   asked === undefined ? usual : positive(asked, "--seconds");
+
+const tripsOf = ({ trips }: Values): number => (trips === undefined ? 1 : positive(trips, "--trips"));
 
 const watchedOut = ({ makespanS, stations, lateralsSeen, lateralsSeenInEvery, watched }: Watched): Watched => ({
   makespanS,
@@ -162,7 +164,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     const date = needDate(values.date);
     const until = performance.now() + 1000 * seconds(values, SECONDS_OF_LIMITS);
     const found = limitsByBudget(site, date, {
-      trips: values.trips === undefined ? 1 : positive(values.trips, "--trips"),
+      trips: tripsOf(values),
       ...(values.count === undefined ? {} : { assumed: counting(values.count) }),
       ...(values.seed === undefined ? {} : { seed: wholeNumber(values.seed, "--seed") }),
       profiles: INVENTED,
@@ -174,16 +176,24 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
   watchable(file, values) {
     const site = readSite(file);
     const date = needDate(values.date);
-    const until = performance.now() + 1000 * seconds(values, SECONDS_OF_LIMITS);
+    const [began, most] = [performance.now(), 1000 * seconds(values, SECONDS_OF_LIMITS)];
     const { now, frontier } = watchableNights(site, date, {
       seed: values.seed === undefined ? 1 : wholeNumber(values.seed, "--seed"),
       ...(values.every ? { every: true } : {}),
-      shouldStop: () => performance.now() >= until,
+      budget: { trips: tripsOf(values), profiles: INVENTED },
+      shouldStop: (share) => performance.now() >= began + share * most,
     });
     return {
       json: {
         now: watchedOut(now),
-        frontier: frontier.map((n) => ({ ...watchedOut(n), settings: settingsOf({ ...site, programs: n.programs }) })),
+        frontier: frontier.map((n) => ({
+          ...watchedOut(n),
+          ...(n.limits ? { tripsPerSeason: n.limits.tripsPerSeason } : {}),
+          settings: {
+            ...settingsOf({ ...site, programs: n.programs }),
+            ...(n.limits ? settingsOut(n.limits) : {}),
+          },
+        })),
       },
     };
   },

@@ -1,3 +1,4 @@
+import { type LimitsOf, limitsOf } from "../core/limits/budget/take.ts";
 import type { BudgetPoint, LimitsByBudget } from "../core/limits/budget/budget.ts";
 
 /** What `presa limits` writes (site-file#additions): every point with its figures and its settings, mains and stations only where they have something of their own. */
@@ -11,25 +12,21 @@ export function limitsOut({ now, best, curve, schools }: LimitsByBudget) {
 }
 
 function pointOut({ site, figures }: BudgetPoint) {
-  const perMain = site.mainlines.flatMap((m) =>
-    m.policy || m.holdOffS !== undefined
-      ? [{ mainlineId: m.id, ...m.policy, ...(m.holdOffS === undefined ? {} : { holdOffS: m.holdOffS }) }]
-      : [],
+  return { ...figures, ...settingsOut(limitsOf(site)) };
+}
+
+/** Limits as they are set: mains and stations only where they have something of their own. */
+export function settingsOut({ policy, pocs, mainlines, stations }: LimitsOf) {
+  const perMain = mainlines.flatMap(({ id, policy: own, holdOffS }) =>
+    own || holdOffS !== undefined ? [{ mainlineId: id, ...own, ...(holdOffS === undefined ? {} : { holdOffS }) }] : [],
   );
-  const perStation = site.stations.flatMap(({ id, highPercent, lowPercent }) =>
-    highPercent === undefined && lowPercent === undefined
-      ? []
-      : [
-          {
-            stationId: id,
-            ...(highPercent === undefined ? {} : { highPercent }),
-            ...(lowPercent === undefined ? {} : { lowPercent }),
-          },
-        ],
+  const perPoc = pocs.flatMap(({ id, policy: own }) => (own ? [{ pocId: id, ...own }] : []));
+  const perStation = stations.flatMap(({ id, ...own }) =>
+    Object.keys(own).length > 0 ? [{ stationId: id, ...own }] : [],
   );
   return {
-    ...figures,
-    policy: site.policy,
+    policy,
+    ...(perPoc.length > 0 ? { perPoc } : {}),
     ...(perMain.length > 0 ? { perMain } : {}),
     ...(perStation.length > 0 ? { perStation } : {}),
   };

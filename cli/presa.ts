@@ -14,7 +14,7 @@ const USAGE = `Presa computes from one site file; it opens no real valves.
   presa reckon FILE --readings LOG.csv [--readings LOG.csv …]
   presa compare FILE --date D --faults F --policies P [--seed N] [--exact]
   presa limits FILE --date D [--trips 1] [--count lateral|outlet] [--seed N] [--seconds S]
-  presa watchable FILE --date D [--every] [--seed N] [--seconds S]
+  presa watchable FILE --date D [--every] [--trips 1] [--seed N] [--seconds S]
   presa calibrate TESTS
 
 One JSON document on standard output (inp: an EPANET input file), words on standard error.

@@ -14,7 +14,7 @@ import { SCHOOLS } from "../core/limits/schools.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { betterSite } from "../core/optimize/better-night.ts";
 import type { Allowed } from "../core/optimize/tunings.ts";
-import { type WatchableNights, watchableNights } from "../core/optimize/watchable.ts";
+import { type WatchableNights, type WatchableOptions, watchableNights } from "../core/optimize/watchable.ts";
 import { type Outlook, outlook } from "../core/season/outlook.ts";
 import { plan } from "../core/dispatch/plan.ts";
 import { type WouldFind, wouldFind } from "../core/reckon/would-find.ts";
@@ -32,6 +32,7 @@ export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedie
 export type WhatElse = { aftermath: Aftermath[]; rows: ComparedPolicy[] };
 /** `seconds`: after so many the best found so far stands. */
 type LimitsAsked = Pick<BudgetOptions, "trips" | "profiles" | "assumed"> & { seconds: number };
+type WatchableAsked = Pick<WatchableOptions, "every" | "budget"> & { seconds: number };
 type BenchAsked = { date: string; faults: unknown[]; seed: number; exact: boolean };
 /** Told over the wire; what comes back is that it was heard. */
 type Told<T> = (told: T) => unknown;
@@ -101,15 +102,15 @@ export const computing = {
   watchable(
     site: SiteFile,
     date: string,
-    { seconds, every }: { seconds: number; every: boolean },
+    { seconds, ...asked }: WatchableAsked,
     onBetter: Told<WatchableNights>,
   ): WatchableNights {
-    const until = performance.now() + 1000 * seconds;
+    const [began, most] = [performance.now(), 1000 * seconds];
     let told = 0;
     return watchableNights(site, date, {
+      ...asked,
       seed: 1,
-      every,
-      shouldStop: () => performance.now() >= until,
+      shouldStop: (share) => performance.now() >= began + share * most,
       onBetter: (nights) => {
         if (performance.now() - told < FRONTIER_TOLD_EVERY_MS) return;
         told = performance.now();

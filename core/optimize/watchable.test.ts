@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { reckonedSite } from "../../testing/reckoned-nights.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { playNight } from "../dispatch/plan.ts";
+import { withLimitsOf } from "../limits/budget/take.ts";
 import { judgedNight, policyFigures } from "../limits/judgement.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -68,5 +69,22 @@ describe("nights that can be watched", () => {
   it("are the same for a seed, and tell what they have found when stopped", () => {
     expect(nights(site, 40)).toEqual(nights(site, 40));
     expect(nights(site, 0)).toMatchObject({ tries: 1, frontier: [{ lateralsSeen: 1 }] });
+  });
+  it("where the limits as they stand do not show everything, come with limits by budget that keep it", () => {
+    const blind = smallSite((s) => {
+      s.policy.highPercent = 65;
+      for (const x of s.stations) x.learned = { meanLpm: 70, sdLpm: 1, at: "2026-05-01T00:00:00Z" };
+    });
+    const { now, frontier } = nights(blind, 2000, { budget: { trips: 1, profiles: [] } });
+    expect(now).toMatchObject({ lateralsSeen: 0, limits: null });
+    const best = frontier.at(-1);
+    expect(best).toMatchObject({ lateralsSeen: 3 });
+    expect(best?.limits?.tripsPerSeason).toBeLessThanOrEqual(1);
+    if (!best?.limits) throw new Error("no limits");
+    expect(new NightWatch(withLimitsOf(blind, best.limits), DATE).watch(best.programs)).toMatchObject({
+      lateralsSeen: 3,
+      makespanS: best.makespanS,
+      watched: best.watched,
+    });
   });
 });

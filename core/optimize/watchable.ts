@@ -1,6 +1,12 @@
 import { nth } from "../checked.ts";
 import { type Random, randomFrom } from "../bench/random.ts";
 import { duePrograms } from "../dispatch/queue.ts";
+import { limitsByBudget } from "../limits/budget/budget.ts";
+import { figuresOf } from "../limits/budget/figures.ts";
+import { Ground, USUAL_ASSUMPTIONS } from "../limits/budget/ground.ts";
+import { limitsOf } from "../limits/budget/take.ts";
+import { judgedNight } from "../limits/judgement.ts";
+import type { KeptProfile } from "../profiles/profile.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import { NightWatch, type WatchedNight } from "./watched-night.ts";
@@ -15,8 +21,10 @@ export type WatchableOptions = {
   /** Seen in every set that a station runs in, instead of in one. */
   every?: boolean;
   seed: number;
-  /** Asked between tries: the caller's clock or cancel button. */
-  shouldStop: () => boolean;
+  /** Where limits as they stand do not see everything, limits by budget at so many trips a season are tried too; absent: never. */
+  budget?: { trips: number; profiles: readonly KeptProfile[] };
+  /** Asked between tries: whether so much of the time there is has gone, of 1, or a cancel button was pressed. */
+  shouldStop: (share: number) => boolean;
   /** Told of the frontier as it grows, and of the tries so far. */
   onBetter?: (nights: WatchableNights) => void;
 };
@@ -25,27 +33,78 @@ export type WatchableOptions = {
 const STUCK_PER_STATION = 60;
 /** Of the changes, so many are made to what is unseen; the others anywhere. */
 const TO_THE_POINT = 0.7;
+/** Of the time: for nights under the limits as they stand, for limits for the best of them, and for nights under those. */
+const STAGES = { asTheyStand: 0.4, limits: 0.7, afterwards: 1 };
 
 /**
- * Nights that cost more minutes and can be watched better: every broken lateral seen in at least one set (or in every set), and as much run time as possible judged at all (handbook#13-watched-night).
- * Only order, priority and number at once of programs change, which every controller takes; never days or minutes, and never so that a station is left shorter. Numbers at once with like flows together
- * first; from then on whatever stands on the frontier is changed where something is unseen, and stands if nothing beats it in both.
+ * Nights that can be watched better, by how many minutes they take: every broken lateral seen in at least one set (or in every set), and as much run time as possible judged at all
+ * (handbook#13-watched-night). Only what every controller takes is turned: order, priority and number at once; and where that does not show everything, the limits, by budget for the night as it is
+ * then. Never days or minutes, and never so that a station is left shorter.
  */
 export function watchableNights(site: SiteFile, date: string, options: WatchableOptions): WatchableNights {
+  const { budget, shouldStop } = options;
+  const first = budget ? STAGES.asTheyStand : STAGES.afterwards;
+  const nights = searched(site, date, { ...options, shouldStop: () => shouldStop(first) });
+  const seen = (n: WatchedNight): number => (options.every ? n.lateralsSeenInEvery : n.lateralsSeen);
+  const most = nights.frontier.reduce((a, b) => (seen(b) > seen(a) ? b : a), nights.now);
+  if (!budget || seen(most) === most.stations || shouldStop(STAGES.limits)) return nights;
+  const best = limitsByBudget(site, date, {
+    ...budget,
+    shouldStop: () => shouldStop(STAGES.limits),
+  })?.best;
+  if (!best) return nights;
+  const under = searched(best.site, date, {
+    ...options,
+    shouldStop: () => shouldStop(STAGES.afterwards),
+    onBetter: ({ tries }) => options.onBetter?.({ ...nights, tries: nights.tries + tries }),
+  });
+  const limits = limitsOf(best.site);
+  const kept = under.frontier.map((n): WatchedNight => {
+    const tuned = { ...best.site, programs: n.programs };
+    const ground = new Ground(judgedNight(tuned, date), USUAL_ASSUMPTIONS, 1);
+    return { ...n, limits: { ...limits, tripsPerSeason: figuresOf(ground, tuned).tripsPerSeason } };
+  });
+  const all = kept
+    .filter((n) => (n.limits?.tripsPerSeason ?? 0) <= budget.trips)
+    .reduce(withNight(options), nights.frontier);
+  return { now: nights.now, frontier: all, tries: nights.tries + under.tries };
+}
+
+const aimOf =
+  ({ every }: WatchableOptions) =>
+  (n: WatchedNight): number =>
+    (every ? n.lateralsSeenInEvery : n.lateralsSeen) + 0.999 * (n.watched ?? 0);
+
+/** A frontier with one night more, without what that beats; the same where it is beaten. */
+const withNight =
+  (options: WatchableOptions) =>
+  (frontier: WatchedNight[], night: WatchedNight): WatchedNight[] => {
+    const aim = aimOf(options);
+    const beats = (a: WatchedNight, b: WatchedNight): boolean => a.makespanS <= b.makespanS && aim(a) >= aim(b) - 1e-9;
+    if (frontier.some((n) => beats(n, night))) return frontier;
+    return [...frontier.filter((n) => !beats(night, n)), night].sort((a, b) => a.makespanS - b.makespanS);
+  };
+
+/**
+ * Under the limits that the site has: numbers at once with like flows together first; from then on whatever stands on the frontier is changed where something is unseen, and stands if nothing beats it
+ * in both.
+ */
+function searched(
+  site: SiteFile,
+  date: string,
+  options: Omit<WatchableOptions, "shouldStop"> & { shouldStop: () => boolean },
+): WatchableNights {
   const watch = new NightWatch(site, date);
   const random = randomFrom(options.seed);
   const nights: WatchableNights = { now: watch.watch(site.programs), frontier: [], tries: 0 };
-  const aim = (n: WatchedNight): number =>
-    (options.every ? n.lateralsSeenInEvery : n.lateralsSeen) + 0.999 * (n.watched ?? 0);
+  const add = withNight(options);
   const consider = (programs: Program[]): boolean => {
     nights.tries++;
     const night = watch.watch(programs);
     if ([...night.short].some(([s, short]) => short > (nights.now.short.get(s) ?? 0))) return false;
-    const beaten = (a: WatchedNight, b: WatchedNight): boolean => a.makespanS <= b.makespanS && aim(a) >= aim(b) - 1e-9;
-    if (nights.frontier.some((n) => beaten(n, night))) return false;
-    nights.frontier = [...nights.frontier.filter((n) => !beaten(night, n)), night].sort(
-      (a, b) => a.makespanS - b.makespanS,
-    );
+    const frontier = add(nights.frontier, night);
+    if (frontier === nights.frontier) return false;
+    nights.frontier = frontier;
     options.onBetter?.(nights);
     return true;
   };

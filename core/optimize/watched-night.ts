@@ -4,6 +4,7 @@ import { playNight } from "../dispatch/plan.ts";
 import { policyOfSet, withInherited } from "../judge/policy-of.ts";
 import { setLimits } from "../judge/set-limits.ts";
 import { setRatio } from "../judge/set-ratio.ts";
+import type { LimitsOf } from "../limits/budget/take.ts";
 import { drawnShare } from "../limits/judgement.ts";
 import { type Stretch, stretchesBetween } from "../limits/stretches.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
@@ -21,8 +22,16 @@ export type Watched = {
   /** Share of run time that is judged; null where nothing runs. */
   watched: number | null;
 };
-/** With the programs that it came of; stations whose break is seen nowhere, and the seconds that each stays short. */
-export type WatchedNight = Watched & { programs: Program[]; unseen: number[]; short: Map<number, number> };
+/**
+ * With the programs that it came of; stations whose break is seen nowhere, and the seconds that each stays short. `limits`: what was set for it, and what they trip for nothing in a season; null: as they
+ * stand.
+ */
+export type WatchedNight = Watched & {
+  programs: Program[];
+  unseen: number[];
+  short: Map<number, number>;
+  limits: (LimitsOf & { tripsPerSeason: number }) | null;
+};
 
 /** A set draws between these shares of the sum of its parts; what is seen at neither or at both needs no network. */
 const DRAWS = { least: 0.7, most: 1.03 };
@@ -77,6 +86,7 @@ export class NightWatch {
       watched: runS > 0 ? judgedS / runS : null,
       unseen: [...seen].flatMap(([s, x]) => (x.some ? [] : [s])),
       short: shortByStation(night),
+      limits: null,
     };
   }
 

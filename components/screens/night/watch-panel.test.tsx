@@ -1,5 +1,6 @@
 import { act, screen, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import { limitsOf } from "@/core/limits/budget/take";
 import type { WatchableNights } from "@/core/optimize/watchable";
 import type { WatchedNight } from "@/core/optimize/watched-night";
 import type { SiteFile } from "@/core/site-file/schema";
@@ -8,7 +9,7 @@ import { smallSite } from "@/testing/small-site";
 import { WatchPanel } from "./watch-panel";
 
 type Job = {
-  asked: { seconds: number; every: boolean };
+  asked: { seconds: number; every: boolean; budget?: unknown };
   tell: (nights: WatchableNights) => void;
   give: (nights: WatchableNights) => void;
 };
@@ -47,6 +48,7 @@ vi.mock("@/components/charts/trade-chart", () => ({
     </fieldset>
   ),
 }));
+vi.mock("@/components/data/use-profiles", () => ({ useProfiles: () => ({ all: [] }) }));
 beforeEach(() => {
   jobs.length = 0;
 });
@@ -60,6 +62,7 @@ const night = (minutes: number, seen: number, programs = smallSite().programs): 
   programs,
   unseen: [],
   short: new Map(),
+  limits: null,
 });
 const oneAtATime = smallSite().programs.map((p) => ({ ...p, maxStationsAtOnce: 1 }));
 const nights = (): WatchableNights => ({
@@ -73,7 +76,7 @@ describe("a night that can be watched", () => {
     const { user } = renderOnSite(smallSite(), <WatchPanel />);
     await user.click(screen.getByRole("button", { name: "in every set" }));
     await user.click(await screen.findByRole("button", { name: "Search" }));
-    expect(jobs[0]?.asked).toEqual({ seconds: 15, every: true });
+    expect(jobs[0]?.asked).toEqual({ seconds: 15, every: true, budget: { trips: 1, profiles: [] } });
     await act(async () => jobs[0]?.tell(nights()));
     expect(screen.getByRole("status")).toHaveTextContent("77 nights tried, 2 stand");
     await user.click(screen.getByRole("button", { name: "Stop, keep what is found" }));
@@ -92,7 +95,19 @@ describe("a night that can be watched", () => {
     expect(within(screen.getByRole("row", { name: /^30/ })).getByRole("radio")).toBeChecked();
     expect(screen.getByText("P: stations at once 3 → 1")).toBeVisible();
     expect(await screen.findByText(/^Watchable: ends/)).toBeVisible();
-    await user.click(screen.getByRole("button", { name: "Take this setting into the draft" }));
+    await user.click(screen.getByRole("button", { name: "Take these settings into the draft" }));
     expect(now().programs[0]?.maxStationsAtOnce).toBe(1);
+  });
+  it("with limits that come with it takes both at once, and says what they trip", async () => {
+    const { user, now } = renderOnSite(smallSite(), <WatchPanel />);
+    await user.click(await screen.findByRole("button", { name: "Search" }));
+    const policy = { ...smallSite().policy, highPercent: 7, persistenceS: 30 };
+    const limits = { ...limitsOf({ ...smallSite(), policy }), tripsPerSeason: 0.83 };
+    await act(async () => jobs[0]?.give({ ...nights(), frontier: [{ ...night(20, 3), limits }] }));
+    const row = screen.getByRole("row", { name: /by budget, 0.83 trips a season$/ });
+    await user.click(within(row).getByRole("radio"));
+    expect(screen.getByText(/^Limits: \+7, −25 %, 30 s; 0 stations with their own; 0.83 trips/)).toBeVisible();
+    await user.click(screen.getByRole("button", { name: "Take these settings into the draft" }));
+    expect(now().policy).toMatchObject({ highPercent: 7, persistenceS: 30 });
   });
 });

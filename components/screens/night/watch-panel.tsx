@@ -1,16 +1,19 @@
 "use client";
 import { useMemo, useState } from "react";
 import { TradeChart, type TradePoint } from "@/components/charts/trade-chart";
+import { useProfiles } from "@/components/data/use-profiles";
 import { computeWatchable } from "@/components/draft/compute";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { useJob } from "@/components/draft/use-job";
 import { useNightOf } from "@/components/draft/use-night-of";
 import { Button } from "@/components/kit/button";
+import { TickField } from "@/components/kit/fields";
 import { Radio, Select } from "@/components/kit/inputs";
 import { Mark, Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
 import { Segments } from "@/components/kit/segments";
 import { Table } from "@/components/kit/table";
+import { withLimitsOf } from "@/core/limits/budget/take";
 import { applyChanges, settingChanges } from "@/core/optimize/settings-changes";
 import type { WatchableNights } from "@/core/optimize/watchable";
 import type { WatchedNight } from "@/core/optimize/watched-night";
@@ -32,6 +35,8 @@ export function WatchPanel() {
   const night = useNight();
   const [seenIn, setSeenIn] = useState<SeenIn>("one");
   const [seconds, setSeconds] = useState(15);
+  const [limitsToo, setLimitsToo] = useState(true);
+  const { all: profiles } = useProfiles();
   const [found, setFound] = useState<{ site: SiteFile; every: boolean; nights: WatchableNights } | null>(null);
   const [chosen, setChosen] = useState<string | null>(null);
   const { share, problem, start, cancel } = useJob<WatchableNights>();
@@ -41,7 +46,14 @@ export function WatchPanel() {
     const keep = (nights: WatchableNights): void => setFound({ site: draft, every, nights });
     setFound(null);
     setChosen(null);
-    void start(() => computeWatchable(draft, date, { seconds, every }, keep)).then((nights) => nights && keep(nights));
+    void start(() =>
+      computeWatchable(
+        draft,
+        date,
+        { seconds, every, ...(limitsToo ? { budget: { trips: TRIPS, profiles } } : {}) },
+        keep,
+      ),
+    ).then((nights) => nights && keep(nights));
   };
   const stale = found !== null && found.site !== draft && !searching;
   const pick = found?.nights.frontier.find((n) => idOf(n) === chosen) ?? null;
@@ -49,7 +61,11 @@ export function WatchPanel() {
   const changes = useMemo(() => (found && picked ? settingChanges(found.site, picked) : []), [found, picked]);
   const after = useNightOf(searching ? null : picked, date);
   const take = (): void => {
-    if (picked) edit((f) => applyChanges(f, picked, new Set(changes.map((c) => c.id))));
+    if (picked && pick)
+      edit((f) => {
+        const next = applyChanges(f, picked, new Set(changes.map((c) => c.id)));
+        return pick.limits ? withLimitsOf(next, pick.limits) : next;
+      });
     setFound(null);
     setChosen(null);
   };
@@ -58,6 +74,12 @@ export function WatchPanel() {
       <div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1">
         <span className="text-faint">a broken lateral is to be seen</span>
         <Segments label="Seen" options={SEEN_IN} at={seenIn} onChange={setSeenIn} />
+        <TickField
+          label="limits too, by budget, where they do not show everything"
+          checked={limitsToo}
+          disabled={searching}
+          onCommit={setLimitsToo}
+        />
         <label className="inline-flex items-center gap-1">
           for at most{" "}
           <Select
@@ -116,18 +138,19 @@ export function WatchPanel() {
           <h4 className="mt-2 text-lg">
             {minutes(pick)} min, {pick.lateralsSeen} of {pick.stations} seen: the settings
           </h4>
-          {changes.length === 0 ? (
+          {changes.length === 0 && !pick.limits ? (
             <p>They are what stands.</p>
           ) : (
             <ul className="list-disc pl-5">
               {changes.map((c) => (
                 <li key={c.id}>{settingWords(draft, c)}</li>
               ))}
+              {pick.limits && <li>{limitWords(found.site, pick.limits)}</li>}
             </ul>
           )}
-          {canEdit && changes.length > 0 && (
+          {canEdit && (changes.length > 0 || pick.limits) && (
             <Button rank="main" className="my-2" onClick={take}>
-              Take {changes.length === 1 ? "this setting" : `these ${changes.length} settings`} into the draft
+              Take these settings into the draft
             </Button>
           )}
           {night && after && (
@@ -145,6 +168,20 @@ export function WatchPanel() {
 
 type Found = { site: SiteFile; every: boolean; nights: WatchableNights };
 type Shown = { found: Found; chosen: string | null; onChoose: (id: string) => void };
+
+/** What a season may trip for nothing under limits that come with a night; other budgets are searched on Limits. */
+const TRIPS = 1;
+
+/** Limits that come with a night, in a line. */
+function limitWords(
+  site: SiteFile,
+  { policy, stations, mainlines, tripsPerSeason }: NonNullable<WatchedNight["limits"]>,
+) {
+  const own = stations.filter((s) => s.highPercent !== undefined || s.lowPercent !== undefined).length;
+  const waits = mainlines.filter((m) => m.holdOffS !== site.mainlines.find((x) => x.id === m.id)?.holdOffS).length;
+  const band = policy.basis === "graded" ? "graded" : `+${policy.highPercent}, −${policy.lowPercent} %`;
+  return `Limits: ${band}, ${policy.persistenceS} s; ${own} stations with their own${waits > 0 ? `, another hold-off on ${waits} mains` : ""}; ${showNumber(tripsPerSeason, 2)} trips for nothing a season`;
+}
 
 const idOf = (n: WatchedNight): string => `${n.makespanS} ${n.lateralsSeen} ${n.lateralsSeenInEvery} ${n.watched}`;
 const minutes = (n: WatchedNight): string => showNumber(n.makespanS / 60);
@@ -207,6 +244,9 @@ function FrontierTable({ found, chosen, onChoose }: Shown) {
       <td className="text-right">{n.lateralsSeen}</td>
       <td className="text-right">{n.lateralsSeenInEvery}</td>
       <td className="text-right">{percentOf(n.watched)}</td>
+      <td className="whitespace-nowrap">
+        {n.limits ? `by budget, ${showNumber(n.limits.tripsPerSeason, 2)} trips a season` : "as they stand"}
+      </td>
     </>
   );
   return (
@@ -218,6 +258,7 @@ function FrontierTable({ found, chosen, onChoose }: Shown) {
             <th className="text-right">Laterals seen in one set at least</th>
             <th className="text-right">In every set</th>
             <th className="text-right">Run time watched</th>
+            <th>Limits</th>
           </tr>
         </thead>
         <tbody>

@@ -55,6 +55,8 @@ type Command = (file: string, values: Values) => Written | Promise<Written>;
 
 const DEFAULT_SECONDS = 2;
 const SECONDS_OF_LIMITS = 20;
+/** Nights, limits for two of them, and nights under those. */
+const SECONDS_OF_WATCHING = 45;
 const DAY_OF_LEARNING = "2001-01-01";
 
 const seconds = ({ seconds: asked }: Values, usual: number): number =>
@@ -176,7 +178,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
   watchable(file, values) {
     const site = readSite(file);
     const date = needDate(values.date);
-    const [began, most] = [performance.now(), 1000 * seconds(values, SECONDS_OF_LIMITS)];
+    const [began, most] = [performance.now(), 1000 * seconds(values, SECONDS_OF_WATCHING)];
     const { now, frontier } = watchableNights(site, date, {
       seed: values.seed === undefined ? 1 : wholeNumber(values.seed, "--seed"),
       ...(values.every ? { every: true } : {}),

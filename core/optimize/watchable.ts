@@ -33,8 +33,8 @@ export type WatchableOptions = {
 const STUCK_PER_STATION = 60;
 /** Of the changes, so many are made to what is unseen; the others anywhere. */
 const TO_THE_POINT = 0.7;
-/** Of the time: for nights under the limits as they stand, for limits for the best of them, and for nights under those. */
-const STAGES = { asTheyStand: 0.4, limits: 0.7, afterwards: 1 };
+/** Of the time: for nights under the limits as they stand; and, of what is left, for nights under each of the limits that were found. */
+const STAGES = { asTheyStand: 0.4, afterLimits: 0.1 };
 
 /**
  * Nights that can be watched better, by how many minutes they take: every broken lateral seen in at least one set (or in every set), and as much run time as possible judged at all
@@ -43,31 +43,42 @@ const STAGES = { asTheyStand: 0.4, limits: 0.7, afterwards: 1 };
  */
 export function watchableNights(site: SiteFile, date: string, options: WatchableOptions): WatchableNights {
   const { budget, shouldStop } = options;
-  const first = budget ? STAGES.asTheyStand : STAGES.afterwards;
+  const first = budget ? STAGES.asTheyStand : 1;
   const nights = searched(site, date, { ...options, shouldStop: () => shouldStop(first) });
   const seen = (n: WatchedNight): number => (options.every ? n.lateralsSeenInEvery : n.lateralsSeen);
   const most = nights.frontier.reduce((a, b) => (seen(b) > seen(a) ? b : a), nights.now);
-  if (!budget || seen(most) === most.stations || shouldStop(STAGES.limits)) return nights;
-  const best = limitsByBudget(site, date, {
-    ...budget,
-    shouldStop: () => shouldStop(STAGES.limits),
-  })?.best;
-  if (!best) return nights;
-  const under = searched(best.site, date, {
-    ...options,
-    shouldStop: () => shouldStop(STAGES.afterwards),
-    onBetter: ({ tries }) => options.onBetter?.({ ...nights, tries: nights.tries + tries }),
-  });
-  const limits = limitsOf(best.site);
-  const kept = under.frontier.map((n): WatchedNight => {
-    const tuned = { ...best.site, programs: n.programs };
-    const ground = new Ground(judgedNight(tuned, date), USUAL_ASSUMPTIONS, 1);
-    return { ...n, limits: { ...limits, tripsPerSeason: figuresOf(ground, tuned).tripsPerSeason } };
-  });
-  const all = kept
-    .filter((n) => (n.limits?.tripsPerSeason ?? 0) <= budget.trips)
-    .reduce(withNight(options), nights.frontier);
-  return { now: nights.now, frontier: all, tries: nights.tries + under.tries };
+  if (!budget || seen(most) === most.stations || shouldStop(1)) return nights;
+  // For the night as it is and for the shortest; what is found under the limits of one is another night, and stands if it trips no more than asked.
+  const [shortest] = nights.frontier;
+  let { frontier, tries } = nights;
+  for (const [k, from] of [nights.now, ...(shortest ? [shortest] : [])].entries()) {
+    const until = STAGES.asTheyStand + (1 - STAGES.asTheyStand) * ((k + 1) / 2);
+    const base = { ...site, programs: from.programs };
+    const best = limitsByBudget(base, date, {
+      ...budget,
+      shouldStop: () => shouldStop(until - STAGES.afterLimits),
+    })?.best;
+    if (!best) continue;
+    const before = { frontier, tries };
+    const under = searched(best.site, date, {
+      ...options,
+      shouldStop: () => shouldStop(until),
+      onBetter: (found) => options.onBetter?.({ now: nights.now, ...before, tries: before.tries + found.tries }),
+    });
+    tries += under.tries;
+    frontier = [under.now, ...under.frontier]
+      .map((n) => withLimits(best.site, n, date))
+      .filter((n) => (n.limits?.tripsPerSeason ?? 0) <= budget.trips)
+      .reduce(withNight(options), frontier);
+  }
+  return { now: nights.now, frontier, tries };
+}
+
+/** A night found under the limits of a site, with them and with what they trip on it. */
+function withLimits(site: SiteFile, night: WatchedNight, date: string): WatchedNight {
+  const tuned = { ...site, programs: night.programs };
+  const { tripsPerSeason } = figuresOf(new Ground(judgedNight(tuned, date), USUAL_ASSUMPTIONS, 1), tuned);
+  return { ...night, limits: { ...limitsOf(site), tripsPerSeason } };
 }
 
 const aimOf =

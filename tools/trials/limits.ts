@@ -3,7 +3,9 @@ import { limitsByBudget } from "../../core/limits/budget/budget.ts";
 import { type BudgetFigures, figuresOf } from "../../core/limits/budget/figures.ts";
 import { Ground, USUAL_ASSUMPTIONS } from "../../core/limits/budget/ground.ts";
 import { judgedNight } from "../../core/limits/judgement.ts";
+import { watchableNights } from "../../core/optimize/watchable.ts";
 import { INVENTED } from "../../core/profiles/profile.ts";
+import { demoSites } from "../../server/demo/sites.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { reckonedSite } from "../../testing/reckoned-nights.ts";
 
@@ -23,6 +25,7 @@ if (values.help) {
 const number = (given: string | undefined, usual: number): number => (given === undefined ? usual : Number(given));
 const [sites, first, seconds] = [number(values.sites, 20), number(values.first, 1001), number(values.seconds, 20)];
 const DATE = "2026-07-14";
+const CAMPUS = "quarrel-hill";
 const SIZES = [10, 24, 40, 60, 90, 150];
 const FRESH = 77_001;
 /** Of the litres: what two sets of sixty nights may differ by. */
@@ -60,6 +63,21 @@ for (let seed = first; seed < first + sites; seed++) {
     `seed ${seed}, ${site.stations.length} stations: best ${best?.tripsPerSeason.toFixed(2)} trips ${best?.litresAYear.toFixed(0)} L, ${best?.lateralsSeen} laterals and ${best?.outletsSeen} outlets of ${best?.stations} seen`,
   );
   for (const line of lines) console.log(`  ${line}`);
+}
+// The demo campus, where its limits as they stand are blind to most.
+const campus = demoSites().find((s) => s.site.id === CAMPUS);
+if (campus) {
+  const began = performance.now();
+  const { now, frontier } = watchableNights(campus, DATE, {
+    seed: 1,
+    budget: { trips: 1, profiles: INVENTED },
+    shouldStop: (share) => performance.now() >= began + share * 2000 * seconds,
+  });
+  const best = frontier.reduce((a, b) => (b.lateralsSeen > a.lateralsSeen ? b : a), now);
+  const more = Math.round((best.makespanS - now.makespanS) / 60);
+  console.log(
+    `${campus.site.name}: ${now.lateralsSeen} of ${now.stations} laterals seen in at least one set as it is; ${best.lateralsSeen} for ${more} min more of night, at ${(best.limits?.tripsPerSeason ?? 0).toFixed(2)} trips a season`,
+  );
 }
 saved.sort((a, b) => a - b);
 console.log(`${won} of ${of} starting points lose no less at the same trips, on fresh nights`);

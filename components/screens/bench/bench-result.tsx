@@ -6,6 +6,7 @@ import { useConventions } from "@/components/kit/conventions";
 import { StoneIcon } from "@/components/kit/icons";
 import { programStarts } from "@/core/dispatch/queue";
 import { subjectName } from "@/core/judge/alarm-words";
+import { useNightsFind } from "@/components/draft/use-nights-find";
 import { waterworks } from "@/core/network/waterworks";
 import { verdicts } from "@/core/limits/verdict";
 import { showNumber } from "@/core/units/units";
@@ -21,8 +22,10 @@ export function BenchResult({ run }: { run: BenchRun }) {
   const told = useMemo(() => {
     const first = programStarts(waterworks(file), asked.date)[0]?.at;
     if (first === undefined) return [];
-    return verdicts(file, asked.date, asked.faults, first, result).map((v) => verdictWords(file, v, conventions));
-  }, [file, asked, result, conventions]);
+    return verdicts(file, asked.date, asked.faults, first, result);
+  }, [file, asked, result]);
+  // What limits miss may be told by the readings of the whole night.
+  const nights = useNightsFind(told.some((v) => !v.alarm) ? file : null, asked.date);
   const figures: [string, string, boolean][] = [
     ["alarms", String(result.alarms.length), result.alarms.length > 0],
     [
@@ -52,16 +55,18 @@ export function BenchResult({ run }: { run: BenchRun }) {
       </dl>
       {told.length > 0 && (
         <ul aria-label="Verdict" className="my-2">
-          {told.map(({ seen, words }) => (
-            <li key={words} className={classes("flex items-baseline gap-2", !seen && "font-semibold text-warning")}>
-              {seen ? (
-                <CircleCheck className="size-4 shrink-0 self-center" aria-hidden />
-              ) : (
-                <EyeOff className="size-4 shrink-0 self-center" aria-hidden />
-              )}
-              {words}
-            </li>
-          ))}
+          {told
+            .map((v) => verdictWords(file, v, conventions, nights))
+            .map(({ seen, words }) => (
+              <li key={words} className={classes("flex items-baseline gap-2", !seen && "font-semibold text-warning")}>
+                {seen ? (
+                  <CircleCheck className="size-4 shrink-0 self-center" aria-hidden />
+                ) : (
+                  <EyeOff className="size-4 shrink-0 self-center" aria-hidden />
+                )}
+                {words}
+              </li>
+            ))}
         </ul>
       )}
       {result.alarms.length > 0 && (

@@ -3,6 +3,8 @@ import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
 import type { Wire } from "@/components/data/request";
 import { useWorkspace } from "@/components/draft/site-draft";
+import { useNightsFind } from "@/components/draft/use-nights-find";
+import { isFoundNextMorning } from "@/core/reckon/next-morning";
 import { localIso } from "@/core/dates/wall-time";
 import type { Step } from "@/core/drill/advice";
 import type { Drill, DrillAdvice, DrillOutcome } from "@/core/drill/drill";
@@ -16,12 +18,20 @@ const average = (n: number): string => showNumber(n, 1);
 
 /** Right or not, what it cost, the better check, and a short way. */
 export function DrillOutcomePanel({
-  going: { outcome, advice, site },
+  going: { date, outcome, advice, site },
 }: {
-  going: { drill: Drill; site: SiteFile; steps: Step[]; outcome: DrillOutcome; advice: DrillAdvice | null };
+  going: {
+    drill: Drill;
+    date: string;
+    site: SiteFile;
+    steps: Step[];
+    outcome: DrillOutcome;
+    advice: DrillAdvice | null;
+  };
 }) {
   const { units } = useWorkspace("units");
   const short = advice?.short;
+  const nights = useNightsFind(site, date);
   const [hidden, named] = [causeWords(site, outcome.hidden), causeWords(site, outcome.named)];
   const told = outcome.right ? `It was ${hidden}.` : `You named ${named}; it was ${hidden}.`;
   const was = outcome.alike ? `It was ${hidden}; nothing on this site tells it from ${named}.` : told;
@@ -61,6 +71,9 @@ export function DrillOutcomePanel({
             </ol>
           </>
         ))}
+      {nights && isFoundNextMorning(site, nights, outcome.hidden) && (
+        <p className="mt-1">Found next morning, had nobody looked: the readings of one night name it.</p>
+      )}
       {advice && (
         <p className="text-sm text-faint mt-1">
           Worked out from what each possible cause, one at a time and of its usual size, would have said.

@@ -2,12 +2,23 @@ import type { Conventions } from "@/components/kit/conventions";
 import { faultSpec, faultWords } from "@/core/bench/faults/kinds";
 import type { Verdict } from "@/core/limits/verdict";
 import { subjectName } from "@/core/judge/alarm-words";
+import { isFoundNextMorning } from "@/core/reckon/next-morning";
+import type { WouldFind } from "@/core/reckon/would-find";
 import type { SiteFile } from "@/core/site-file/schema";
 
 const minutes = (s: number): string => (s < 90 ? `${Math.round(s)} s` : `${Math.round(s / 60)} min`);
 
-/** What was broken, how long it acted, seen or not, and why not. */
-export function verdictWords(site: SiteFile, v: Verdict, { quantity }: Conventions): { seen: boolean; words: string } {
+/**
+ * What was broken, how long it acted, seen or not, and why not.
+ *
+ * @param nights from which size on the night's readings name a break; null while that is not known
+ */
+export function verdictWords(
+  site: SiteFile,
+  v: Verdict,
+  { quantity }: Conventions,
+  nights: readonly WouldFind[] | null,
+): { seen: boolean; words: string } {
   const { size } = faultSpec(v.kind);
   const what = faultWords(v.kind);
   const how = size?.quantity ? `, ${quantity(v.size, size.quantity)}` : "";
@@ -19,9 +30,11 @@ export function verdictWords(site: SiteFile, v: Verdict, { quantity }: Conventio
         : "told, nothing shut off";
     return { seen: true, words: `${begun}: seen after ${minutes(v.alarm.afterS)}; ${shut}.` };
   }
+  const found =
+    nights && isFoundNextMorning(site, nights, v) ? " Found next morning: the night's readings name it." : "";
   return {
     seen: false,
-    words: `${begun}: it acted for ${minutes(v.actedS)} and passed unseen. ${whyWords(v, quantity)}`,
+    words: `${begun}: it acted for ${minutes(v.actedS)} and passed unseen. ${whyWords(v, quantity)}${found}`,
   };
 }
 

@@ -76,7 +76,7 @@ describe("a night that can be watched", () => {
     const { user } = renderOnSite(smallSite(), <WatchPanel />);
     await user.click(screen.getByRole("button", { name: "in every set" }));
     await user.click(await screen.findByRole("button", { name: "Search" }));
-    expect(jobs[0]?.asked).toEqual({ seconds: 15, every: true, budget: { trips: 1, profiles: [] } });
+    expect(jobs[0]?.asked).toEqual({ seconds: 45, every: true, budget: { trips: 1, profiles: [] } });
     await act(async () => jobs[0]?.tell(nights()));
     expect(screen.getByRole("status")).toHaveTextContent("77 nights tried, 2 stand");
     await user.click(screen.getByRole("button", { name: "Stop, keep what is found" }));

@@ -22,7 +22,7 @@ import { showNumber } from "@/core/units/units";
 import { settingWords } from "./setting-words";
 import { SideBySide } from "./side-by-side";
 
-const SECONDS = [5, 15, 60];
+const SECONDS = [15, 45, 120];
 const SEEN_IN = [
   { id: "one", label: "in one set at least" },
   { id: "every", label: "in every set" },
@@ -34,7 +34,7 @@ export function WatchPanel() {
   const { draft, date, canEdit, edit } = useWorkspace("draft", "date", "canEdit", "edit");
   const night = useNight();
   const [seenIn, setSeenIn] = useState<SeenIn>("one");
-  const [seconds, setSeconds] = useState(15);
+  const [seconds, setSeconds] = useState(45);
   const [limitsToo, setLimitsToo] = useState(true);
   const { all: profiles } = useProfiles();
   const [found, setFound] = useState<{ site: SiteFile; every: boolean; nights: WatchableNights } | null>(null);

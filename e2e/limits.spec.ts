@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { fill, screen, signIn, view, violations } from "./people.ts";
+import { fill, save, screen, signIn, view, violations } from "./people.ts";
 
 test("the starting points are worked out side by side, one is taken, and what stands says that it is old", async ({
   page,
@@ -153,4 +153,53 @@ test("a night with a fault tells what it did to the rest, and what the starting 
     timeout: 60_000,
   });
   await expect(page.getByRole("table", { name: "The rest of the night" })).toContainText("Entrance lawn");
+});
+
+test("limits by budget lose less water at no more trips than asked, and are taken and saved in one step", async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  await signIn(page);
+  await page.getByRole("link", { name: "Sallow Court housing" }).click();
+  await screen(page, "Limits");
+  await view(page, "By budget");
+  await fill(page, "Trips for nothing in a season, at most", "2");
+  await page.getByRole("button", { name: "Work it out" }).click();
+  await expect(page.getByRole("progressbar", { name: "Searching" })).toBeVisible();
+  const best = page.getByRole("row", { name: /least water within the budget/ });
+  await expect(best).toBeVisible({ timeout: 120_000 });
+  await expect(best.getByRole("radio")).toBeChecked();
+  const figure = async (row: typeof best, place: number): Promise<number> =>
+    Number((await row.getByRole("cell").nth(place).textContent())?.replace(/[,<\s]/g, ""));
+  expect(await figure(best, 3)).toBeLessThan(await figure(page.getByRole("row", { name: /^As it stands/ }), 3));
+  expect(await figure(best, 1)).toBeLessThanOrEqual(2);
+  expect(await violations(page, ["wcag2a", "wcag2aa"])).toEqual([]);
+  await page.getByRole("button", { name: "Take these limits into the draft" }).click();
+  await expect(page.getByText("worked out before the last change")).toBeVisible();
+  await save(page);
+  await screen(page, "Log");
+  await expect(page.getByText(/policy|limit/i).first()).toBeVisible();
+});
+
+test("a night that can be watched shows more breaks, beside the night as it is, and its settings are taken", async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  await signIn(page);
+  await page.getByRole("link", { name: "Quarrel Hill campus" }).click();
+  await screen(page, "Night");
+  await view(page, "Watchable night");
+  await page.getByRole("checkbox", { name: /^limits too/ }).uncheck();
+  await page.getByLabel(/^for at most/).selectOption("15");
+  await page.getByRole("button", { name: "Search" }).click();
+  await expect(page.getByText(/broken laterals seen in one set at least .*; as it is \d+\./)).toBeVisible({
+    timeout: 60_000,
+  });
+  await expect(page.getByRole("button", { name: "Search" })).toBeVisible({ timeout: 60_000 });
+  const watch = page.getByRole("region", { name: "A night that can be watched" });
+  await watch.getByRole("row").last().getByRole("radio").check();
+  await expect(page.getByText(/^Watchable: ends/)).toBeVisible();
+  expect(await violations(page, ["wcag2a", "wcag2aa"])).toEqual([]);
+  await page.getByRole("button", { name: "Take these settings into the draft" }).click();
+  await expect(page.getByRole("region", { name: "Unsaved changes" })).toContainText(/at once|order|priority/);
 });

@@ -44,9 +44,6 @@ await page.keyboard.press("Enter");
 await page.getByRole("button", { name: /^Boathouse pump room/, expanded: true }).waitFor();
 await page.waitForTimeout(500);
 await shot("waterworks");
-await view("Devices and wires");
-await page.getByRole("button", { name: "9 Path verge 3", exact: true }).click();
-await shot("devices");
 await view("Pressure");
 await page.getByText(/^Worst/).waitFor();
 await page.getByLabel("Running").selectOption({ index: 1 });
@@ -63,10 +60,6 @@ await page.getByRole("button", { name: /Learn \d+ stations on the bench/ }).clic
 await page.waitForTimeout(7000);
 await shot("learn");
 await page.getByRole("button", { name: "Stop, keep what it has" }).click();
-await open("Sallow Court housing", "learn");
-await page.getByRole("button", { name: /^16 / }).click();
-await page.waitForTimeout(800);
-await shot("learn-ledger");
 await open("Marrow Field sports ground", `night?date=${SUMMER}`);
 await shot("night");
 await open("Quarrel Hill campus", "night?view=better");
@@ -114,6 +107,24 @@ await page.goto(`${base}/sites/${sites.get("Quarrel Hill campus")}/night?view=la
 await page.getByRole("img", { name: /mornings; on the last/ }).waitFor({ timeout: 60_000 });
 await page.waitForTimeout(500);
 await shot("last-night");
+await open("Quarrel Hill campus", "limits?view=budget");
+await page.getByRole("button", { name: "Work it out" }).click();
+await page.getByRole("row", { name: /least water within the budget/ }).waitFor({ timeout: 120_000 });
+await page.waitForTimeout(500);
+await shot("limits-budget");
+await open("Quarrel Hill campus", "night?view=watch");
+await page.getByRole("button", { name: "Search" }).click();
+await page.getByRole("button", { name: "Search" }).waitFor({ timeout: 120_000 });
+await page
+  .getByRole("region", { name: "A night that can be watched" })
+  .getByRole("row")
+  .last()
+  .getByRole("radio")
+  .check();
+await page.getByText(/^Watchable: ends/).waitFor();
+await page.evaluate(() => window.scrollTo(0, 0));
+await page.waitForTimeout(500);
+await shot("watchable-night");
 await open("Quarrel Hill campus", "controllers");
 await page
   .getByRole("table", { name: /^Differences at/ })

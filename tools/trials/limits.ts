@@ -74,9 +74,9 @@ if (campus) {
     shouldStop: (share) => performance.now() >= began + share * 2000 * seconds,
   });
   const best = frontier.reduce((a, b) => (b.lateralsSeen > a.lateralsSeen ? b : a), now);
-  const more = Math.round((best.makespanS - now.makespanS) / 60);
+  const longer = Math.round((best.makespanS - now.makespanS) / 60);
   console.log(
-    `${campus.site.name}: ${now.lateralsSeen} of ${now.stations} laterals seen in at least one set as it is; ${best.lateralsSeen} for ${more} min more of night, at ${(best.limits?.tripsPerSeason ?? 0).toFixed(2)} trips a season`,
+    `${campus.site.name}: ${now.lateralsSeen} of ${now.stations} laterals seen in at least one set as it is; ${best.lateralsSeen} in a night ${Math.abs(longer)} min ${longer < 0 ? "shorter" : "longer"}, at ${(best.limits?.tripsPerSeason ?? 0).toFixed(2)} trips a season`,
   );
 }
 saved.sort((a, b) => a - b);

@@ -91,6 +91,8 @@ export function BudgetPanel() {
         <Caution>
           {learned} of {draft.stations.length} stations are learned. The others are taken to be within 3 % of their
           figures; learn them first, or limits as tight as these trip for nothing.
+          {learned < draft.stations.length / 2 &&
+            " Until half of them are, let limits tell only: what shuts off on a design flow shuts off what is right."}
         </Caution>
       )}
       {!answer && share === null && (
@@ -240,7 +242,7 @@ function BudgetCurve({ answer, points, chosen, onChoose }: Shown) {
     };
   }, [answer, points, quantity, unit, system]);
   return (
-    <figure className="mb-3 max-w-5xl">
+    <figure className="mb-3 max-w-7xl">
       <TradeChart
         label={`Water lost in a year by trips for nothing in a season: ${points.length} choices, the starting points and the limits as they stand`}
         {...drawn}
@@ -274,7 +276,7 @@ function BudgetTable({ answer, points, chosen, onChoose }: Shown) {
   );
   return (
     <Scroller>
-      <Table className="max-w-5xl">
+      <Table className="max-w-7xl">
         <caption className="text-left text-sm text-faint">
           Seen: in at least one set, on most nights, of {now.figures.stations} stations that run.
         </caption>

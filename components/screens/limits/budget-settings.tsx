@@ -26,7 +26,7 @@ export function BudgetSettings({
   const mains = after.mainlines.filter((m) => Object.keys(m.policy ?? {}).length > 0);
   const own = after.stations.filter((s) => s.highPercent !== undefined || s.lowPercent !== undefined);
   return (
-    <section aria-label="Settings of this choice" className="my-3 max-w-5xl border-l-4 border-primary py-1 pl-3">
+    <section aria-label="Settings of this choice" className="my-3 max-w-7xl border-l-4 border-primary py-1 pl-3">
       <h4 className="text-lg">{quantity(point.figures.litresAYear, "volume")} lost in a year: the settings</h4>
       <dl className="grid grid-cols-[auto_1fr] gap-x-4">
         <dt>Site</dt>

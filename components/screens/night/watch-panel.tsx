@@ -222,7 +222,7 @@ function Frontier({ found, chosen, onChoose }: Shown) {
     };
   }, [found]);
   return (
-    <figure className="mb-2 max-w-5xl">
+    <figure className="mb-2 max-w-7xl">
       <TradeChart
         label={`Laterals seen by minutes of night: ${drawn.curve.length} nights and the night as it is`}
         {...drawn}

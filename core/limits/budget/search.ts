@@ -40,15 +40,14 @@ export class BudgetSearch {
   private readonly ground: Ground;
   private readonly ranges: Ranges;
   private readonly holdOffS: number | null;
-  private readonly plain = new Map<string, Acting>();
-
   private readonly stop: () => boolean;
+  private readonly plain = new Map<string, Acting>();
 
   constructor(ground: Ground, ranges: Ranges, holdOffS: number | null, stop: () => boolean) {
     this.ground = ground;
-    this.stop = stop;
     this.ranges = ranges;
     this.holdOffS = holdOffS;
+    this.stop = stop;
   }
 
   get persistences(): number[] {

@@ -20,7 +20,76 @@ const oneStart = (site: SiteFile): SiteFile => ({
   programs: site.programs.map((p) => ({ ...p, starts: p.starts.slice(0, 1) })),
 });
 
+/** With what changes the ceilings in the night: hours of sources, hand watering, controllers that do not know of each other; and stations without a figure. */
+function hard(site: SiteFile, dice: (n: number) => number): SiteFile {
+  const hours = (): { from: string; to: string }[] => {
+    const from = ["19:30", "21:00", "22:40", "00:10"][dice(4)] as string;
+    return [{ from, to: ["22:20", "01:00", "03:30", "06:00"][dice(4)] as string }];
+  };
+  return {
+    ...site,
+    sources: site.sources.map((s) => (dice(2) === 0 ? { ...s, hours: hours() } : s)),
+    pocs: site.pocs.map((p) =>
+      dice(3) === 0 ? { ...p, handWatering: hours().map((window) => ({ window, flowLpm: 20 + dice(120) })) } : p,
+    ),
+    controllers: site.controllers.map((c) => {
+      const kind = dice(5);
+      if (kind === 0) return { ...c, unlinked: true, unlinkedShare: (1 + dice(8)) / 10 };
+      if (kind === 1) return { ...c, unlinked: true, unlinkedHours: hours() };
+      return kind === 2 && dice(2) === 0 ? { ...c, unlinked: true } : c;
+    }),
+    stations: site.stations.map((s) => {
+      if (dice(9) !== 0) return s;
+      const { designFlowLpm: _, ...rest } = s;
+      return rest as Station;
+    }),
+  };
+}
+
 describe("the fast night", () => {
+  it("plays what the dispatcher plays where ceilings change in the night, controllers do not know of each other and figures are missing", () => {
+    const tried = { nights: 0, changed: 0, groups: 0, unknown: 0 };
+    fc.assert(
+      fc.property(
+        randomSite({ stations: { min: 1, max: 24 }, windows: true }),
+        fc.infiniteStream(fc.nat(1000)),
+        (drawn, stream) => {
+          const dice = (n: number): number => (stream.next().value as number) % n;
+          const site = hard(oneStart(drawn), dice);
+          const w = waterworks(site);
+          const fast = FastNight.of(w, DATE);
+          if (!fast) return;
+          const filed = fast.asFiled();
+          for (let round = 0; round < 3; round++) {
+            const tuning =
+              round === 0
+                ? filed
+                : filed.map((t) => ({
+                    order: t.order
+                      .map((o) => ({ o, k: dice(997) }))
+                      .sort((a, b) => a.k - b.k)
+                      .map((x) => x.o),
+                    priority: 1 + dice(3),
+                    atOnce: 1 + dice(6),
+                  }));
+            const same = { ...w, site: tuned(site, fast, tuning) };
+            const night = playNight(same, DATE);
+            const real = playedScore(same, night);
+            const quick = fast.score(tuning);
+            expect([quick[0], quick[1], quick[2]]).toEqual([real[0], real[1], real[2]]);
+            expect(Math.abs(quick[3] - real[3])).toBeLessThan(1e-3);
+            tried.nights++;
+            if (night.runs.some((r) => r.ended === "sourceHours")) tried.changed++;
+            if (night.capacity.groupCount > 1) tried.groups++;
+            if (night.runs.some((r) => r.flowLpm === null)) tried.unknown++;
+          }
+        },
+      ),
+      { numRuns: Number(process.env["FAST_RUNS"] ?? 150), seed: 8 },
+    );
+    expect(tried.nights).toBeGreaterThan(200);
+    for (const of of ["changed", "groups", "unknown"] as const) expect(tried[of], of).toBeGreaterThan(10);
+  }, 120_000);
   it("plays what the dispatcher plays, whatever the order, priorities and numbers at once", () => {
     let played = 0;
     fc.assert(

@@ -8,7 +8,15 @@ export type Work = {
   station: number;
   main: number;
   controller: number;
+  /** The dispatch group of its controller, and the connected system and the sources that it draws on. */
+  group: number;
+  system: number;
+  sources: readonly number[];
+  /** The cuts that its water passes. */
+  cuts: Int32Array;
+  /** L/min; 0 where no figure is known, and then it runs alone on its system. */
   flow: number;
+  unknown: boolean;
   cycles: number[];
   soakS: number;
   /** Seconds that its later cycles and soaks still need after each cycle. */
@@ -31,12 +39,15 @@ export type NightFacts = {
   limit: number[];
   siteLimit: number;
   stations: number;
-  /** By mainline: the cuts it is in, and the pump it draws on, −1 for none. */
-  cutsOfMain: Int32Array[];
+  systems: number;
+  groups: number;
+  /** By mainline: the pump it draws on, −1 for none. */
   pumpOfMain: Int32Array;
   pumps: number;
-  /** By cut: what may pass it, and L/min × s that must in the whole night. */
-  cutCap: Float64Array;
+  /** From each instant on, by cut: what may pass it. The first is the first start. */
+  periods: { from: number; cap: Float64Array }[];
+  /** By cut: the most that may pass it at any time, and L/min × s that must in the whole night. */
+  cutMost: Float64Array;
   cutWork: Float64Array;
   /** Seconds that no tuning can water, and the first start. */
   shortS: number;
@@ -82,6 +93,10 @@ export class FastPlay {
   private readonly inProgram: Int32Array;
   private readonly onController: Int32Array;
   private readonly runningOf: Uint8Array;
+  /** By connected system: how many run, and how many of those without a figure. */
+  private readonly inSystem: Int32Array;
+  private readonly unknownIn: Int32Array;
+  private period = 0;
   private readonly lastClose: Float64Array;
   private readonly behindPump: Int32Array;
   private readonly ranPump: Uint8Array;
@@ -103,7 +118,9 @@ export class FastPlay {
     this.passedTo = facts.first;
     this.queue = this.queued();
     this.waiting = this.queue.length;
-    this.used = new Float64Array(facts.cutCap.length);
+    this.used = new Float64Array(facts.cutWork.length);
+    this.inSystem = new Int32Array(facts.systems);
+    this.unknownIn = new Int32Array(facts.systems);
     this.toPass = facts.cutWork.slice();
     this.inProgram = new Int32Array(programs);
     this.usedAtOnce = new Int32Array(programs);
@@ -128,6 +145,7 @@ export class FastPlay {
       const flowBefore = this.flow;
       for (let n = 0; n < this.ranPump.length; n++) this.ranPump[n] = (this.behindPump[n] as number) > 0 ? 1 : 0;
       this.closeWhatEnds(t);
+      if (t >= this.nextPeriodAt()) this.changePeriod(t);
       if (t >= this.overdue) this.cutWhatIsOver(t);
       if (this.waiting < this.queue.length) this.queue = this.queue.filter((i) => i.state !== DONE);
       if (!this.openWhatFits(t)) return false;
@@ -162,12 +180,12 @@ export class FastPlay {
 
   /** What is still to pass a cut takes at least so long at its full capacity. */
   private mustEndLate(t: number): boolean {
-    const { cutCap } = this.facts;
+    const { cutMost } = this.facts;
     const since = t - this.passedTo;
     for (let n = 0; n < this.toPass.length; n++) {
       const left = (this.toPass[n] as number) - (this.used[n] as number) * since;
       this.toPass[n] = left;
-      if (t + left / (cutCap[n] as number) > this.latest + 1e-6) return true;
+      if (t + left / (cutMost[n] as number) > this.latest + 1e-6) return true;
     }
     this.passedTo = t;
     return false;
@@ -178,22 +196,50 @@ export class FastPlay {
     return !hours || isInside(hours, t);
   }
 
-  private load(main: number, by: number): void {
-    const cuts = this.facts.cutsOfMain[main] as Int32Array;
+  private nextPeriodAt(): number {
+    return this.facts.periods[this.period + 1]?.from ?? NEVER;
+  }
+
+  /** What may flow has changed: of each group the latest opened close, of those that draw on what is too much, until the others are allowed. */
+  private changePeriod(t: number): void {
+    while (t >= this.nextPeriodAt()) this.period++;
+    for (let group = 0; group < this.facts.groups; group++)
+      for (;;) {
+        const mine = this.running.filter((i) => i.w.group === group);
+        if (this.allowed(mine)) break;
+        const drawing = mine.filter((i) => !this.allowed(mine.filter((r) => sharesWater(r.w, i.w))));
+        const latest = (drawing.length > 0 ? drawing : mine).at(-1) as Item;
+        this.close(latest, t);
+        this.running = this.running.filter((r) => r !== latest);
+        latest.left = latest.endAt - t;
+        latest.readyAt = t;
+        latest.state = WAITING;
+      }
+  }
+
+  private allowed(items: readonly Item[]): boolean {
+    const asked = new Float64Array(this.used.length);
+    for (const { w } of items) for (const n of w.cuts) asked[n] = (asked[n] as number) + w.flow;
+    const { cap } = this.facts.periods[this.period] as NightFacts["periods"][number];
+    return asked.every((lpm, n) => lpm <= (cap[n] as number));
+  }
+
+  private load({ cuts }: Work, by: number): void {
     for (let n = 0; n < cuts.length; n++) this.used[cuts[n] as number] = (this.used[cuts[n] as number] as number) + by;
   }
 
-  private hasRoom(main: number, lpm: number): boolean {
-    const { cutCap, cutsOfMain } = this.facts;
-    const cuts = cutsOfMain[main] as Int32Array;
+  private hasRoom({ cuts, flow }: Work): boolean {
+    const { cap } = this.facts.periods[this.period] as NightFacts["periods"][number];
     for (let n = 0; n < cuts.length; n++)
-      if ((this.used[cuts[n] as number] as number) + lpm > (cutCap[cuts[n] as number] as number)) return false;
+      if ((this.used[cuts[n] as number] as number) + flow > (cap[cuts[n] as number] as number)) return false;
     return true;
   }
 
   /** Counts a station in (1) or out (−1) everywhere. */
   private count({ w, program }: Item, by: 1 | -1): void {
-    this.load(w.main, by * w.flow);
+    this.load(w, by * w.flow);
+    this.inSystem[w.system] = (this.inSystem[w.system] as number) + by;
+    if (w.unknown) this.unknownIn[w.system] = (this.unknownIn[w.system] as number) + by;
     this.inProgram[program] = (this.inProgram[program] as number) + by;
     this.onController[w.controller] = (this.onController[w.controller] as number) + by;
     this.runningOf[w.station] = by > 0 ? 1 : 0;
@@ -263,7 +309,8 @@ export class FastPlay {
     const { siteLimit, limit, delay } = this.facts;
     return (
       (this.inProgram[program] as number) < (this.tuning[program] as Tuning[number]).atOnce &&
-      this.hasRoom(w.main, w.flow) &&
+      this.hasRoom(w) &&
+      (w.unknown ? this.inSystem[w.system] === 0 : this.unknownIn[w.system] === 0) &&
       this.onSite < siteLimit &&
       (this.onController[w.controller] as number) < (limit[w.controller] as number) &&
       this.runningOf[w.station] === 0 &&
@@ -298,7 +345,7 @@ export class FastPlay {
 
   /** The next instant at which anything can open or close; infinite when there is none. */
   private nextMoment(t: number): number {
-    let after = NEVER;
+    let after = this.nextPeriodAt();
     for (const i of this.running) if (i.endAt < after) after = i.endAt;
     for (const i of this.queue)
       if (i.state === WAITING) {
@@ -317,3 +364,7 @@ export class FastPlay {
     return after;
   }
 }
+
+/** Two draw on one connected system or on one source. */
+const sharesWater = (a: Work, b: Work): boolean =>
+  a.system === b.system || b.sources.some((s) => a.sources.includes(s));

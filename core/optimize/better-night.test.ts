@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { randomSite } from "../../testing/random-site.ts";
 import { plan, playNight } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
-import type { Program, SiteFile, Station } from "../site-file/schema.ts";
+import type { Device, Program, SiteFile, Station } from "../site-file/schema.ts";
 import { betterNight, betterSite } from "./better-night.ts";
 import type { Allowed } from "./tunings.ts";
 import { FastNight } from "./fast-night.ts";
@@ -20,7 +20,7 @@ const oneStart = (site: SiteFile): SiteFile => ({
   programs: site.programs.map((p) => ({ ...p, starts: p.starts.slice(0, 1) })),
 });
 
-/** With what changes the ceilings in the night: hours of sources, hand watering, controllers that do not know of each other; and stations without a figure. */
+/** With what changes the ceilings in the night: hours of sources, hand watering, controllers that do not know of each other; pumps with a minimum; and stations without a figure. */
 function hard(site: SiteFile, dice: (n: number) => number): SiteFile {
   const hours = (): { from: string; to: string }[] => {
     const from = ["19:30", "21:00", "22:40", "00:10"][dice(4)] as string;
@@ -29,9 +29,21 @@ function hard(site: SiteFile, dice: (n: number) => number): SiteFile {
   return {
     ...site,
     sources: site.sources.map((s) => (dice(2) === 0 ? { ...s, hours: hours() } : s)),
-    pocs: site.pocs.map((p) =>
-      dice(3) === 0 ? { ...p, handWatering: hours().map((window) => ({ window, flowLpm: 20 + dice(120) })) } : p,
-    ),
+    pocs: site.pocs.map((p) => {
+      const watered =
+        dice(3) === 0 ? { ...p, handWatering: hours().map((window) => ({ window, flowLpm: 20 + dice(120) })) } : p;
+      if (dice(3) !== 0) return watered;
+      const pump: Device = {
+        id: `${p.id}-pump`,
+        kind: "pump",
+        minFlowLpm: 15 + dice(90),
+        curve: [
+          { flowLpm: 0, headM: 40 },
+          { flowLpm: 900, headM: 20 },
+        ],
+      };
+      return { ...watered, devices: [...p.devices, pump] };
+    }),
     controllers: site.controllers.map((c) => {
       const kind = dice(5);
       if (kind === 0) return { ...c, unlinked: true, unlinkedShare: (1 + dice(8)) / 10 };
@@ -39,6 +51,7 @@ function hard(site: SiteFile, dice: (n: number) => number): SiteFile {
       return kind === 2 && dice(2) === 0 ? { ...c, unlinked: true } : c;
     }),
     stations: site.stations.map((s) => {
+      if (dice(6) === 0) return { ...s, usesPump: false };
       if (dice(9) !== 0) return s;
       const { designFlowLpm: _, ...rest } = s;
       return rest as Station;
@@ -47,8 +60,8 @@ function hard(site: SiteFile, dice: (n: number) => number): SiteFile {
 }
 
 describe("the fast night", () => {
-  it("plays what the dispatcher plays where ceilings change in the night, controllers do not know of each other and figures are missing", () => {
-    const tried = { nights: 0, changed: 0, groups: 0, unknown: 0 };
+  it("plays what the dispatcher plays where ceilings change in the night, pumps have minimums, controllers do not know of each other and figures are missing", () => {
+    const tried = { nights: 0, changed: 0, groups: 0, unknown: 0, minimum: 0 };
     fc.assert(
       fc.property(
         randomSite({ stations: { min: 1, max: 24 }, windows: true }),
@@ -80,6 +93,7 @@ describe("the fast night", () => {
             expect(Math.abs(quick[3] - real[3])).toBeLessThan(1e-3);
             tried.nights++;
             if (night.runs.some((r) => r.ended === "sourceHours")) tried.changed++;
+            if (night.runs.some((r) => r.waited?.code === "pumpMinimum" || r.ended === "pumpMinimum")) tried.minimum++;
             if (night.capacity.groupCount > 1) tried.groups++;
             if (night.runs.some((r) => r.flowLpm === null)) tried.unknown++;
           }
@@ -88,7 +102,7 @@ describe("the fast night", () => {
       { numRuns: Number(process.env["FAST_RUNS"] ?? 150), seed: 8 },
     );
     expect(tried.nights).toBeGreaterThan(200);
-    for (const of of ["changed", "groups", "unknown"] as const) expect(tried[of], of).toBeGreaterThan(10);
+    for (const of of ["changed", "groups", "unknown", "minimum"] as const) expect(tried[of], of).toBeGreaterThan(10);
   }, 120_000);
   it("plays what the dispatcher plays, whatever the order, priorities and numbers at once", () => {
     let played = 0;

@@ -2,7 +2,8 @@ import { inputSignals } from "../calendar/input-signal.ts";
 import { openIntervals } from "../calendar/windows.ts";
 import { addDays } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
-import { neverRuns } from "../dispatch/never-runs.ts";
+import { neverRunsAlone } from "../dispatch/never-runs.ts";
+import { minimumsCalled, minimumsOf, NeverReached } from "./fast-pumps.ts";
 import { type Entry, type ProgramStart, programStarts } from "../dispatch/queue.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Program } from "../site-file/schema.ts";
@@ -21,7 +22,7 @@ const DAY_S = 86_400;
 const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
 
 /**
- * The dispatcher's night, for nights without a pump's minimum, inputs that pause and second starts: the same rules on plain arrays, some
+ * The dispatcher's night, for nights without inputs that pause and second starts: the same rules on plain arrays, some
  * fifty times faster, for a search that plays thousands of them. Whether a set may run together is told by the network's cuts, worked out
  * once: demand fits exactly when, for every group of mainlines, it is no more than what can reach them together (max-flow min-cut).
  */
@@ -34,9 +35,12 @@ export class FastNight {
   /** Of the night scored last: how many stations of each program really ran at once. */
   usedAtOnce: Int32Array;
 
-  private constructor(w: Waterworks, facts: NightFacts) {
+  private readonly never: NeverReached;
+
+  private constructor(w: Waterworks, facts: NightFacts, never: NeverReached) {
     this.w = w;
     this.facts = facts;
+    this.never = never;
     this.usedAtOnce = new Int32Array(w.site.programs.length);
   }
 
@@ -47,8 +51,10 @@ export class FastNight {
     const first = starts[0]?.at;
     if (first === undefined || !isPlain(w, capacity, starts, first)) return null;
     const { work, shortS } = workOf(w, capacity, starts);
-    const facts = factsOf(w, date, starts, work);
-    return new FastNight(w, { ...facts, ...cutFacts(w, capacity, work, changesOf(capacity, first)), shortS, first });
+    const instants = changesOf(capacity, first);
+    const facts = { ...factsOf(w, date, starts, work), ...cutFacts(w, capacity, work, instants) };
+    const minimums = minimumsOf(w, capacity, instants);
+    return new FastNight(w, { ...facts, minimums, shortS, first }, new NeverReached(w, capacity, starts, work));
   }
 
   /** The tuning that the file has. */
@@ -101,9 +107,9 @@ export class FastNight {
    * Plays the night under a tuning. With `beat`, it is given up as soon as it must end later than that with no fewer seconds short: its end is then infinite.
    */
   score(tuning: Tuning, beat?: NightScore): NightScore {
-    const { shortS, first } = this.facts;
-    const latest = beat && beat[0] <= shortS ? first + beat[1] : Number.POSITIVE_INFINITY;
-    const play = new FastPlay(this.facts, tuning, latest);
+    const { first, minimums } = this.facts;
+    const never = minimums ? this.never.under(tuning) : undefined;
+    const play = new FastPlay(this.facts, tuning, beat, never);
     const whole = play.run();
     this.usedAtOnce = play.usedAtOnce;
     this.lastMain = play.lastMain;
@@ -112,13 +118,12 @@ export class FastNight {
   }
 }
 
-/** No pump minimum, each program once and no station twice in it, no input that pauses, and not too many mainlines or changes of what they are given. */
+/** Each program once and no station twice in it, no input that pauses, and not too many mainlines or changes of what they are given. */
 function isPlain(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[], first: number): boolean {
   const { site } = w;
   return (
     site.mainlines.length <= MOST_MAINLINES &&
     changesOf(capacity, first).length <= MOST_CHANGES &&
-    !site.pocs.some((p) => p.devices.some((d) => d.kind === "pump" && d.minFlowLpm !== undefined)) &&
     new Set(starts.map((s) => s.program)).size === starts.length &&
     !starts.some((s) => inputSignals(site, site.programs[s.program] as Program).length > 0) &&
     starts.every((s) => new Set(s.entries.map((e) => e.station)).size === s.entries.length)
@@ -145,6 +150,8 @@ function oneWork(w: Waterworks, capacity: CapacityCalendar, e: Entry): Work {
     sources: (w.pocsAbove[main] ?? []).flatMap((p) => w.pocSources[p] ?? []),
     flow: e.flowLpm ?? 0,
     unknown: e.flowLpm === null,
+    minimums: minimumsCalled(w, e.station),
+    entry: e,
     system: w.systemOfMainline[main] as number,
     cuts: NO_CUTS,
     cycles: e.cycles,
@@ -161,7 +168,7 @@ function workOf(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[
   let shortS = 0;
   for (const start of starts)
     for (const e of start.entries)
-      if (neverRuns(w, capacity, starts, e, locked)) shortS += sum(e.cycles);
+      if (neverRunsAlone(w, capacity, e, locked)) shortS += sum(e.cycles);
       else work[start.program]?.push(oneWork(w, capacity, e));
   return { work, shortS };
 }
@@ -173,7 +180,7 @@ function factsOf(
   date: string,
   starts: ProgramStart[],
   work: Work[][],
-): Omit<NightFacts, CutFacts | "shortS" | "first"> {
+): Omit<NightFacts, CutFacts | "minimums" | "shortS" | "first"> {
   const { site } = w;
   const startOf = (program: number): ProgramStart | undefined => starts.find((s) => s.program === program);
   const pumped = site.pocs.flatMap((p, i) => (p.devices.some((d) => d.kind === "pump") ? [i] : []));

@@ -1,3 +1,4 @@
+import type { Entry } from "../dispatch/queue.ts";
 import { type Interval, isInside, nextChange } from "../calendar/windows.ts";
 
 /** What a search may change of each program, by place in the file. `order` holds places in the program's list of entries. */
@@ -5,6 +6,7 @@ export type Tuning = { order: number[]; priority: number; atOnce: number }[];
 
 /** All that one station has to water in one program: seconds of its cycles and of the soaks between them. */
 export type Work = {
+  entry: Entry;
   station: number;
   main: number;
   controller: number;
@@ -17,10 +19,19 @@ export type Work = {
   /** L/min; 0 where no figure is known, and then it runs alone on its system. */
   flow: number;
   unknown: boolean;
+  /** Pumps with a minimum flow that its station starts, by place in `minimums`. */
+  minimums: readonly number[];
   cycles: number[];
   soakS: number;
   /** Seconds that its later cycles and soaks still need after each cycle. */
   afterS: number[];
+};
+
+/** Pumps that must carry a minimum. */
+export type Minimums = {
+  lpm: readonly number[];
+  /** What each of them carries with these running, in a period. */
+  carried: (period: number, running: readonly Work[]) => ArrayLike<number>;
 };
 
 /** What of a night no tuning changes, on plain arrays by place in the file; instants in epoch seconds, flows in L/min. */
@@ -49,16 +60,21 @@ export type NightFacts = {
   /** By cut: the most that may pass it at any time, and L/min × s that must in the whole night. */
   cutMost: Float64Array;
   cutWork: Float64Array;
+  minimums: Minimums | null;
   /** Seconds that no tuning can water, and the first start. */
   shortS: number;
   first: number;
 };
 
+/** So long a pump may run under its minimum flow, s; and flows that are none, L/min (site-file#pump-minimum). */
+const UNDER_MINIMUM_S = 60;
+const NEGLIGIBLE_LPM = 1e-6;
 const WAITING = 0;
 const RUNNING = 1;
 const DONE = 2;
 const NEVER = Number.POSITIVE_INFINITY;
 const NONE: ReadonlySet<number> = new Set();
+const NOBODY: ReadonlySet<Work> = new Set();
 const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
 
 type Item = {
@@ -89,6 +105,8 @@ export class FastPlay {
   private queue: Item[];
   private running: Item[] = [];
   private waiting: number;
+  /** By program, like `waiting`. */
+  private readonly leftIn: Int32Array;
   private readonly used: Float64Array;
   private readonly inProgram: Int32Array;
   private readonly onController: Int32Array;
@@ -97,6 +115,8 @@ export class FastPlay {
   private readonly inSystem: Int32Array;
   private readonly unknownIn: Int32Array;
   private period = 0;
+  /** By pump with a minimum: when it has been under it for too long. */
+  private readonly minimumUntil: Float64Array;
   private readonly lastClose: Float64Array;
   private readonly behindPump: Int32Array;
   private readonly ranPump: Uint8Array;
@@ -108,20 +128,28 @@ export class FastPlay {
   private litreSeconds = 0;
   private litres = 0;
 
-  constructor(facts: NightFacts, tuning: Tuning, latest: number) {
+  /**
+   * @param beat a score with whose end it is given up, as long as no fewer seconds may be short
+   * @param never what this tuning lets no company bring to its pump's minimum
+   */
+  constructor(facts: NightFacts, tuning: Tuning, beat?: readonly number[], never = NOBODY) {
     const programs = facts.startAt.length;
     this.facts = facts;
     this.tuning = tuning;
-    this.latest = latest;
-    this.shortS = facts.shortS;
+    this.shortS = facts.shortS + [...never].reduce((short, w) => short + sum(w.cycles), 0);
+    this.latest = beat && (beat[0] as number) <= this.shortS ? facts.first + (beat[1] as number) : NEVER;
     this.lastEnd = facts.first;
     this.passedTo = facts.first;
-    this.queue = this.queued();
+    this.queue = this.queued().filter((i) => !never.has(i.w));
     this.waiting = this.queue.length;
+    this.leftIn = new Int32Array(programs);
+    for (const i of this.queue) this.leftIn[i.program] = (this.leftIn[i.program] as number) + 1;
+    this.minimumUntil = new Float64Array(facts.minimums?.lpm.length ?? 0).fill(NEVER);
     this.used = new Float64Array(facts.cutWork.length);
     this.inSystem = new Int32Array(facts.systems);
     this.unknownIn = new Int32Array(facts.systems);
     this.toPass = facts.cutWork.slice();
+    for (const w of never) for (const n of w.cuts) this.toPass[n] = (this.toPass[n] as number) - w.flow * sum(w.cycles);
     this.inProgram = new Int32Array(programs);
     this.usedAtOnce = new Int32Array(programs);
     this.lastClose = new Float64Array(programs).fill(Number.NEGATIVE_INFINITY);
@@ -143,14 +171,19 @@ export class FastPlay {
     while (this.waiting > 0 && Number.isFinite(t)) {
       if (this.latest < NEVER && this.mustEndLate(t)) return false;
       const flowBefore = this.flow;
-      for (let n = 0; n < this.ranPump.length; n++) this.ranPump[n] = (this.behindPump[n] as number) > 0 ? 1 : 0;
+      this.ranPump.forEach((_, n) => {
+        this.ranPump[n] = (this.behindPump[n] as number) > 0 ? 1 : 0;
+      });
       this.closeWhatEnds(t);
       if (t >= this.nextPeriodAt()) this.changePeriod(t);
       if (t >= this.overdue) this.cutWhatIsOver(t);
       if (this.waiting < this.queue.length) this.queue = this.queue.filter((i) => i.state !== DONE);
+      if (this.facts.minimums) this.pauseUnderMinimum(t);
       if (!this.openWhatFits(t)) return false;
-      for (let n = 0; n < this.ranPump.length; n++)
-        if (!this.ranPump[n] && (this.behindPump[n] as number) > 0) this.pumpStarts++;
+      if (this.facts.minimums) this.watchMinimums(t);
+      this.ranPump.forEach((ran, n) => {
+        if (!ran && (this.behindPump[n] as number) > 0) this.pumpStarts++;
+      });
       this.roughness += Math.abs(this.flow - flowBefore);
       t = this.nextMoment(t);
     }
@@ -209,12 +242,17 @@ export class FastPlay {
         if (this.allowed(mine)) break;
         const drawing = mine.filter((i) => !this.allowed(mine.filter((r) => sharesWater(r.w, i.w))));
         const latest = (drawing.length > 0 ? drawing : mine).at(-1) as Item;
-        this.close(latest, t);
         this.running = this.running.filter((r) => r !== latest);
-        latest.left = latest.endAt - t;
-        latest.readyAt = t;
-        latest.state = WAITING;
+        this.pause(latest, t);
       }
+  }
+
+  /** Closes before its time; what is left waits. */
+  private pause(i: Item, t: number): void {
+    this.close(i, t);
+    i.left = i.endAt - t;
+    i.readyAt = t;
+    i.state = WAITING;
   }
 
   private allowed(items: readonly Item[]): boolean {
@@ -262,6 +300,7 @@ export class FastPlay {
   private done(i: Item): void {
     i.state = DONE;
     this.waiting--;
+    this.leftIn[i.program] = (this.leftIn[i.program] as number) - 1;
   }
 
   private nextCycle(i: Item, t: number): void {
@@ -283,12 +322,7 @@ export class FastPlay {
         this.close(i, t);
         this.nextCycle(i, t);
       } else if (this.isOpen(i.program, t)) still.push(i);
-      else {
-        this.close(i, t);
-        i.left = i.endAt - t;
-        i.readyAt = t;
-        i.state = WAITING;
-      }
+      else this.pause(i, t);
     this.running = still;
   }
 
@@ -319,40 +353,118 @@ export class FastPlay {
     );
   }
 
-  /** False: what was opened cannot end by `latest`. */
+  /** Opens what fits, and takes back what leaves its pump under its minimum. False: what was opened cannot end by `latest`. */
   private openWhatFits(t: number): boolean {
+    const barred = new Set<Item>();
+    for (;;) {
+      const added = this.read(t, barred);
+      const taken = this.facts.minimums ? this.takeBack(added) : 0;
+      for (const i of added)
+        if (i.state === RUNNING) {
+          const p = i.program;
+          this.usedAtOnce[p] = Math.max(this.usedAtOnce[p] as number, this.inProgram[p] as number);
+          if (i.endAt + (i.w.afterS[i.cycle] as number) > this.latest) return false;
+        }
+      if (taken === 0) return true;
+      // Beside what has opened they may reach the minimum now.
+      if (taken < added.length) barred.clear();
+      else {
+        const before = barred.size;
+        for (const i of added) barred.add(i);
+        if (barred.size === before) return true;
+      }
+    }
+  }
+
+  /** Reads the queue once from its head; returns what it opened. */
+  private read(t: number, barred: ReadonlySet<Item>): Item[] {
     const { startAt, strict } = this.facts;
+    const added: Item[] = [];
     let ended = NONE;
     for (const i of this.queue) {
       const p = i.program;
       if (i.state !== WAITING || t < (startAt[p] as number) || i.readyAt > t) continue;
       if (ended.size > 0 && ended.has(p)) continue;
-      if (!this.fits(i, t)) {
+      if (barred.has(i) || !this.fits(i, t)) {
         if (strict[p]) ended = new Set([...ended, p]);
         continue;
       }
       this.count(i, 1);
-      const together = this.inProgram[p] as number;
-      if (together > (this.usedAtOnce[p] as number)) this.usedAtOnce[p] = together;
       i.state = RUNNING;
       i.openedAt = t;
       i.endAt = t + i.left;
-      if (i.endAt + (i.w.afterS[i.cycle] as number) > this.latest) return false;
       this.running.push(i);
+      added.push(i);
     }
-    return true;
+    return added;
+  }
+
+  // ---- pumps' minimums -------------------------------------------------------------------------------------------
+
+  /** Pumps that run under their minimum now. */
+  private underMinimum(): number[] {
+    const { minimums } = this.facts;
+    if (!minimums || this.running.length === 0) return [];
+    const carried = minimums.carried(
+      this.period,
+      this.running.map((i) => i.w),
+    );
+    return minimums.lpm.flatMap((least, n) => {
+      const lpm = carried[n] as number;
+      const under = lpm > NEGLIGIBLE_LPM && lpm < least - NEGLIGIBLE_LPM;
+      return under && this.running.some((i) => !i.w.unknown && i.w.minimums.includes(n)) ? [n] : [];
+    });
+  }
+
+  /** How many of those just opened are taken back, for the minimums of their pumps. */
+  private takeBack(added: readonly Item[]): number {
+    for (let taken = 0; ; ) {
+      const under = this.underMinimum();
+      const back = added.filter((i) => i.state === RUNNING && under.some((n) => i.w.minimums.includes(n)));
+      if (back.length === 0) return taken;
+      for (const i of back) {
+        this.count(i, -1);
+        i.state = WAITING;
+      }
+      this.running = this.running.filter((i) => i.state === RUNNING);
+      taken += back.length;
+    }
+  }
+
+  private pauseUnderMinimum(t: number): void {
+    if (!this.minimumUntil.some((at) => t >= at)) return;
+    for (const n of this.underMinimum()) {
+      if (t < (this.minimumUntil[n] as number)) continue;
+      for (const i of this.running) if (i.w.minimums.includes(n)) this.pause(i, t);
+      this.running = this.running.filter((i) => i.state === RUNNING);
+      this.minimumUntil[n] = NEVER;
+    }
+  }
+
+  private watchMinimums(t: number): void {
+    const under = this.underMinimum();
+    for (let n = 0; n < this.minimumUntil.length; n++)
+      this.minimumUntil[n] = under.includes(n) ? Math.min(this.minimumUntil[n] as number, t + UNDER_MINIMUM_S) : NEVER;
   }
 
   /** The next instant at which anything can open or close; infinite when there is none. */
   private nextMoment(t: number): number {
-    let after = this.nextPeriodAt();
+    let after = Math.min(this.nextPeriodAt(), this.nextOfPrograms(t));
     for (const i of this.running) if (i.endAt < after) after = i.endAt;
+    for (const at of this.minimumUntil) if (at > t && at < after) after = at;
     for (const i of this.queue)
       if (i.state === WAITING) {
         const at = Math.max(i.readyAt, this.facts.startAt[i.program] as number);
         if (at > t && at < after) after = at;
       }
+    return after;
+  }
+
+  /** When a delay is over, hours turn or what is left is cut, in programs that have begun and are not done. */
+  private nextOfPrograms(t: number): number {
+    let after = NEVER;
     for (const p of this.facts.busy) {
+      if (t < (this.facts.startAt[p] as number) || this.leftIn[p] === 0) continue;
       const delayed = (this.lastClose[p] as number) + (this.facts.delay[p] as number);
       if (delayed > t && delayed < after) after = delayed;
       const hours = this.facts.open[p];

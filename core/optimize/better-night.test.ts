@@ -1,13 +1,13 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { randomSite } from "../../testing/random-site.ts";
+import { randomSite, randomSiteWithInputs } from "../../testing/random-site.ts";
 import { plan, playNight } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Device, Program, SiteFile, Station } from "../site-file/schema.ts";
 import { betterNight, betterSite } from "./better-night.ts";
 import type { Allowed } from "./tunings.ts";
 import { FastNight } from "./fast-night.ts";
-import type { Tuning } from "./fast-play.ts";
+import type { Tuning } from "./fast-facts.ts";
 import { compareScores, playedScore, tuned } from "./night-score.ts";
 
 const DATE = "2026-07-14";
@@ -60,15 +60,18 @@ function hard(site: SiteFile, dice: (n: number) => number): SiteFile {
 }
 
 describe("the fast night", () => {
-  it("plays what the dispatcher plays where ceilings change in the night, pumps have minimums, controllers do not know of each other and figures are missing", () => {
-    const tried = { nights: 0, changed: 0, groups: 0, unknown: 0, minimum: 0 };
+  it("plays what the dispatcher plays on hard sites: ceilings that change, pump minimums, controllers that do not know of each other, missing figures, second starts, inputs", () => {
+    const tried = { nights: 0, changed: 0, groups: 0, unknown: 0, minimum: 0, again: 0, paused: 0 };
     fc.assert(
       fc.property(
-        randomSite({ stations: { min: 1, max: 24 }, windows: true }),
+        fc.oneof(
+          randomSite({ stations: { min: 1, max: 24 }, windows: true }),
+          randomSiteWithInputs({ stations: { min: 1, max: 16 }, windows: true }),
+        ),
         fc.infiniteStream(fc.nat(1000)),
         (drawn, stream) => {
           const dice = (n: number): number => (stream.next().value as number) % n;
-          const site = hard(oneStart(drawn), dice);
+          const site = hard(drawn, dice);
           const w = waterworks(site);
           const fast = FastNight.of(w, DATE);
           if (!fast) return;
@@ -94,6 +97,8 @@ describe("the fast night", () => {
             tried.nights++;
             if (night.runs.some((r) => r.ended === "sourceHours")) tried.changed++;
             if (night.runs.some((r) => r.waited?.code === "pumpMinimum" || r.ended === "pumpMinimum")) tried.minimum++;
+            if (new Set(night.starts.map((s) => s.program)).size < night.starts.length) tried.again++;
+            if (night.runs.some((r) => r.ended === "input")) tried.paused++;
             if (night.capacity.groupCount > 1) tried.groups++;
             if (night.runs.some((r) => r.flowLpm === null)) tried.unknown++;
           }
@@ -102,7 +107,8 @@ describe("the fast night", () => {
       { numRuns: Number(process.env["FAST_RUNS"] ?? 150), seed: 8 },
     );
     expect(tried.nights).toBeGreaterThan(200);
-    for (const of of ["changed", "groups", "unknown", "minimum"] as const) expect(tried[of], of).toBeGreaterThan(10);
+    for (const of of ["changed", "groups", "unknown", "minimum", "again", "paused"] as const)
+      expect(tried[of], of).toBeGreaterThan(10);
   }, 120_000);
   it("plays what the dispatcher plays, whatever the order, priorities and numbers at once", () => {
     let played = 0;

@@ -7,7 +7,7 @@ import { playNight, type Plan, planOf } from "../dispatch/plan.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import { FastNight, type NightScore } from "./fast-night.ts";
-import type { Tuning } from "./fast-play.ts";
+import type { Tuning } from "./fast-facts.ts";
 import { compareScores, playedScore, shortByStation, tuned } from "./night-score.ts";
 
 /** Settings a real controller accepts; put into the file they give the plan from the plain command. */

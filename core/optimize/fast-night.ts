@@ -6,9 +6,9 @@ import { neverRunsAlone } from "../dispatch/never-runs.ts";
 import { minimumsCalled, minimumsOf, NeverReached } from "./fast-pumps.ts";
 import { type Entry, type ProgramStart, programStarts } from "../dispatch/queue.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import type { Program } from "../site-file/schema.ts";
 import { bindingCuts } from "./binding-cuts.ts";
-import { FastPlay, type NightFacts, type Tuning, type Work } from "./fast-play.ts";
+import type { NightFacts, Tuning, Work } from "./fast-facts.ts";
+import { FastPlay } from "./fast-play.ts";
 
 /** Smaller is better, the first that differs decides: seconds short, seconds from the first start to the last close, starts of pumps, unevenness of flow. */
 export type NightScore = readonly [shortS: number, makespanS: number, pumpStarts: number, roughness: number];
@@ -22,7 +22,7 @@ const DAY_S = 86_400;
 const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
 
 /**
- * The dispatcher's night, for nights without inputs that pause and second starts: the same rules on plain arrays, some
+ * The dispatcher's night, the same rules on plain arrays, some
  * fifty times faster, for a search that plays thousands of them. Whether a set may run together is told by the network's cuts, worked out
  * once: demand fits exactly when, for every group of mainlines, it is no more than what can reach them together (max-flow min-cut).
  */
@@ -118,15 +118,18 @@ export class FastNight {
   }
 }
 
-/** Each program once and no station twice in it, no input that pauses, and not too many mainlines or changes of what they are given. */
+/** Not too many mainlines or changes of what they are given; no station twice in a start; and every start of a program waters the same. */
 function isPlain(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[], first: number): boolean {
-  const { site } = w;
+  const same = new Map<number, string>();
   return (
-    site.mainlines.length <= MOST_MAINLINES &&
+    w.site.mainlines.length <= MOST_MAINLINES &&
     changesOf(capacity, first).length <= MOST_CHANGES &&
-    new Set(starts.map((s) => s.program)).size === starts.length &&
-    !starts.some((s) => inputSignals(site, site.programs[s.program] as Program).length > 0) &&
-    starts.every((s) => new Set(s.entries.map((e) => e.station)).size === s.entries.length)
+    starts.every((s) => {
+      const watered = JSON.stringify(s.entries.map((e) => [e.station, e.cycles]));
+      const before = same.get(s.program) ?? watered;
+      same.set(s.program, before);
+      return watered === before && new Set(s.entries.map((e) => e.station)).size === s.entries.length;
+    })
   );
 }
 
@@ -138,7 +141,7 @@ function changesOf(capacity: CapacityCalendar, first: number): number[] {
   return found;
 }
 
-function oneWork(w: Waterworks, capacity: CapacityCalendar, e: Entry): Work {
+function oneWork(w: Waterworks, capacity: CapacityCalendar, e: Entry, times: number): Work {
   const { soakS } = e;
   const main = w.stationMainline[e.station] as number;
   const controller = w.stationController[e.station] as number;
@@ -151,6 +154,8 @@ function oneWork(w: Waterworks, capacity: CapacityCalendar, e: Entry): Work {
     flow: e.flowLpm ?? 0,
     unknown: e.flowLpm === null,
     minimums: minimumsCalled(w, e.station),
+    ignores: w.site.stations[e.station]?.ignoresInputs ?? [],
+    times,
     entry: e,
     system: w.systemOfMainline[main] as number,
     cuts: NO_CUTS,
@@ -166,10 +171,12 @@ function workOf(w: Waterworks, capacity: CapacityCalendar, starts: ProgramStart[
   const locked = new Set(site.stations.flatMap((s, i) => (s.lockedOut ? [i] : [])));
   const work: Work[][] = site.programs.map(() => []);
   let shortS = 0;
-  for (const start of starts)
+  for (const [n, start] of starts.entries()) {
+    const ofProgram = starts.filter((s) => s.program === start.program);
     for (const e of start.entries)
       if (neverRunsAlone(w, capacity, e, locked)) shortS += sum(e.cycles);
-      else work[start.program]?.push(oneWork(w, capacity, e));
+      else if (ofProgram[0] === starts[n]) work[start.program]?.push(oneWork(w, capacity, e, ofProgram.length));
+  }
   return { work, shortS };
 }
 
@@ -182,18 +189,16 @@ function factsOf(
   work: Work[][],
 ): Omit<NightFacts, CutFacts | "minimums" | "shortS" | "first"> {
   const { site } = w;
-  const startOf = (program: number): ProgramStart | undefined => starts.find((s) => s.program === program);
   const pumped = site.pocs.flatMap((p, i) => (p.devices.some((d) => d.kind === "pump") ? [i] : []));
   return {
     work,
-    startAt: site.programs.map((_, p) => startOf(p)?.at ?? Number.POSITIVE_INFINITY),
-    overAt: site.programs.map((_, p) => startOf(p)?.deadline ?? Number.POSITIVE_INFINITY),
+    starts: starts.map(({ program, at, deadline }) => ({ program, at, deadline })),
+    pauses: site.programs.map((p) => inputSignals(site, p).filter((s) => s.does === "pause")),
     open: site.programs.map((p) =>
       p.windows || p.closedHours ? openIntervals(site.site.timeZone, p, addDays(date, -1), 4) : null,
     ),
     delay: site.programs.map((p) => p.delayS ?? 0),
     strict: site.programs.map((p) => p.dispatch === "strict"),
-    busy: site.programs.map((_, p) => p).filter((p) => (work[p]?.length ?? 0) > 0),
     limit: site.controllers.map((c) => c.maxStationsAtOnce ?? Number.POSITIVE_INFINITY),
     siteLimit: site.site.maxStationsAtOnce ?? Number.POSITIVE_INFINITY,
     stations: site.stations.length,
@@ -224,7 +229,8 @@ function cutFacts(
     cap: Float64Array.from(ofGroups.flatMap((c) => [...(c.periods[k]?.cap ?? [])])).map((c) => c + TOLERANCE),
   }));
   const cutWork = new Float64Array(before);
-  for (const i of work.flat()) for (const n of i.cuts) cutWork[n] = (cutWork[n] as number) + i.flow * sum(i.cycles);
+  for (const i of work.flat())
+    for (const n of i.cuts) cutWork[n] = (cutWork[n] as number) + i.flow * i.times * sum(i.cycles);
   return {
     periods,
     cutMost: cutWork.map((_, n) => Math.max(...periods.map((p) => p.cap[n] as number))),

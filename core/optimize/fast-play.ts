@@ -1,92 +1,15 @@
-import type { Entry } from "../dispatch/queue.ts";
-import { type Interval, isInside, nextChange } from "../calendar/windows.ts";
-
-/** What a search may change of each program, by place in the file. `order` holds places in the program's list of entries. */
-export type Tuning = { order: number[]; priority: number; atOnce: number }[];
-
-/** All that one station has to water in one program: seconds of its cycles and of the soaks between them. */
-export type Work = {
-  entry: Entry;
-  station: number;
-  main: number;
-  controller: number;
-  /** The dispatch group of its controller, and the connected system and the sources that it draws on. */
-  group: number;
-  system: number;
-  sources: readonly number[];
-  /** The cuts that its water passes. */
-  cuts: Int32Array;
-  /** L/min; 0 where no figure is known, and then it runs alone on its system. */
-  flow: number;
-  unknown: boolean;
-  /** Pumps with a minimum flow that its station starts, by place in `minimums`. */
-  minimums: readonly number[];
-  cycles: number[];
-  soakS: number;
-  /** Seconds that its later cycles and soaks still need after each cycle. */
-  afterS: number[];
-};
-
-/** Pumps that must carry a minimum. */
-export type Minimums = {
-  lpm: readonly number[];
-  /** What each of them carries with these running, in a period. */
-  carried: (period: number, running: readonly Work[]) => ArrayLike<number>;
-};
-
-/** What of a night no tuning changes, on plain arrays by place in the file; instants in epoch seconds, flows in L/min. */
-export type NightFacts = {
-  /** By program. */
-  work: Work[][];
-  startAt: number[];
-  /** What is left of a program then is cut. */
-  overAt: number[];
-  open: (Interval[] | null)[];
-  delay: number[];
-  strict: boolean[];
-  /** Programs with something to run. */
-  busy: number[];
-  /** Stations at once, by controller and on the whole. */
-  limit: number[];
-  siteLimit: number;
-  stations: number;
-  systems: number;
-  groups: number;
-  /** By mainline: the pump it draws on, −1 for none. */
-  pumpOfMain: Int32Array;
-  pumps: number;
-  /** From each instant on, by cut: what may pass it. The first is the first start. */
-  periods: { from: number; cap: Float64Array }[];
-  /** By cut: the most that may pass it at any time, and L/min × s that must in the whole night. */
-  cutMost: Float64Array;
-  cutWork: Float64Array;
-  minimums: Minimums | null;
-  /** Seconds that no tuning can water, and the first start. */
-  shortS: number;
-  first: number;
-};
+import { isInside, nextChange } from "../calendar/windows.ts";
+import type { NightFacts, Tuning, Work } from "./fast-facts.ts";
+import { FastRoom } from "./fast-room.ts";
+import { ASLEEP, DONE, FastStarts, type Item, RUNNING, WAITING } from "./fast-starts.ts";
 
 /** So long a pump may run under its minimum flow, s; and flows that are none, L/min (site-file#pump-minimum). */
 const UNDER_MINIMUM_S = 60;
 const NEGLIGIBLE_LPM = 1e-6;
-const WAITING = 0;
-const RUNNING = 1;
-const DONE = 2;
 const NEVER = Number.POSITIVE_INFINITY;
-const NONE: ReadonlySet<number> = new Set();
+const NO_STARTS: ReadonlySet<number> = new Set();
 const NOBODY: ReadonlySet<Work> = new Set();
 const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
-
-type Item = {
-  w: Work;
-  program: number;
-  cycle: number;
-  left: number;
-  readyAt: number;
-  openedAt: number;
-  endAt: number;
-  state: typeof WAITING | typeof RUNNING | typeof DONE;
-};
 
 /** One play of a night under a tuning, from event to event by the dispatcher's rules; given up as soon as it must end later than `latest`. */
 export class FastPlay {
@@ -105,16 +28,14 @@ export class FastPlay {
   private queue: Item[];
   private running: Item[] = [];
   private waiting: number;
-  /** By program, like `waiting`. */
-  private readonly leftIn: Int32Array;
-  private readonly used: Float64Array;
+  private readonly starts: FastStarts;
+  private readonly room: FastRoom;
   private readonly inProgram: Int32Array;
   private readonly onController: Int32Array;
   private readonly runningOf: Uint8Array;
   /** By connected system: how many run, and how many of those without a figure. */
   private readonly inSystem: Int32Array;
   private readonly unknownIn: Int32Array;
-  private period = 0;
   /** By pump with a minimum: when it has been under it for too long. */
   private readonly minimumUntil: Float64Array;
   private readonly lastClose: Float64Array;
@@ -133,23 +54,23 @@ export class FastPlay {
    * @param never what this tuning lets no company bring to its pump's minimum
    */
   constructor(facts: NightFacts, tuning: Tuning, beat?: readonly number[], never = NOBODY) {
-    const programs = facts.startAt.length;
+    const programs = facts.work.length;
     this.facts = facts;
     this.tuning = tuning;
-    this.shortS = facts.shortS + [...never].reduce((short, w) => short + sum(w.cycles), 0);
+    this.shortS = facts.shortS + [...never].reduce((short, w) => short + w.times * sum(w.cycles), 0);
     this.latest = beat && (beat[0] as number) <= this.shortS ? facts.first + (beat[1] as number) : NEVER;
     this.lastEnd = facts.first;
     this.passedTo = facts.first;
     this.queue = this.queued().filter((i) => !never.has(i.w));
     this.waiting = this.queue.length;
-    this.leftIn = new Int32Array(programs);
-    for (const i of this.queue) this.leftIn[i.program] = (this.leftIn[i.program] as number) + 1;
+    this.starts = new FastStarts(facts.starts, this.queue);
     this.minimumUntil = new Float64Array(facts.minimums?.lpm.length ?? 0).fill(NEVER);
-    this.used = new Float64Array(facts.cutWork.length);
+    this.room = new FastRoom(facts.periods, facts.cutWork.length);
     this.inSystem = new Int32Array(facts.systems);
     this.unknownIn = new Int32Array(facts.systems);
     this.toPass = facts.cutWork.slice();
-    for (const w of never) for (const n of w.cuts) this.toPass[n] = (this.toPass[n] as number) - w.flow * sum(w.cycles);
+    for (const w of never)
+      for (const n of w.cuts) this.toPass[n] = (this.toPass[n] as number) - w.flow * w.times * sum(w.cycles);
     this.inProgram = new Int32Array(programs);
     this.usedAtOnce = new Int32Array(programs);
     this.lastClose = new Float64Array(programs).fill(Number.NEGATIVE_INFINITY);
@@ -157,7 +78,7 @@ export class FastPlay {
     this.runningOf = new Uint8Array(facts.stations);
     this.behindPump = new Int32Array(facts.pumps);
     this.ranPump = new Uint8Array(facts.pumps);
-    this.overdue = Math.min(...facts.busy.map((p) => facts.overAt[p] as number));
+    this.overdue = Math.min(...facts.starts.map((s) => s.deadline));
   }
 
   /** How late its litres came on the whole, weighted, s after the first start. */
@@ -175,8 +96,13 @@ export class FastPlay {
         this.ranPump[n] = (this.behindPump[n] as number) > 0 ? 1 : 0;
       });
       this.closeWhatEnds(t);
-      if (t >= this.nextPeriodAt()) this.changePeriod(t);
+      if (t >= this.room.changesAt) this.changePeriod(t);
       if (t >= this.overdue) this.cutWhatIsOver(t);
+      this.starts.begin(
+        t,
+        (program) => this.isOpen(program, t) && this.isOpen(program, t - 1),
+        (start) => this.cutStart(start, t),
+      );
       if (this.waiting < this.queue.length) this.queue = this.queue.filter((i) => i.state !== DONE);
       if (this.facts.minimums) this.pauseUnderMinimum(t);
       if (!this.openWhatFits(t)) return false;
@@ -192,23 +118,19 @@ export class FastPlay {
 
   /** Everything to water, in the order in which the queue is read. */
   private queued(): Item[] {
-    const { work, startAt, busy } = this.facts;
+    const { work, starts } = this.facts;
     const { tuning } = this;
-    const ranked = [...busy].sort(
-      (a, b) =>
-        (tuning[a]?.priority ?? 1) - (tuning[b]?.priority ?? 1) ||
-        (startAt[a] as number) - (startAt[b] as number) ||
-        a - b,
-    );
-    const items: Item[] = [];
-    for (const program of ranked)
-      for (const place of (tuning[program] as Tuning[number]).order) {
+    const priority = (start: number): number => tuning[starts[start]?.program ?? 0]?.priority ?? 1;
+    // They are in order of time and programs already.
+    const ranked = starts.map((_, n) => n).sort((a, b) => priority(a) - priority(b) || a - b);
+    return ranked.flatMap((start) => {
+      const { program, at } = starts[start] as NightFacts["starts"][number];
+      return (tuning[program] as Tuning[number]).order.map((place): Item => {
         const w = (work[program] as Work[])[place] as Work;
-        const readyAt = startAt[program] as number;
         const left = w.cycles[0] as number;
-        items.push({ w, program, cycle: 0, left, readyAt, openedAt: 0, endAt: 0, state: WAITING });
-      }
-    return items;
+        return { w, program, start, cycle: 0, left, readyAt: at, openedAt: 0, endAt: 0, state: ASLEEP };
+      });
+    });
   }
 
   /** What is still to pass a cut takes at least so long at its full capacity. */
@@ -216,7 +138,7 @@ export class FastPlay {
     const { cutMost } = this.facts;
     const since = t - this.passedTo;
     for (let n = 0; n < this.toPass.length; n++) {
-      const left = (this.toPass[n] as number) - (this.used[n] as number) * since;
+      const left = (this.toPass[n] as number) - (this.room.used[n] as number) * since;
       this.toPass[n] = left;
       if (t + left / (cutMost[n] as number) > this.latest + 1e-6) return true;
     }
@@ -229,18 +151,21 @@ export class FastPlay {
     return !hours || isInside(hours, t);
   }
 
-  private nextPeriodAt(): number {
-    return this.facts.periods[this.period + 1]?.from ?? NEVER;
+  /** Neither its hours nor an input hold it back. */
+  private mayRun({ program, w }: Item, t: number): boolean {
+    if (!this.isOpen(program, t)) return false;
+    const pauses = this.facts.pauses[program] as NightFacts["pauses"][number];
+    return !pauses.some((p) => isInside(p.intervals, t) && !w.ignores.includes(p.inputId));
   }
 
   /** What may flow has changed: of each group the latest opened close, of those that draw on what is too much, until the others are allowed. */
   private changePeriod(t: number): void {
-    while (t >= this.nextPeriodAt()) this.period++;
+    this.room.enter(t);
     for (let group = 0; group < this.facts.groups; group++)
       for (;;) {
         const mine = this.running.filter((i) => i.w.group === group);
-        if (this.allowed(mine)) break;
-        const drawing = mine.filter((i) => !this.allowed(mine.filter((r) => sharesWater(r.w, i.w))));
+        if (this.room.allows(mine)) break;
+        const drawing = mine.filter((i) => !this.room.allows(mine.filter((r) => sharesWater(r.w, i.w))));
         const latest = (drawing.length > 0 ? drawing : mine).at(-1) as Item;
         this.running = this.running.filter((r) => r !== latest);
         this.pause(latest, t);
@@ -255,27 +180,9 @@ export class FastPlay {
     i.state = WAITING;
   }
 
-  private allowed(items: readonly Item[]): boolean {
-    const asked = new Float64Array(this.used.length);
-    for (const { w } of items) for (const n of w.cuts) asked[n] = (asked[n] as number) + w.flow;
-    const { cap } = this.facts.periods[this.period] as NightFacts["periods"][number];
-    return asked.every((lpm, n) => lpm <= (cap[n] as number));
-  }
-
-  private load({ cuts }: Work, by: number): void {
-    for (let n = 0; n < cuts.length; n++) this.used[cuts[n] as number] = (this.used[cuts[n] as number] as number) + by;
-  }
-
-  private hasRoom({ cuts, flow }: Work): boolean {
-    const { cap } = this.facts.periods[this.period] as NightFacts["periods"][number];
-    for (let n = 0; n < cuts.length; n++)
-      if ((this.used[cuts[n] as number] as number) + flow > (cap[cuts[n] as number] as number)) return false;
-    return true;
-  }
-
   /** Counts a station in (1) or out (−1) everywhere. */
   private count({ w, program }: Item, by: 1 | -1): void {
-    this.load(w, by * w.flow);
+    this.room.load(w, by);
     this.inSystem[w.system] = (this.inSystem[w.system] as number) + by;
     if (w.unknown) this.unknownIn[w.system] = (this.unknownIn[w.system] as number) + by;
     this.inProgram[program] = (this.inProgram[program] as number) + by;
@@ -300,7 +207,7 @@ export class FastPlay {
   private done(i: Item): void {
     i.state = DONE;
     this.waiting--;
-    this.leftIn[i.program] = (this.leftIn[i.program] as number) - 1;
+    this.starts.done(i);
   }
 
   private nextCycle(i: Item, t: number): void {
@@ -321,14 +228,19 @@ export class FastPlay {
       if (i.endAt <= t) {
         this.close(i, t);
         this.nextCycle(i, t);
-      } else if (this.isOpen(i.program, t)) still.push(i);
+      } else if (this.mayRun(i, t)) still.push(i);
       else this.pause(i, t);
     this.running = still;
   }
 
   private cutWhatIsOver(t: number): void {
-    for (const i of this.queue) {
-      if (i.state === DONE || t < (this.facts.overAt[i.program] as number)) continue;
+    for (const [start, { deadline }] of this.facts.starts.entries())
+      if (this.starts.hasBegun(start) && t >= deadline) this.cutStart(start, t);
+  }
+
+  private cutStart(start: number, t: number): void {
+    for (const i of this.starts.itemsOf(start)) {
+      if (i.state === DONE) continue;
       if (i.state === RUNNING) {
         this.close(i, t);
         i.left = i.endAt - t;
@@ -337,19 +249,21 @@ export class FastPlay {
       this.shortS += i.left + sum(i.w.cycles.slice(i.cycle + 1));
       this.done(i);
     }
+    this.starts.finish(start);
   }
 
-  private fits({ w, program }: Item, t: number): boolean {
+  private fits(i: Item, t: number): boolean {
+    const { w, program } = i;
     const { siteLimit, limit, delay } = this.facts;
     return (
       (this.inProgram[program] as number) < (this.tuning[program] as Tuning[number]).atOnce &&
-      this.hasRoom(w) &&
+      this.room.has(w) &&
       (w.unknown ? this.inSystem[w.system] === 0 : this.unknownIn[w.system] === 0) &&
       this.onSite < siteLimit &&
       (this.onController[w.controller] as number) < (limit[w.controller] as number) &&
       this.runningOf[w.station] === 0 &&
       t >= (this.lastClose[program] as number) + (delay[program] as number) &&
-      this.isOpen(program, t)
+      this.mayRun(i, t)
     );
   }
 
@@ -378,15 +292,14 @@ export class FastPlay {
 
   /** Reads the queue once from its head; returns what it opened. */
   private read(t: number, barred: ReadonlySet<Item>): Item[] {
-    const { startAt, strict } = this.facts;
+    const { strict } = this.facts;
     const added: Item[] = [];
-    let ended = NONE;
+    let ended = NO_STARTS;
     for (const i of this.queue) {
-      const p = i.program;
-      if (i.state !== WAITING || t < (startAt[p] as number) || i.readyAt > t) continue;
-      if (ended.size > 0 && ended.has(p)) continue;
+      if (i.state !== WAITING || i.readyAt > t) continue;
+      if (ended.size > 0 && ended.has(i.start)) continue;
       if (barred.has(i) || !this.fits(i, t)) {
-        if (strict[p]) ended = new Set([...ended, p]);
+        if (strict[i.program]) ended = new Set([...ended, i.start]);
         continue;
       }
       this.count(i, 1);
@@ -406,7 +319,7 @@ export class FastPlay {
     const { minimums } = this.facts;
     if (!minimums || this.running.length === 0) return [];
     const carried = minimums.carried(
-      this.period,
+      this.room.period,
       this.running.map((i) => i.w),
     );
     return minimums.lpm.flatMap((least, n) => {
@@ -449,29 +362,28 @@ export class FastPlay {
 
   /** The next instant at which anything can open or close; infinite when there is none. */
   private nextMoment(t: number): number {
-    let after = Math.min(this.nextPeriodAt(), this.nextOfPrograms(t));
+    let after = Math.min(this.room.changesAt, this.nextOfPrograms(t));
     for (const i of this.running) if (i.endAt < after) after = i.endAt;
     for (const at of this.minimumUntil) if (at > t && at < after) after = at;
-    for (const i of this.queue)
-      if (i.state === WAITING) {
-        const at = Math.max(i.readyAt, this.facts.startAt[i.program] as number);
-        if (at > t && at < after) after = at;
-      }
+    for (const i of this.queue) if (i.state === WAITING && i.readyAt > t && i.readyAt < after) after = i.readyAt;
     return after;
   }
 
-  /** When a delay is over, hours turn or what is left is cut, in programs that have begun and are not done. */
+  /** When a start comes; and of those that have begun and are not done, when a delay is over, hours or inputs turn or what is left is cut. */
   private nextOfPrograms(t: number): number {
+    const { starts, delay, open, pauses } = this.facts;
     let after = NEVER;
-    for (const p of this.facts.busy) {
-      if (t < (this.facts.startAt[p] as number) || this.leftIn[p] === 0) continue;
-      const delayed = (this.lastClose[p] as number) + (this.facts.delay[p] as number);
-      if (delayed > t && delayed < after) after = delayed;
-      const hours = this.facts.open[p];
-      const turn = hours ? nextChange(hours, t) : null;
-      if (turn !== null && turn < after) after = turn;
-      const over = this.facts.overAt[p] as number;
-      if (over > t && over < after) after = over;
+    const consider = (at: number | null): void => {
+      if (at !== null && at > t && at < after) after = at;
+    };
+    for (const [start, { program, at, deadline }] of starts.entries()) {
+      if (this.starts.isPending(start)) consider(at);
+      if (!this.starts.hasBegun(start)) continue;
+      consider(deadline);
+      consider((this.lastClose[program] as number) + (delay[program] as number));
+      const hours = open[program];
+      if (hours) consider(nextChange(hours, t));
+      for (const { intervals } of pauses[program] as NightFacts["pauses"][number]) consider(nextChange(intervals, t));
     }
     return after;
   }

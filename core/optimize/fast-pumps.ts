@@ -3,7 +3,7 @@ import { neverRuns } from "../dispatch/never-runs.ts";
 import type { ProgramStart } from "../dispatch/queue.ts";
 import type { FlowAssignment } from "../network/flow-assignment.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import type { Minimums, Tuning, Work } from "./fast-play.ts";
+import type { Minimums, Tuning, Work } from "./fast-facts.ts";
 
 /** Pumps with a minimum flow, in the order of the file: their POCs and minimums. */
 function pumpsOf(w: Waterworks): { poc: number; minLpm: number }[] {

@@ -3,7 +3,7 @@ import type { Night } from "../dispatch/night.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
 import type { FastNight, NightScore } from "./fast-night.ts";
-import type { Tuning } from "./fast-play.ts";
+import type { Tuning } from "./fast-facts.ts";
 
 type Run = Program["runs"][number];
 

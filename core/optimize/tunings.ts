@@ -1,7 +1,7 @@
 import { nth } from "../checked.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import type { FastNight } from "./fast-night.ts";
-import type { Tuning } from "./fast-play.ts";
+import type { Tuning } from "./fast-facts.ts";
 
 /** Kinds of change a search may make; `starts` and `moves` are only made where they are asked for. */
 export type Allowed = { order: boolean; priority: boolean; atOnce: boolean; starts: boolean; moves: boolean };

@@ -26,25 +26,26 @@ export function lowerBoundS(
 }
 
 /**
- * The same, knowing that a program cannot begin before its first start: the largest, over those starts, of seconds from the night's first start to it plus
- * the bound of all work that begins no earlier. Never under {@link lowerBoundS}, which may be handed in as `whole`.
+ * The same, knowing that nothing begins before its start has come and its program's hours are open: the largest, over those instants, of seconds from the night's first start to it plus the bound of all
+ * work that begins no earlier. Never under {@link lowerBoundS}, which may be handed in as `whole`.
+ *
+ * @param first the night's first start; undefined where there is none
+ * @param beginsAt the instant before which a run could not have begun in any order
  */
 export function lateStartBoundS(
   w: Waterworks,
   capacity: CapacityCalendar,
-  starts: readonly { program: number; at: number }[],
+  first: number | undefined,
   runs: RunRecord[],
+  beginsAt: (run: RunRecord) => number,
   whole = lowerBoundS(w, capacity, runs),
 ): number {
-  const first = starts[0]?.at;
   if (first === undefined || runs.length === 0) return 0;
-  const release = new Map<number, number>();
-  for (const s of starts) release.set(s.program, Math.min(s.at, release.get(s.program) ?? s.at));
   const passes = mustPass(w, capacity);
-  const releases = [...new Set(runs.map((r) => release.get(r.program) ?? first))];
+  const released = runs.map((run) => ({ run, at: beginsAt(run) }));
   return Math.max(
     whole,
-    ...releases
+    ...[...new Set(released.map((r) => r.at))]
       .filter((at) => at > first)
       .map(
         (at) =>
@@ -53,7 +54,7 @@ export function lateStartBoundS(
           lowerBoundS(
             w,
             capacity,
-            runs.filter((r) => (release.get(r.program) ?? first) >= at),
+            released.flatMap((r) => (r.at >= at ? [r.run] : [])),
             passes,
           ),
       ),

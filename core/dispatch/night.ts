@@ -97,6 +97,11 @@ export class Night {
     return this.hours.isOpen(program, t);
   }
 
+  /** The first instant from `t` on at which a program's hours are open. */
+  firstOpen(program: number, t: EpochS): EpochS {
+    return this.hours.firstOpen(program, t);
+  }
+
   /** The weather input that holds a program back now. */
   pausing(program: number, t: EpochS): string | null {
     return this.hours.pausedBy(program, undefined, t);

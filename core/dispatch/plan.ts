@@ -101,7 +101,14 @@ export function playedPlan(w: Waterworks, night: Night): { plan: Plan; moments: 
     makespanS,
     lowerBoundS: bound,
     ratio: bound > 0 ? makespanS / bound : null,
-    lateStartBoundS: lateStartBoundS(w, night.capacity, night.starts, runs, bound),
+    lateStartBoundS: lateStartBoundS(
+      w,
+      night.capacity,
+      night.starts[0]?.at,
+      runs,
+      (r) => night.firstOpen(r.program, r.entry.start.at),
+      bound,
+    ),
     shortfalls: shortfalls(site, night),
     peaks: peaks(w, moments).map((p) => ({ ...p, at: iso(p.at) })),
     warnings: night.warnings.map((warning) => ({

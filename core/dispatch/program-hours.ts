@@ -18,6 +18,11 @@ export class ProgramHours {
     return isInside(this.open[program] as Interval[], t);
   }
 
+  /** `t` where it is open then, else when it opens next; `t` too where it never does. */
+  firstOpen(program: number, t: EpochS): EpochS {
+    return this.isOpen(program, t) ? t : (nextChange(this.open[program] as Interval[], t) ?? t);
+  }
+
   /** The input that holds a program's station back now; a station that ignores it is not held. */
   pausedBy(program: number, ignored: readonly string[] | undefined, t: EpochS): string | null {
     return (

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { randomSite, randomSiteWithInputs } from "../../testing/random-site.ts";
-import { plan, playNight } from "../dispatch/plan.ts";
+import { plan, planOf, playNight } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { Device, Program, SiteFile, Station } from "../site-file/schema.ts";
 import { betterNight, betterSite } from "./better-night.ts";
@@ -91,6 +91,7 @@ describe("the fast night", () => {
             const same = { ...w, site: tuned(site, fast, tuning) };
             const night = playNight(same, DATE);
             const real = playedScore(same, night);
+            expect(planOf(same, night).lateStartBoundS).toBeLessThanOrEqual(real[1] + 1e-3);
             const quick = fast.score(tuning);
             expect([quick[0], quick[1], quick[2]]).toEqual([real[0], real[1], real[2]]);
             expect(Math.abs(quick[3] - real[3])).toBeLessThan(1e-3);

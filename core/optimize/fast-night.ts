@@ -22,9 +22,8 @@ const DAY_S = 86_400;
 const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
 
 /**
- * The dispatcher's night, the same rules on plain arrays, some
- * fifty times faster, for a search that plays thousands of them. Whether a set may run together is told by the network's cuts, worked out
- * once: demand fits exactly when, for every group of mainlines, it is no more than what can reach them together (max-flow min-cut).
+ * The dispatcher's night, the same rules on plain arrays, some fifty times faster, for a search that plays thousands of them. Whether a set may run together is told by the network's cuts, worked out
+ * once for each dispatch group and each time at which ceilings change: demand fits exactly when, for every group of mainlines, it is no more than what can reach them together (max-flow min-cut).
  */
 export class FastNight {
   private readonly w: Waterworks;

@@ -2,6 +2,7 @@ import { nth } from "../checked.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { FlowAssignment } from "../network/flow-assignment.ts";
 import type { CapacityCalendar } from "./capacity.ts";
+import { type Passing, patternBoundS } from "./pattern-bound.ts";
 import type { RunRecord } from "./run-record.ts";
 import type { Entry, ProgramStart } from "./queue.ts";
 
@@ -27,7 +28,7 @@ export function lowerBoundS(
 
 /**
  * The same, knowing that nothing begins before its start has come and its program's hours are open: the largest, over those instants, of seconds from the night's first start to it plus the bound of all
- * work that begins no earlier. Never under {@link lowerBoundS}, which may be handed in as `whole`.
+ * work that begins no earlier; and that what runs at any moment is a set that fits. Never under {@link lowerBoundS}, which may be handed in as `whole`.
  *
  * @param first the night's first start; undefined where there is none
  * @param beginsAt the instant before which a run could not have begun in any order
@@ -45,6 +46,7 @@ export function lateStartBoundS(
   const released = runs.map((run) => ({ run, at: beginsAt(run) }));
   return Math.max(
     whole,
+    setsBound(w, capacity, runs, passes, whole),
     ...[...new Set(released.map((r) => r.at))]
       .filter((at) => at > first)
       .map(
@@ -121,18 +123,54 @@ function mustPass(w: Waterworks, capacity: CapacityCalendar): Pass[] {
   );
 }
 
-/** Any two stations over half a ceiling cannot pair under it; nor can the largest of the others with the smallest of these. */
-function pairBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[], passes: Pass[]): number {
-  const seconds = new Map<number, { lpm: number; s: number }>();
+/** Every station of the linked controllers: its flow, and for how long it runs. */
+function passingOf(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[]): Map<number, Passing> {
+  const found = new Map<number, Passing>();
   for (const r of runs) {
     if (capacity.groupOfController[nth(w.stationController, r.station)] !== 0) continue;
-    const known = seconds.get(r.station) ?? { lpm: r.flowLpm ?? 0, s: 0 };
+    const known = found.get(r.station) ?? { lpm: r.flowLpm ?? 0, s: 0 };
     known.s += length(r);
-    seconds.set(r.station, known);
+    found.set(r.station, known);
+  }
+  return found;
+}
+
+const behindOf = (w: Waterworks, passing: Map<number, Passing>, { mains }: Pass): Passing[] =>
+  [...passing].filter(([s]) => mains.has(nth(w.stationMainline, s))).map(([, v]) => v);
+
+/**
+ * Under every ceiling, what sets that fit take at least. Sets can be found that fill every ceiling by half, so that where twice the litres ÷ ceiling is no more than what is known already there is
+ * nothing to find.
+ */
+function setsBound(
+  w: Waterworks,
+  capacity: CapacityCalendar,
+  runs: RunRecord[],
+  passes: Pass[],
+  whole: number,
+): number {
+  const passing = passingOf(w, capacity, runs);
+  const narrowest = new Map<string, Pass>();
+  for (const pass of passes) {
+    const key = [...pass.mains].join();
+    if (pass.ceiling < (narrowest.get(key)?.ceiling ?? Number.POSITIVE_INFINITY)) narrowest.set(key, pass);
   }
   let bound = 0;
-  for (const { ceiling, mains } of passes) {
-    const behind = [...seconds].filter(([s]) => mains.has(nth(w.stationMainline, s))).map(([, v]) => v);
+  for (const pass of narrowest.values()) {
+    const behind = behindOf(w, passing, pass);
+    if ((2 * sum(behind.map((x) => x.lpm * x.s))) / pass.ceiling > whole)
+      bound = Math.max(bound, patternBoundS(behind, pass.ceiling));
+  }
+  return bound;
+}
+
+/** Any two stations over half a ceiling cannot pair under it; nor can the largest of the others with the smallest of these. */
+function pairBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[], passes: Pass[]): number {
+  const passing = passingOf(w, capacity, runs);
+  let bound = 0;
+  for (const pass of passes) {
+    const { ceiling } = pass;
+    const behind = behindOf(w, passing, pass);
     const large = behind.filter((v) => v.lpm > ceiling / 2 + 1e-6);
     const smallestLarge = Math.min(...large.map((v) => v.lpm));
     const oneMore = behind.filter((v) => v.lpm <= ceiling / 2 + 1e-6 && v.lpm + smallestLarge > ceiling + 1e-6);

@@ -46,6 +46,23 @@ export function betterSite(site: SiteFile, date: string, options: SearchOptions)
   return search.run();
 }
 
+/** Seconds that no night beats whatever a search may change: it stands still while settings are searched, which a night's own bound does not. */
+export function searchBoundS(site: SiteFile, date: string, allowed: Allowed): number {
+  // With as many at once as the search may try.
+  const wide: SiteFile = allowed.atOnce
+    ? {
+        ...site,
+        programs: site.programs.map((p) => ({
+          ...p,
+          maxStationsAtOnce: wideOf({ order: p.runs.map((_, i) => i), priority: 1, atOnce: p.maxStationsAtOnce ?? 1 }),
+        })),
+      }
+    : site;
+  const free = { ...waterworks(site), site: wide };
+  const bounds = planOf(free, playNight(free, date));
+  return allowed.starts || allowed.moves ? bounds.lowerBoundS : bounds.lateStartBoundS;
+}
+
 type Scored = { tuning: Tuning; score: NightScore };
 /** One set of programs on trial, and how a tuning of it is scored; `beat`: a score that it must beat to be of any use. */
 type Trial = {
@@ -79,23 +96,7 @@ class Search {
     const night = playNight(w, date);
     this.bestScore = playedScore(w, night);
     this.short = shortByStation(night);
-    // What no order beats, with as many at once as the search may try.
-    const wide: SiteFile = this.allowed.atOnce
-      ? {
-          ...site,
-          programs: site.programs.map((p) => ({
-            ...p,
-            maxStationsAtOnce: wideOf({
-              order: p.runs.map((_, i) => i),
-              priority: 1,
-              atOnce: p.maxStationsAtOnce ?? 1,
-            }),
-          })),
-        }
-      : site;
-    const free: Waterworks = { ...w, site: wide };
-    const bounds = planOf(free, playNight(free, date));
-    this.floorS = this.allowed.starts || this.allowed.moves ? bounds.lowerBoundS : bounds.lateStartBoundS;
+    this.floorS = searchBoundS(site, date, this.allowed);
   }
 
   run(): SiteFile {

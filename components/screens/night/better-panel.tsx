@@ -55,7 +55,6 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
   );
   const after = useNightOf(searching ? null : chosen, date);
   const wasS = night?.plan.makespanS ?? 0;
-  const bound = after?.plan.lateStartBoundS ?? night?.plan.lateStartBoundS ?? 0;
   const states: [boolean, "searching" | "none" | "stale" | "found"][] = [
     [searching, "searching"],
     [best !== null && changes.length === 0, "none"],
@@ -119,12 +118,11 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
           <>
             With what is chosen below the night ends <strong>{clock(after.plan.finish, date)}</strong>, was{" "}
             {clock(night?.plan.finish, date)}; <strong>{showNumber(after.plan.makespanS / 60)} min</strong> long,{" "}
-            {bound > 0 ? (
+            {best && best.boundS > 0 && (
               <>
-                <strong>{(after.plan.makespanS / bound).toFixed(2)} ×</strong> the bound that no order beats
+                <strong>{(after.plan.makespanS / best.boundS).toFixed(2)} ×</strong> what none of these changes beats,
+                was {(wasS / best.boundS).toFixed(2)} ×
               </>
-            ) : (
-              ""
             )}
             . {shortWords(night, after)}
           </>

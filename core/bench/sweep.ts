@@ -1,3 +1,4 @@
+import { mainHoldOffS } from "../site-file/hold-off.ts";
 import { got, nth } from "../checked.ts";
 import { type PlanRun, plan } from "../dispatch/plan.ts";
 import { waterworks } from "../network/waterworks.ts";
@@ -195,7 +196,7 @@ function outcomeOf(wrongly: string[], seconds: number | null, goodS: number, tol
 
 /** Tripped in its first set and found by the first search: hold-off and persistence three times over (the trip, the main, the station), the waits, the fill and a minute. */
 function inGoodTimeS(site: SiteFile, main: number | null): number {
-  const holdOffS = Math.max(...site.mainlines.map((m) => m.holdOffS ?? 60));
+  const holdOffS = Math.max(...site.mainlines.map(mainHoldOffS));
   const { policy } = site;
   return (
     3 * (holdOffS + policy.persistenceS) +

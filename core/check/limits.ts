@@ -1,3 +1,4 @@
+import { mainHoldOffS } from "../site-file/hold-off.ts";
 import { nth } from "../checked.ts";
 import type { ProgramStart } from "../dispatch/queue.ts";
 import { deliverableLpm } from "../hydraulics/deliverable.ts";
@@ -110,7 +111,7 @@ function neverJudged(w: Waterworks, starts: ProgramStart[]): Finding[] {
     for (const e of start.entries) cycles.set(e.station, [...(cycles.get(e.station) ?? []), ...e.cycles]);
   const needed = (i: number): number => {
     const system = w.systemOfMainline[nth(w.stationMainline, i)];
-    const mains = site.mainlines.flatMap((m, k) => (w.systemOfMainline[k] === system ? [m.holdOffS ?? 60] : []));
+    const mains = site.mainlines.flatMap((m, k) => (w.systemOfMainline[k] === system ? [mainHoldOffS(m)] : []));
     return Math.max(...mains, site.stations[i]?.holdOffS ?? 0) + policyOfSet(w, [i]).persistenceS;
   };
   const watched = [...cycles].filter(([i]) => site.stations[i]?.monitored !== false);

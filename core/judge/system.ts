@@ -1,3 +1,4 @@
+import { mainHoldOffS } from "../site-file/hold-off.ts";
 import { nth } from "../checked.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
@@ -97,7 +98,7 @@ export function restLimitLpm(w: Waterworks, pocs: number[]): number {
 /** Seconds after a change of valves in which nothing is judged: the longest of the system's mains and of the stations that run (site-file#judging). */
 export function holdOffS(w: Waterworks, system: Pick<JudgedSystem, "mainlines">, stations: Iterable<number>): number {
   let longest = 0;
-  for (const m of system.mainlines) longest = Math.max(longest, w.site.mainlines[m]?.holdOffS ?? 60);
+  for (const m of system.mainlines) longest = Math.max(longest, mainHoldOffS(w.site.mainlines[m] ?? {}));
   for (const s of stations) longest = Math.max(longest, w.site.stations[s]?.holdOffS ?? 0);
   return longest;
 }

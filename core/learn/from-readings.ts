@@ -1,3 +1,4 @@
+import { mainHoldOffS } from "../site-file/hold-off.ts";
 import { got, nth } from "../checked.ts";
 import { ceilingAbove, waterworks } from "../network/waterworks.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
@@ -115,7 +116,7 @@ function atRest({ rows, segments }: Series): SeriesRow[] {
 function settleOf(site: SiteFile, stations: Station[]): number {
   return Math.max(
     ...stations.map((s) =>
-      Math.max(site.mainlines.find((m) => m.id === s.mainlineId)?.holdOffS ?? 60, s.holdOffS ?? 0),
+      Math.max(mainHoldOffS(site.mainlines.find((m) => m.id === s.mainlineId) ?? {}), s.holdOffS ?? 0),
     ),
   );
 }

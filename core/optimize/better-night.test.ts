@@ -59,6 +59,17 @@ function hard(site: SiteFile, dice: (n: number) => number): SiteFile {
   };
 }
 
+/** Another order, priorities and numbers at once. */
+const shuffled = (filed: Tuning, dice: (n: number) => number): Tuning =>
+  filed.map((t) => ({
+    order: t.order
+      .map((o) => ({ o, k: dice(997) }))
+      .sort((a, b) => a.k - b.k)
+      .map((x) => x.o),
+    priority: 1 + dice(3),
+    atOnce: 1 + dice(6),
+  }));
+
 describe("the fast night", () => {
   it("plays what the dispatcher plays on hard sites: ceilings that change, pump minimums, controllers that do not know of each other, missing figures, second starts, inputs", () => {
     const tried = { nights: 0, changed: 0, groups: 0, unknown: 0, minimum: 0, again: 0, paused: 0 };
@@ -77,17 +88,7 @@ describe("the fast night", () => {
           if (!fast) return;
           const filed = fast.asFiled();
           for (let round = 0; round < 3; round++) {
-            const tuning =
-              round === 0
-                ? filed
-                : filed.map((t) => ({
-                    order: t.order
-                      .map((o) => ({ o, k: dice(997) }))
-                      .sort((a, b) => a.k - b.k)
-                      .map((x) => x.o),
-                    priority: 1 + dice(3),
-                    atOnce: 1 + dice(6),
-                  }));
+            const tuning = round === 0 ? filed : shuffled(filed, dice);
             const same = { ...w, site: tuned(site, fast, tuning) };
             const night = playNight(same, DATE);
             const real = playedScore(same, night);
@@ -125,17 +126,7 @@ describe("the fast night", () => {
           const filed = fast.asFiled();
           const dice = (n: number): number => (stream.next().value as number) % n;
           for (let round = 0; round < 4; round++) {
-            const tuning =
-              round === 0
-                ? filed
-                : filed.map((t) => ({
-                    order: t.order
-                      .map((o) => ({ o, k: dice(997) }))
-                      .sort((a, b) => a.k - b.k)
-                      .map((x) => x.o),
-                    priority: 1 + dice(3),
-                    atOnce: 1 + dice(6),
-                  }));
+            const tuning = round === 0 ? filed : shuffled(filed, dice);
             const same = { ...w, site: tuned(site, fast, tuning) };
             const real = playedScore(same, playNight(same, DATE));
             const quick = fast.score(tuning);

@@ -4,6 +4,7 @@ import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
 import { RESPONSES } from "@/components/words/response-words";
 import type { BudgetPoint } from "@/core/limits/budget/budget";
+import { mainHoldOffS } from "@/core/site-file/hold-off";
 import type { PolicyOverride } from "@/core/site-file/policy-schema";
 import type { Policy, SiteFile } from "@/core/site-file/schema";
 
@@ -20,8 +21,8 @@ export function BudgetSettings({
   const { quantity } = useConventions();
   const after = point.site;
   const holdOffs = after.mainlines.flatMap((m, i) => {
-    const was = before.mainlines[i]?.holdOffS ?? USUAL_S;
-    return (m.holdOffS ?? USUAL_S) === was ? [] : [`${m.name} ${was} → ${m.holdOffS ?? USUAL_S} s`];
+    const was = mainHoldOffS(before.mainlines[i] ?? {});
+    return mainHoldOffS(m) === was ? [] : [`${m.name} ${was} → ${mainHoldOffS(m)} s`];
   });
   const mains = after.mainlines.filter((m) => Object.keys(m.policy ?? {}).length > 0);
   const own = after.stations.filter((s) => s.highPercent !== undefined || s.lowPercent !== undefined);
@@ -91,7 +92,6 @@ export function BudgetSettings({
   );
 }
 
-const USUAL_S = 60;
 const percent = (sign: string, value: number | undefined): string =>
   value === undefined ? "as site" : `${sign}${value} %`;
 

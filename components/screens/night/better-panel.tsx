@@ -1,6 +1,5 @@
 "use client";
 import { useConventions } from "@/components/kit/conventions";
-import { Select } from "@/components/kit/inputs";
 import { Button } from "@/components/kit/button";
 import { useMemo, useState } from "react";
 import { TickField } from "@/components/kit/fields";
@@ -14,6 +13,7 @@ import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber } from "@/core/units/units";
 import type { NightAnswer } from "@/core/summary/night-answer";
 import type { BetterAnswer } from "@/workers/compute.worker";
+import { SecondsField } from "./seconds-field";
 import { settingWords } from "./setting-words";
 import { SideBySide } from "./side-by-side";
 
@@ -76,21 +76,7 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
             onCommit={(v) => setAllowed({ ...allowed, [key]: v })}
           />
         ))}
-        <label className="inline-flex items-center gap-1">
-          for at most{" "}
-          <Select
-            className="!w-20"
-            value={seconds}
-            disabled={searching}
-            onChange={(e) => setSeconds(Number(e.target.value))}
-          >
-            {SECONDS.map((s) => (
-              <option key={s} value={s}>
-                {s} s
-              </option>
-            ))}
-          </Select>
-        </label>
+        <SecondsField value={seconds} options={SECONDS} disabled={searching} onCommit={setSeconds} />
         {searching ? (
           <Button onClick={cancel}>Stop, keep the best</Button>
         ) : (

@@ -8,7 +8,7 @@ import { useJob } from "@/components/draft/use-job";
 import { useNightOf } from "@/components/draft/use-night-of";
 import { Button } from "@/components/kit/button";
 import { TickField } from "@/components/kit/fields";
-import { Radio, Select } from "@/components/kit/inputs";
+import { Radio } from "@/components/kit/inputs";
 import { Mark, Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
 import { Segments } from "@/components/kit/segments";
@@ -19,6 +19,7 @@ import type { WatchableNights } from "@/core/optimize/watchable";
 import type { WatchedNight } from "@/core/optimize/watched-night";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber } from "@/core/units/units";
+import { SecondsField } from "./seconds-field";
 import { settingWords } from "./setting-words";
 import { SideBySide } from "./side-by-side";
 
@@ -80,21 +81,7 @@ export function WatchPanel() {
           disabled={searching}
           onCommit={setLimitsToo}
         />
-        <label className="inline-flex items-center gap-1">
-          for at most{" "}
-          <Select
-            className="!w-20"
-            value={seconds}
-            disabled={searching}
-            onChange={(e) => setSeconds(Number(e.target.value))}
-          >
-            {SECONDS.map((s) => (
-              <option key={s} value={s}>
-                {s} s
-              </option>
-            ))}
-          </Select>
-        </label>
+        <SecondsField value={seconds} options={SECONDS} disabled={searching} onCommit={setSeconds} />
         {searching ? (
           <Button onClick={cancel}>Stop, keep what is found</Button>
         ) : (

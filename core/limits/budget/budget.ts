@@ -1,3 +1,4 @@
+import { mainHoldOffS } from "../../site-file/hold-off.ts";
 import { nth } from "../../checked.ts";
 import type { KeptProfile } from "../../profiles/profile.ts";
 import type { Policy, SiteFile } from "../../site-file/schema.ts";
@@ -126,7 +127,7 @@ export function limitsByBudget(site: SiteFile, date: string, options: BudgetOpti
 
 /** A hold-off shorter than what stands, where some main waits longer than everything takes to settle. */
 const settles = (site: SiteFile, { settledS }: BudgetAssumptions): number | null =>
-  site.mainlines.some((m) => (m.holdOffS ?? 60) > settledS) ? settledS : null;
+  site.mainlines.some((m) => mainHoldOffS(m) > settledS) ? settledS : null;
 
 /** The site's own way of judging and of shutting off, with a retest and without one; a site that only tells searches and isolates. */
 function familiesOf(site: SiteFile): Family[] {

@@ -1,3 +1,4 @@
+import { mainHoldOffS } from "../../site-file/hold-off.ts";
 import { nth } from "../../checked.ts";
 import type { KeptProfile } from "../../profiles/profile.ts";
 import type { PolicyOverride } from "../../site-file/policy-schema.ts";
@@ -17,7 +18,6 @@ export type Levers = {
 /** What the controllers of a site take. */
 export type Ranges = { percent: [number, number]; persistenceS: [number, number] };
 
-const USUAL_HOLD_OFF_S = 60;
 const LONGEST_S = 600;
 const PERCENT: Ranges["percent"] = [1, 100];
 
@@ -75,7 +75,7 @@ export function siteWith(site: SiteFile, levers: Levers): SiteFile {
     pocs: site.pocs.map((p) => withOverride(p, without(p.policy))),
     mainlines: site.mainlines.map((m, i) => ({
       ...withOverride(m, { ...without(m.policy), ...present(nth(levers.mains, i)) }),
-      ...(levers.holdOffS === null ? {} : { holdOffS: Math.min(m.holdOffS ?? USUAL_HOLD_OFF_S, levers.holdOffS) }),
+      ...(levers.holdOffS === null ? {} : { holdOffS: Math.min(mainHoldOffS(m), levers.holdOffS) }),
     })),
     stations: site.stations.map((s, i) => {
       const { highPercent: _, lowPercent: __, ...plain } = s;

@@ -1,6 +1,8 @@
 import { addDays } from "../core/dates/wall-time.ts";
 import { normal, randomFrom } from "../core/bench/random.ts";
+import { nth } from "../core/checked.ts";
 import { benchLog } from "../core/reckon/bench-log.ts";
+import type { Probe } from "../core/reckon/probe.ts";
 import type { Log } from "../core/reckon/stretches.ts";
 import { parseSiteOrThrow } from "../core/site-file/parse-site.ts";
 import type { SiteFile, Station } from "../core/site-file/schema.ts";
@@ -103,6 +105,21 @@ export function reckonedSite(seed: number, stations: number): { ground: SiteFile
     s.learned = { meanLpm, sdLpm: 0.01 * meanLpm, at: "2026-06-01T22:00:00Z" };
   }
   return { ground, known };
+}
+
+/** The site with the runs of a probe after its night, one after the other. */
+export function probed(site: SiteFile, { runs }: Probe): SiteFile {
+  const next = structuredClone(site);
+  next.programs.push({
+    id: "probe",
+    name: "Probe",
+    controllerId: nth(site.controllers, 0).id,
+    starts: ["10:30"],
+    days: { type: "interval", everyDays: 1, anchor: "2026-01-01" },
+    maxStationsAtOnce: 1,
+    runs: runs.map(({ stationId, seconds }) => ({ stationId, minutes: seconds / 60 })),
+  });
+  return next;
 }
 
 /** The log of a night, a row in five seconds. */

@@ -1,5 +1,5 @@
 import { nth } from "../checked.ts";
-import { type Random, randomFrom } from "../bench/random.ts";
+import { randomFrom } from "../bench/random.ts";
 import { duePrograms } from "../dispatch/queue.ts";
 import { limitsByBudget } from "../limits/budget/budget.ts";
 import { figuresOf } from "../limits/budget/figures.ts";
@@ -9,6 +9,7 @@ import { judgedNight } from "../limits/judgement.ts";
 import type { KeptProfile } from "../profiles/profile.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Program, SiteFile } from "../site-file/schema.ts";
+import { smallChange } from "./small-change.ts";
 import { NightWatch, type WatchedNight } from "./watched-night.ts";
 
 export type WatchableNights = {
@@ -31,8 +32,6 @@ export type WatchableOptions = {
 
 /** Tries without anything new on the frontier, of each station that runs, after which nothing more is to be hoped for. */
 const STUCK_PER_STATION = 60;
-/** Of the changes, so many are made to what is unseen; the others anywhere. */
-const TO_THE_POINT = 0.7;
 /** Of the time: for nights under the limits as they stand; and, of what is left, for nights under each of the limits that were found. */
 const STAGES = { asTheyStand: 0.4, afterLimits: 0.1 };
 
@@ -128,7 +127,7 @@ function searched(
   const patience = STUCK_PER_STATION * nights.now.stations;
   for (let stuck = 0; stuck < patience && !options.shouldStop(); stuck++) {
     const from = nth(nights.frontier, Math.floor(random() * nights.frontier.length));
-    if (consider(changed(from, site, due, random))) stuck = 0;
+    if (consider(smallChange(from.programs, site, due, from.unseen, random))) stuck = 0;
   }
   return nights;
 }
@@ -148,37 +147,4 @@ function* openings(site: SiteFile, due: ReadonlySet<string>): Generator<Program[
         const fewer = { ...p, maxStationsAtOnce: Math.min(atOnce, p.maxStationsAtOnce ?? 1) };
         return sign === 0 ? fewer : byFlow(fewer, sign);
       });
-}
-
-/** One small change: where something is unseen its station taken elsewhere or its program's number, else anything. */
-function changed(
-  { programs: from, unseen }: WatchedNight,
-  site: SiteFile,
-  due: ReadonlySet<string>,
-  random: Random,
-): Program[] {
-  const at = (n: number): number => Math.floor(random() * n);
-  const aimed =
-    unseen.length > 0 && random() < TO_THE_POINT ? nth(site.stations, nth(unseen, at(unseen.length))).id : null;
-  const possible = from.filter(
-    (p) => due.has(p.id) && p.runs.length > 0 && (aimed === null || p.runs.some((r) => r.stationId === aimed)),
-  );
-  const program = possible[at(possible.length)];
-  if (!program) return from;
-  const put = (values: Partial<Program>): Program[] => from.map((p) => (p.id === program.id ? { ...p, ...values } : p));
-  const dice = random();
-  const now = program.maxStationsAtOnce ?? 1;
-  if (dice < 0.2) {
-    // Never past what stands: what a controller and its wires take at once is not asked here.
-    const most = site.programs.find((p) => p.id === program.id)?.maxStationsAtOnce ?? 1;
-    return put({ maxStationsAtOnce: Math.max(1, Math.min(most, now + (random() < 0.5 ? 1 : -1))) });
-  }
-  if (dice < 0.28) return put({ priority: 1 + at(due.size) });
-  const runs = [...program.runs];
-  const mine = runs.flatMap((r, i) => (r.stationId === aimed ? [i] : []));
-  const first = mine.length > 0 ? nth(mine, at(mine.length)) : at(runs.length);
-  const second = at(runs.length);
-  if (dice < 0.6) [runs[first], runs[second]] = [nth(runs, second), nth(runs, first)];
-  else runs.splice(second, 0, ...runs.splice(first, 1));
-  return put({ runs });
 }

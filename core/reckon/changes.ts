@@ -6,10 +6,12 @@ import type { Stretch } from "./stretches.ts";
 import type { Change, Judged, Shape, Window } from "./window.ts";
 
 /** A change is named from here on (handbook#12-last-night). */
-export const NAMED_Z = 5;
+const NAMED_Z = 5;
 /** And only where it beats the next candidate by so much; or, where both are large, as surely as a z of 5 beats one of 3: what tells them apart is the difference of the squares. */
-export const BEATS_BY = 2;
-export const BEATS_SQUARE_BY = 16;
+const BEATS_BY = 2;
+const BEATS_SQUARE_BY = 16;
+/** A z differs by so much for its own noise. */
+const ITS_OWN_NOISE = 1;
 /** So many changes of one morning at the most. */
 const MOST_FOUND = 8;
 /** A drift needs so many nights to be one. */
@@ -75,6 +77,16 @@ export function changesIn(
   });
 }
 
+/** The z with which a change beats one that explains `alike` of it, 0 nothing to 1 all, five times of six in spite of its own noise. */
+export function beatingZ(alike: number): number {
+  return Math.min(BEATS_BY / (1 - alike), Math.sqrt(BEATS_SQUARE_BY / (1 - alike ** 2))) + ITS_OWN_NOISE;
+}
+
+/** The z that names a change beside one that explains `alike` of it, as often. */
+export function neededZ(alike: number): number {
+  return Math.max(NAMED_Z + ITS_OWN_NOISE, beatingZ(alike));
+}
+
 function beats(z: number, next: number): boolean {
   return Math.abs(z) - Math.abs(next) >= BEATS_BY || z * z - next * next >= BEATS_SQUARE_BY;
 }
@@ -105,10 +117,14 @@ function possible(model: Model, { kind, members }: Candidate, { size, from }: Ju
   return size > -1.2 * flow && Math.abs(size) >= LEAST_OF_STATION * flow;
 }
 
-function hasFigures(model: Model, { kind, members }: Candidate): boolean {
-  if (kind !== "station") return true;
-  return members.every((m) => {
-    const from = expectedFlow(nth(model.w.site.stations, m))?.from;
-    return from === "learned" || from === "entered";
-  });
+function hasFigures(model: Model, { members }: Candidate): boolean {
+  return members.every((m) => hasFigure(model, m));
+}
+
+/** Whether what it was before is known well enough to say that it has changed: a design's figure of a station says little. */
+export function hasFigure(model: Model, unknown: number): boolean {
+  const u = nth(model.unknowns, unknown);
+  if (u.kind !== "station") return true;
+  const from = expectedFlow(nth(model.w.site.stations, u.place))?.from;
+  return from === "learned" || from === "entered";
 }

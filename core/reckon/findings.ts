@@ -4,6 +4,7 @@ import { type Evidence, evidenceOf } from "./evidence.ts";
 import type { Candidate } from "./changes.ts";
 import type { Model, NightSays } from "./model.ts";
 import type { Episode, Morning } from "./morning.ts";
+import { isUndecided, type Probe } from "./probe.ts";
 
 /** A change that is found again is the same one if it begins within so many nights of it. */
 const SAME_NIGHTS = 4;
@@ -31,10 +32,21 @@ export type Finding = {
   litresByNight: Record<string, number>;
   /** The readings in which it shows. */
   evidence: Evidence[];
+  /** Where it is undecided, of the newest morning: what would settle it; null where no running of single stations does. */
+  probe?: Probe | null;
 };
 
-/** What a morning says, in the order of how sure it is. */
-export function findingsOf(model: Model, nights: readonly NightSays[], morning: Morning): Finding[] {
+/**
+ * What a morning says, in the order of how sure it is.
+ *
+ * @param probed what would settle where an episode is, if that is asked
+ */
+export function findingsOf(
+  model: Model,
+  nights: readonly NightSays[],
+  morning: Morning,
+  probed?: (e: Episode) => Probe | null,
+): Finding[] {
   const { timeZone } = model.w.site.site;
   const opened = (n: number): string => {
     const { night, stretches } = nth(nights, n);
@@ -53,6 +65,7 @@ export function findingsOf(model: Model, nights: readonly NightSays[], morning: 
       const kind = kindOf(e);
       const subjectIds = [...new Set(e.among.flatMap((c) => idsOf(model, c)))];
       const since = firstShown(model, nights, e) ?? opened(e.from);
+      const open = probed && e.until === null && isUndecided({ certain: e.certain, subjectIds });
       return {
         id: `${dateOf(since)} ${kind} ${subjectIds[0]}`,
         kind,
@@ -67,6 +80,7 @@ export function findingsOf(model: Model, nights: readonly NightSays[], morning: 
         named: last,
         litresByNight,
         evidence: evidenceOf(model, nights, morning, e),
+        ...(open ? { probe: probed(e) } : {}),
       };
     });
 }

@@ -3,7 +3,8 @@ import type { Waterworks } from "../network/waterworks.ts";
 import { neverApart } from "./apart.ts";
 import { continued, type Finding, findingsOf } from "./findings.ts";
 import { Model, type NightSays } from "./model.ts";
-import { type Morning, morningAfter } from "./morning.ts";
+import { type Episode, type Morning, morningAfter } from "./morning.ts";
+import { type Probe, probeFor } from "./probe.ts";
 import { type Log, type Point, type Stretch, stretchesOf } from "./stretches.ts";
 import type { Change } from "./window.ts";
 
@@ -63,8 +64,11 @@ export function* reckonMornings(
   let found: Finding[] = [...before];
   for (let n = begin; n < nights.length; n++) {
     const window = nights.slice(Math.max(0, n + 1 - WINDOW_NIGHTS), n + 1);
-    const morning = morningAfter(model, window, figuresSince(model, window));
-    found = continued(found, findingsOf(model, window, morning), nth(window, 0).night);
+    const events = figuresSince(model, window);
+    const morning = morningAfter(model, window, events);
+    const newest = n === nights.length - 1;
+    const probed = (e: Episode): Probe | null => probeFor(model, window, morning, events, e);
+    found = continued(found, findingsOf(model, window, morning, newest ? probed : undefined), nth(window, 0).night);
     const stretches = window.flatMap((x) => x.stretches);
     const reckoning = {
       nights: n + 1,

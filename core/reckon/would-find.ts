@@ -3,14 +3,11 @@ import type { PlanRun } from "../dispatch/plan.ts";
 import { addDays } from "../dates/wall-time.ts";
 import { stretchesOf } from "../limits/stretches.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { siteSensors } from "../network/sensing.ts";
-import { BEATS_BY, BEATS_SQUARE_BY, candidatesOf, NAMED_Z } from "./changes.ts";
+import { candidatesOf, neededZ } from "./changes.ts";
 import { Model } from "./model.ts";
-import { LEAST_S, nightOf, type Point, pointsOf, type Stretch } from "./stretches.ts";
+import { plannedStretches } from "./planned.ts";
 import { Window } from "./window.ts";
 
-/** By so much a z is larger than needed, so that it is so five times of six in spite of its own noise. */
-const MOST_TIMES_Z = 1;
 /** What two changes do to readings is the same from so much on. */
 const SAME = 0.9999;
 
@@ -32,11 +29,7 @@ export type WouldFind = {
  */
 export function wouldFind(w: Waterworks, runs: readonly PlanRun[], nights = 1): WouldFind[] {
   const { site } = w;
-  const points = pointsOf(
-    w,
-    siteSensors(w).map((x) => x.sensor.id),
-  );
-  const planned = plannedStretches(w, points, runs);
+  const { points, stretches: planned } = plannedStretches(w, stretchesOf(w, runs));
   const repeated = Array.from({ length: nights }, (_, n) =>
     planned.map((s) => ({ ...s, night: addDays(s.night, n), from: s.from + 86_400 * n, to: s.to + 86_400 * n })),
   );
@@ -66,40 +59,5 @@ export function wouldFind(w: Waterworks, runs: readonly PlanRun[], nights = 1): 
     const fromLpm = alike > SAME || !Number.isFinite(sd) ? null : neededZ(alike) * sd;
     const ids = c.members.map((m) => nth(site.stations, m).id);
     return ids.map((stationId) => ({ stationId, fromLpm, besideIds: ids.filter((id) => id !== stationId) }));
-  });
-}
-
-/** The z that names a change beside one that explains `alike` of it. */
-function neededZ(alike: number): number {
-  const beats = Math.min(BEATS_BY / (1 - alike), Math.sqrt(BEATS_SQUARE_BY / (1 - alike ** 2)));
-  return Math.max(NAMED_Z, beats) + MOST_TIMES_Z;
-}
-
-/** The stretches that would be read. */
-function plannedStretches(w: Waterworks, points: readonly Point[], runs: readonly PlanRun[]): Stretch[] {
-  const { timeZone } = w.site.site;
-  return stretchesOf(w, runs).flatMap(({ system, from, to, judgedFrom, stations }) => {
-    const seconds = to - judgedFrom;
-    if (seconds < LEAST_S) return [];
-    const open = [...stations].sort((a, b) => a - b);
-    return points.flatMap((point): Stretch[] => {
-      const set = open.filter((s) => point.covers.has(nth(w.stationMainline, s)));
-      if (set.length === 0 || !point.systems.some((s) => s.index === system)) return [];
-      const night = nightOf(timeZone, judgedFrom);
-      return [
-        {
-          night,
-          point: point.id,
-          set,
-          open,
-          from: judgedFrom,
-          to,
-          ranS: to - from,
-          seconds,
-          readings: seconds,
-          meanLpm: 0,
-        },
-      ];
-    });
   });
 }

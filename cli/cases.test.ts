@@ -145,4 +145,15 @@ describe("limits by budget and nights that can be watched, from the command line
       ]),
     });
   }, 60_000);
+  it("apart: the night as it is, and the orders that part what always ran together", async () => {
+    const { exit, document } = await presa(["apart", file, "--date", "2026-07-14", "--seconds", "1"]);
+    expect(exit).toBe(0);
+    const night = {
+      makespanS: expect.any(Number),
+      together: expect.any(Array),
+      moved: expect.any(Number),
+      settings: { programs: [expect.objectContaining({ id: "p", order: expect.any(Array) })] },
+    };
+    expect(document).toEqual({ now: { ...night, moved: 0 }, free: night, most: night });
+  }, 60_000);
 });

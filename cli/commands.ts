@@ -14,7 +14,9 @@ import { waterworks } from "../core/network/waterworks.ts";
 import { findingWords } from "../core/reckon/finding-words.ts";
 import { readLog } from "../core/reckon/read-log.ts";
 import { reckon } from "../core/reckon/reckon.ts";
+import type { Log } from "../core/reckon/stretches.ts";
 import { betterNight, settingsOf } from "../core/optimize/better-night.ts";
+import { type PartedNight, partedNights } from "../core/optimize/parted-night.ts";
 import { watchableNights } from "../core/optimize/watchable.ts";
 import type { Watched } from "../core/optimize/watched-night.ts";
 import { INVENTED } from "../core/profiles/profile.ts";
@@ -55,6 +57,7 @@ type Command = (file: string, values: Values) => Written | Promise<Written>;
 
 const DEFAULT_SECONDS = 2;
 const SECONDS_OF_LIMITS = 20;
+const SECONDS_OF_PARTING = 20;
 /** Nights, limits for two of them, and nights under those. */
 const SECONDS_OF_WATCHING = 45;
 const DAY_OF_LEARNING = "2001-01-01";
@@ -147,12 +150,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
   reckon(file, values) {
     const site = readSite(file);
     if (!values.readings) throw new UsageError("reckon needs --readings LOG.csv, once or more often");
-    const logs = values.readings.map((name) => {
-      const read = readLog(site, readText(name));
-      if (read.ok) return read.log;
-      const path = `${name}:${read.problem.line}`;
-      throw new RequestError({ code: "badLog", path, message: `${path}: ${read.problem.message}` });
-    });
+    const logs = readLogs(site, values.readings);
     const reckoning = reckon(waterworks(site), logs);
     for (const f of reckoning?.found ?? []) {
       const { head, causes } = findingWords(site, f);
@@ -200,6 +198,20 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     };
   },
 
+  apart(file, values) {
+    const site = readSite(file);
+    const date = needDate(values.date);
+    const until = performance.now() + 1000 * seconds(values, SECONDS_OF_PARTING);
+    const groups = values.readings && (reckon(waterworks(site), readLogs(site, values.readings))?.neverApart ?? []);
+    const { now, free, most } = partedNights(site, date, {
+      ...(groups ? { groups } : {}),
+      seed: values.seed === undefined ? 1 : wholeNumber(values.seed, "--seed"),
+      shouldStop: () => performance.now() >= until,
+    });
+    const out = ({ programs, ...night }: PartedNight) => ({ ...night, settings: settingsOf({ ...site, programs }) });
+    return { json: { now: out(now), free: out(free), most: out(most) } };
+  },
+
   compare(file, values) {
     const site = readSite(file);
     if (values.faults === undefined || values.policies === undefined)
@@ -223,6 +235,16 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     throw new RequestError({ code, path, message: REFUSALS[code] });
   },
 };
+
+/** Recorders' logs, in the order given. */
+function readLogs(site: SiteFile, names: readonly string[]): Log[] {
+  return names.map((name) => {
+    const read = readLog(site, readText(name));
+    if (read.ok) return read.log;
+    const path = `${name}:${read.problem.line}`;
+    throw new RequestError({ code: "badLog", path, message: `${path}: ${read.problem.message}` });
+  });
+}
 
 /** How a night or a learning is played. */
 function playing({ faults, seed, exact }: Values): { faults?: unknown; seed?: number; exact: boolean } {

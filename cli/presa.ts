@@ -12,6 +12,7 @@ const USAGE = `Presa computes from one site file; it opens no real valves.
   presa learn FILE [--stations a,b] [--faults F] [--seed N] [--date D] [--exact]
   presa simulate FILE --date D [--faults F] [--seed N] [--exact] [--readings OUT.csv]
   presa reckon FILE --readings LOG.csv [--readings LOG.csv …]
+  presa apart FILE --date D [--readings LOG.csv …] [--seed N] [--seconds S]
   presa compare FILE --date D --faults F --policies P [--seed N] [--exact]
   presa limits FILE --date D [--trips 1] [--count lateral|outlet] [--seed N] [--seconds S]
   presa watchable FILE --date D [--every] [--trips 1] [--seed N] [--seconds S]

@@ -13,6 +13,7 @@ import { type Remedy, remediesFor } from "../core/limits/remedies.ts";
 import { SCHOOLS } from "../core/limits/schools.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { betterSite, searchBoundS } from "../core/optimize/better-night.ts";
+import { type PartedNights, partedNights } from "../core/optimize/parted-night.ts";
 import type { Allowed } from "../core/optimize/tunings.ts";
 import { type WatchableNights, type WatchableOptions, watchableNights } from "../core/optimize/watchable.ts";
 import { type Outlook, outlook } from "../core/season/outlook.ts";
@@ -113,6 +114,27 @@ export const computing = {
       ...asked,
       seed: 1,
       shouldStop: (share) => performance.now() >= began + share * most,
+      onBetter: (nights) => {
+        if (performance.now() - told < FRONTIER_TOLD_EVERY_MS) return;
+        told = performance.now();
+        onBetter(nights);
+      },
+    });
+  },
+
+  /** An order of a night that parts stations that always ran together; the best so far is told as it is found. */
+  parted(
+    site: SiteFile,
+    date: string,
+    { seconds, groups }: { seconds: number; groups: string[][] },
+    onBetter: Told<PartedNights>,
+  ): PartedNights {
+    const until = performance.now() + 1000 * seconds;
+    let told = 0;
+    return partedNights(site, date, {
+      groups,
+      seed: 1,
+      shouldStop: () => performance.now() >= until,
       onBetter: (nights) => {
         if (performance.now() - told < FRONTIER_TOLD_EVERY_MS) return;
         told = performance.now();

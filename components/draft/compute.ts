@@ -1,6 +1,7 @@
 import { proxy, type Remote, wrap } from "comlink";
 import type { SweepCell } from "@/core/bench/sweep";
 import type { SiteFile } from "@/core/site-file/schema";
+import type { PartedNights } from "@/core/optimize/parted-night";
 import type { WatchableNights } from "@/core/optimize/watchable";
 import type { BetterAnswer, Computing } from "@/workers/compute.worker";
 
@@ -60,6 +61,10 @@ export const computeWatchable = (
   asked: Asked<"watchable">[1],
   onBetter: Told<WatchableNights>,
 ) => job((desk, hear) => desk.watchable(site, date, asked, hear(onBetter)));
+
+/** Searches an order that parts stations that always ran together; what was told last stands when it is given up. */
+export const computeParted = (site: SiteFile, date: string, asked: Asked<"parted">[1], onBetter: Told<PartedNights>) =>
+  job((desk, hear) => desk.parted(site, date, asked, hear(onBetter)));
 
 /** The nights of so many dates, with what they leave of the budgets. */
 export const computeOutlook = (site: SiteFile, first: string, days: number, onProgress: Progress) =>

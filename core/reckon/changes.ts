@@ -1,4 +1,5 @@
 import { nth } from "../checked.ts";
+import { median } from "../learn/odd.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import { alike, neverApart } from "./apart.ts";
 import type { Model, Unknown } from "./model.ts";
@@ -18,11 +19,17 @@ const MOST_FOUND = 8;
 const DRIFT_NIGHTS = 8;
 /** Less than so much of a station's flow is no change that anybody could look for, however surely it is read. */
 const LEAST_OF_STATION = 0.02;
-/** And of what a sensor reads. */
-const LEAST_OF_SENSOR = 0.01;
+/** And of what a sensor reads: as a factor of its own, or as a leak of a main behind it, in the middle of its readings. */
+const LEAST_OF_READING = 0.01;
 
 /** Something that may have changed; several that cannot be told from each other are one. */
-export type Candidate = { kind: Unknown["kind"]; unknown: number; members: number[] };
+export type Candidate = {
+  kind: Unknown["kind"];
+  unknown: number;
+  members: number[];
+  /** A smaller one is none that anybody could look for: L/min, of a sensor a share. */
+  least: number;
+};
 export type Found = Judged & {
   candidate: Candidate;
   /** It, and what else it may be. */
@@ -33,7 +40,10 @@ type Explains = Judged & { candidate: Candidate };
 
 /** Everything that may have changed behind these stretches. */
 export function candidatesOf(model: Model, stretches: readonly Stretch[]): Candidate[] {
-  const stations = neverApart(stretches).map((g): Candidate => ({ kind: "station", unknown: nth(g, 0), members: g }));
+  const stations = neverApart(stretches).map((g): Candidate => {
+    const flow = Math.max(...g.map((m) => nth(model.begin, m)));
+    return { kind: "station", unknown: nth(g, 0), members: g, least: LEAST_OF_STATION * flow };
+  });
   const columns = stretches.map((s) => model.response(s, 1));
   const others = model.unknowns.flatMap((u, i) => (u.kind === "main" || u.kind === "sensor" ? [i] : []));
   const seen = others.filter((i) => columns.some((c) => c.has(i)));
@@ -43,7 +53,12 @@ export function candidatesOf(model: Model, stretches: readonly Stretch[]): Candi
   );
   return [
     ...stations,
-    ...groups.map((g): Candidate => ({ kind: nth(model.unknowns, nth(g, 0)).kind, unknown: nth(g, 0), members: g })),
+    ...groups.map((g): Candidate => {
+      const unknown = nth(g, 0);
+      const { kind } = nth(model.unknowns, unknown);
+      const of = stretches.flatMap((s, i) => (columns[i]?.has(unknown) ? [s.meanLpm] : []));
+      return { kind, unknown, members: g, least: LEAST_OF_READING * (kind === "main" ? median(of) : 1) };
+    }),
   ];
 }
 
@@ -110,11 +125,10 @@ function shapes(nights: number): Omit<Change, "unknown">[] {
 }
 
 /** No station gives less than nothing. A main's leak may end: what is impossible is a negative one at last, which is looked at where all changes of it are together. */
-function possible(model: Model, { kind, members }: Candidate, { size, from }: Judged): boolean {
+function possible(model: Model, { kind, members, least }: Candidate, { size, from }: Judged): boolean {
+  if (Math.abs(size) < least) return false;
   if (kind === "main") return size > 0 || from > 0;
-  if (kind === "sensor") return Math.abs(size) >= LEAST_OF_SENSOR;
-  const flow = Math.max(...members.map((m) => nth(model.begin, m)));
-  return size > -1.2 * flow && Math.abs(size) >= LEAST_OF_STATION * flow;
+  return kind === "sensor" || size > -1.2 * Math.max(...members.map((m) => nth(model.begin, m)));
 }
 
 function hasFigures(model: Model, { members }: Candidate): boolean {

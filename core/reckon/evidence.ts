@@ -1,4 +1,5 @@
 import { nth } from "../checked.ts";
+import { median } from "../learn/odd.ts";
 import type { Model, NightSays } from "./model.ts";
 import type { Episode, Morning } from "./morning.ts";
 import type { Stretch } from "./stretches.ts";
@@ -43,7 +44,7 @@ export function evidenceOf(model: Model, nights: readonly NightSays[], morning: 
       }
       return lpm;
     };
-    const factor = middle(stretches.map((s) => s.meanLpm / Math.max(1, expected(s, nth(e.byNight, n)))));
+    const factor = median(stretches.map((s) => s.meanLpm / Math.max(1, expected(s, nth(e.byNight, n)))));
     for (const s of stretches) {
       if (!model.response(s, 1).has(unknown)) continue;
       found.push({
@@ -58,9 +59,4 @@ export function evidenceOf(model: Model, nights: readonly NightSays[], morning: 
     }
   }
   return found.slice(-MOST_SHOWN);
-}
-
-function middle(of: number[]): number {
-  const sorted = of.sort((a, b) => a - b);
-  return sorted.length === 0 ? 1 : (sorted[Math.floor(sorted.length / 2)] as number);
 }

@@ -27,6 +27,10 @@ type Run = ProbeRun & { place: number; lpm: number; point: Point };
 export const isUndecided = ({ certain, subjectIds }: { certain: boolean; subjectIds: readonly string[] }): boolean =>
   !certain || subjectIds.length > 1;
 
+/** What is run by itself to make sure of a finding: what would settle it, else whatever it may be. */
+export const aloneIds = ({ probe, subjectIds }: { probe?: Probe | null; subjectIds: string[] }): string[] =>
+  probe && probe.runs.length > 0 ? probe.runs.map((r) => r.stationId) : subjectIds;
+
 /**
  * The least extra running that settles what is undecided (handbook#12-last-night). It is reckoned as the change itself is: the nights read so far, the last one once more, and after it the runs, so that
  * the supply of that night is known; settled where each that it may be would beat every other if it is the one, and the likeliest be named. A station that has no figure has to be learned, whatever else is told.

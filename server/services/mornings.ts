@@ -10,6 +10,7 @@ import type { NightMarks } from "../../core/learn/basis.ts";
 import { nightMarks } from "../../core/reckon/night-marks.ts";
 import type { Finding } from "../../core/reckon/findings.ts";
 import type { KeptNight } from "../../core/reckon/kept-nights.ts";
+import { aloneIds } from "../../core/reckon/probe.ts";
 import { WINDOW_NIGHTS } from "../../core/reckon/reckon.ts";
 import { hasGrown } from "../../core/reckon/still-open.ts";
 import { AppError } from "../app-error.ts";
@@ -192,11 +193,12 @@ export async function answerFinding(
   if (forUser && !(await colleagues(user.organisationId)).some((p) => p.id === forUser))
     throw new AppError("badRequest", "There is no such person here.");
   if (answer === "alone") {
-    if (stationIds.length === 0) throw new AppError("badRequest", "Only stations can be run alone.");
+    const alone = aloneIds(finding).filter((id) => site.file.stations.some((s) => s.id === id));
+    if (alone.length === 0) throw new AppError("badRequest", "Only stations can be run alone.");
     const { orderId, from, to } = request;
     await learnThere(user, siteId, {
       id: orderId as string,
-      stationIds,
+      stationIds: alone,
       ...(from ? { from } : {}),
       ...(to ? { to } : {}),
     });

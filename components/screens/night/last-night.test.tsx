@@ -157,6 +157,31 @@ describe("what nights say", () => {
     expect(screen.getAllByRole("button", { name: "Somebody goes there" })).toHaveLength(1);
     expect(screen.queryByRole("button", { name: "Take the new figure" })).toBeNull();
   });
+  it("that is undecided says what would tell which, and that is what is run", async () => {
+    const runs = [{ stationId: "s3", seconds: 240, litres: 400 }];
+    const undecided = (id: string, probe: ToldFinding["probe"]): ToldFinding =>
+      finding({ id, subjectIds: ["s2", "s3"], ...(probe === undefined ? {} : { probe }) });
+    const { user } = await open(
+      status({
+        found: [
+          undecided("a", { runs, seconds: 240, litres: 400 }),
+          undecided("b", { runs: [], seconds: 0, litres: 0 }),
+          undecided("c", null),
+          undecided("d", undefined),
+        ],
+      }),
+    );
+    for (const words of [
+      /To tell which, 3 S3 by itself for 4 min and 400 L is enough\./,
+      /The next night's own readings are likely to tell which\./,
+      /No running of single stations would tell which/,
+      /A night in which they run apart tells which\./,
+    ])
+      expect(screen.getByText(words)).toBeInTheDocument();
+    expect(screen.getAllByRole("button", { name: "Run them alone tonight" })).toHaveLength(3);
+    await user.click(screen.getByRole("button", { name: "Run it alone tonight" }));
+    expect(screen.getByText(/the controllers learn 3 S3, by itself/)).toBeInTheDocument();
+  });
   it("nothing is said to be so", async () => {
     await open(status({ found: [] }));
     expect(screen.getByText(/Nothing has changed by these readings/)).toBeInTheDocument();

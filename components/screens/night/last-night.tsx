@@ -11,6 +11,7 @@ import { InspectorHead, WithInspector } from "@/components/kit/inspector";
 import { Problem } from "@/components/kit/notice";
 import type { MorningsStatus } from "@/contracts/mornings";
 import type { ReckonedStation } from "@/core/reckon/reckon";
+import { NeverApart } from "./never-apart";
 import { Said } from "./said";
 
 const EstimateChart = dynamic(() => import("@/components/charts/estimate-chart").then((m) => m.EstimateChart));
@@ -117,24 +118,6 @@ function Told({ status, mornings }: { status: MorningsStatus; mornings: ReturnTy
       <h3 className="mb-1 mt-6 text-lg">What every station flows, by these nights</h3>
       <StationTable stations={seen} name={name} chosen={chosen?.stationId ?? null} onChoose={setAt} />
     </WithInspector>
-  );
-}
-
-function NeverApart({ groups, name }: { groups: string[][]; name: Map<string, string> }) {
-  if (groups.length === 0) return null;
-  return (
-    <section className="mb-4">
-      <h3 className="mb-1 text-lg">Never apart</h3>
-      <p className="max-w-prose text-sm text-faint">
-        These always ran together, so that no reading tells one from the other. A night on which they run apart once
-        would.
-      </p>
-      <ul className="list-disc pl-5">
-        {groups.map((g) => (
-          <li key={g.join()}>{g.map((id) => name.get(id) ?? id).join(" and ")}</li>
-        ))}
-      </ul>
-    </section>
   );
 }
 

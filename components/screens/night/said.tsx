@@ -12,6 +12,7 @@ import { Caution, Mark, Problem } from "@/components/kit/notice";
 import { TimeField } from "@/components/kit/time-field";
 import { EvidencePicture } from "@/components/pictures/evidence";
 import type { FindingAnswerRequest, MorningsStatus, ToldFinding } from "@/contracts/mornings";
+import { aloneIds, isUndecided } from "@/core/reckon/probe";
 import { hoursOn } from "@/core/dates/hours-on";
 
 type Mornings = ReturnType<typeof useMornings>;
@@ -41,11 +42,7 @@ export function Said({
       <p>
         Likely {f.words.causes}. {f.words.check}
       </p>
-      {!f.certain && (
-        <p className="text-sm text-faint">
-          The readings fit each of these nearly as well. A night in which they run apart tells which.
-        </p>
-      )}
+      {f.until === null && isUndecided(f) && <Settling finding={f} nameOf={nameOf} />}
       <Answered finding={f} />
       <div className="mt-2 flex flex-wrap gap-2">
         {canEdit && f.until === null && <Answers finding={f} status={status} mornings={mornings} />}
@@ -60,6 +57,20 @@ export function Said({
       )}
     </article>
   );
+}
+
+/** What would tell where it is. */
+function Settling({ finding: { probe }, nameOf }: { finding: ToldFinding; nameOf: (id: string) => string }) {
+  const { quantity } = useConventions();
+  let words = "A night in which they run apart tells which.";
+  if (probe === null) words = "No running of single stations would tell which; look at each.";
+  if (probe?.runs.length === 0) words = "The next night's own readings are likely to tell which.";
+  if (probe && probe.runs.length > 0) {
+    const names = probe.runs.map((r) => nameOf(r.stationId)).join(" and ");
+    const each = probe.runs.length > 1 ? ", each by itself," : " by itself";
+    words = `To tell which, ${names}${each} for ${Math.ceil(probe.seconds / 60)} min and ${quantity(probe.litres, "volume")} is enough.`;
+  }
+  return <p className="text-sm text-faint">The readings fit each of these nearly as well. {words}</p>;
 }
 
 const ANSWERED: Record<NonNullable<ToldFinding["answer"]>["answer"], string> = {
@@ -93,6 +104,7 @@ function Answers({
   const { draft } = useWorkspace("draft");
   const [asked, setAsked] = useState<Asked | null>(null);
   const ofStations = f.kind === "step" || f.kind === "drift";
+  const alone = aloneIds(f).filter((id) => draft.stations.some((s) => s.id === id));
   const one = ofStations && f.certain && f.subjectIds.length === 1;
   const send = async (more: Pick<FindingAnswerRequest, "answer"> & Partial<FindingAnswerRequest>): Promise<void> => {
     if (await mornings.answer({ findingId: f.id, words: "", ...more })) setAsked(null);
@@ -104,14 +116,14 @@ function Answers({
       <Button icon={MapPin} onClick={() => setAsked("visit")}>
         Somebody goes there
       </Button>
-      {ofStations && (
+      {alone.length > 0 && (
         <Button
           icon={Droplets}
           disabled={status.notAlone !== null}
           title={status.notAlone ?? undefined}
           onClick={() => setAsked("alone")}
         >
-          Run it alone tonight
+          {alone.length > 1 ? "Run them alone tonight" : "Run it alone tonight"}
         </Button>
       )}
       {one && (
@@ -122,15 +134,15 @@ function Answers({
       <Button icon={PencilLine} onClick={() => setAsked("left")}>
         Leave it, with a note
       </Button>
-      {ofStations && status.notAlone !== null && (
+      {alone.length > 0 && status.notAlone !== null && (
         <p className="w-full text-xs text-faint">Not to be run alone from here: {status.notAlone}</p>
       )}
       {mornings.answerProblem && <Problem className="w-full">{mornings.answerProblem}</Problem>}
       <Dialog title="Somebody goes there" open={asked === "visit"} onClose={close}>
         <Visit people={status.people} check={f.words.check} {...common} />
       </Dialog>
-      <Dialog title="Run it alone tonight" open={asked === "alone"} onClose={close}>
-        <Alone timeZone={draft.site.timeZone} stations={f.subjectIds.length} {...common} />
+      <Dialog title="Run alone tonight" open={asked === "alone"} onClose={close}>
+        <Alone timeZone={draft.site.timeZone} names={alone.map((id) => stationName(draft, id))} {...common} />
       </Dialog>
       <Dialog title="Leave it as it is" open={asked === "left"} onClose={close}>
         <Leave {...common} />
@@ -180,10 +192,10 @@ function Visit({
   );
 }
 
-function Alone({ timeZone, stations, send, close, mornings }: FormProps & { timeZone: string; stations: number }) {
+function Alone({ timeZone, names, send, close, mornings }: FormProps & { timeZone: string; names: string[] }) {
   const [from, setFrom] = useState("22:00");
   const [id] = useState(() => crypto.randomUUID());
-  const many = stations > 1;
+  const many = names.length > 1;
   return (
     <>
       <Caution>
@@ -191,9 +203,9 @@ function Alone({ timeZone, stations, send, close, mornings }: FormProps & { time
         valve box or a pump house then, and no hose in use.
       </Caution>
       <p className="mb-3">
-        From that hour on the site's clock the controllers learn{" "}
-        {many ? `these ${stations} stations, each by itself` : "it by itself"}, beside no other; programs wait
-        meanwhile. The figures are then on Learn as proposals.
+        From that hour on the site's clock the controllers learn {names.join(" and ")},{" "}
+        {many ? "each by itself" : "by itself"}, beside no other; programs wait meanwhile. The figures are then on Learn
+        as proposals.
       </p>
       <TimeField label="From" required value={from} onCommit={(v) => v && setFrom(v)} />
       <Buttons

@@ -4,8 +4,16 @@ import type { Waterworks } from "../network/waterworks.ts";
 import type { CapacityCalendar } from "./capacity.ts";
 import type { Entry } from "./queue.ts";
 
-/** An assignment of a group, valid as long as its capacities are; fresh: it carries what runs now. */
-type Held = { assignment: FlowAssignment; from: EpochS; until: EpochS; fresh: boolean };
+/** An assignment of a group, valid as long as its capacities are; fresh: it carries what runs now; byPriority: and draws on its sources as they come first, nothing having been added since. */
+type Held = {
+  assignment: FlowAssignment;
+  from: EpochS;
+  until: EpochS;
+  fresh: boolean;
+  byPriority: boolean;
+  /** All that ran when these capacities came into force may run under them; what opens later is asked one by one. */
+  trimmed: boolean;
+};
 
 /** What the running stations ask of each dispatch group now, and what still fits beside them (site-file#windows). */
 export class FlowsNow {
@@ -45,7 +53,10 @@ export class FlowsNow {
     const flow = e.flowLpm ?? 0;
     const key = group * this.w.site.mainlines.length + mainline;
     const known = this.tooMuch.get(key) ?? Number.POSITIVE_INFINITY;
-    if (flow < known && this.assignment(group, t).tryAdd(mainline, flow)) return true;
+    if (flow < known && this.assignment(group, t).tryAdd(mainline, flow)) {
+      this.held(group, t).byPriority = false;
+      return true;
+    }
     this.tooMuch.set(key, Math.min(flow, known));
     return false;
   }
@@ -58,19 +69,27 @@ export class FlowsNow {
     return { source: sources, poc: pocs, mainline: mainlines }[at.kind][at.index]?.id;
   }
 
-  /** Flow through each POC, L/min. */
+  /** Flow through each POC, sources drawn on by priority, L/min. */
   pocLpm(t: EpochS): number[] {
     const poc = this.w.site.pocs.map(() => 0);
-    for (let g = 0; g < this.capacity.groupCount; g++)
-      for (const [p, f] of this.assignment(g, t).flows().poc.entries()) poc[p] = (poc[p] ?? 0) + f;
+    for (let g = 0; g < this.capacity.groupCount; g++) {
+      const held = this.held(g, t);
+      if (!held.byPriority) held.fresh = false;
+      const { assignment } = this.assigned(g, t);
+      for (let p = 0; p < poc.length; p++) poc[p] = (poc[p] as number) + assignment.pocLpm(p);
+    }
     return poc;
   }
 
   /** Of a group that is no longer allowed to run all its stations: the latest opened one worth closing; null when it is allowed. */
   tooMany(group: number, t: EpochS): Entry | null {
+    if (this.held(group, t).trimmed) return null;
     const mine = this.running().filter((e) => this.groupOf(e) === group);
     if (this.allowed(group, t, mine)) {
-      this.held(group, t).fresh = true;
+      const held = this.held(group, t);
+      held.fresh = true;
+      held.byPriority = true;
+      held.trimmed = true;
       return null;
     }
     const drawing = mine.filter((e) => this.drawsOnOverloaded(e, mine, group, t));
@@ -96,14 +115,21 @@ export class FlowsNow {
   private allowed(group: number, t: EpochS, entries: Entry[]): boolean {
     const held = this.held(group, t);
     held.fresh = false;
+    held.byPriority = false;
     return held.assignment.assign(this.demand(entries));
   }
 
   private assignment(group: number, t: EpochS): FlowAssignment {
+    return this.assigned(group, t).assignment;
+  }
+
+  private assigned(group: number, t: EpochS): Held {
     const held = this.held(group, t);
-    if (!held.fresh) held.assignment.assign(this.demand(this.running().filter((e) => this.groupOf(e) === group)));
+    if (held.fresh) return held;
+    held.assignment.assign(this.demand(this.running().filter((e) => this.groupOf(e) === group)));
     held.fresh = true;
-    return held.assignment;
+    held.byPriority = true;
+    return held;
   }
 
   private held(group: number, t: EpochS): Held {
@@ -114,6 +140,8 @@ export class FlowsNow {
       from: t,
       until: this.capacity.nextChange(t) ?? Number.POSITIVE_INFINITY,
       fresh: false,
+      byPriority: false,
+      trimmed: false,
     };
     this.assignments[group] = made;
     return made;

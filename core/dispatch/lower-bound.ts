@@ -19,7 +19,7 @@ export function lowerBoundS(
 ): number {
   if (runs.length === 0) return 0;
   return Math.max(
-    litresBound(w, capacity, runs),
+    litresBound(w, capacity, runs, passes),
     pairBound(w, capacity, runs, passes),
     stationBound(w, runs),
     atOnceBound(w, runs),
@@ -39,10 +39,10 @@ export function lateStartBoundS(
   first: number | undefined,
   runs: RunRecord[],
   beginsAt: (run: RunRecord) => number,
-  whole = lowerBoundS(w, capacity, runs),
+  passes = mustPass(w, capacity),
+  whole = lowerBoundS(w, capacity, runs, passes),
 ): number {
   if (first === undefined || runs.length === 0) return 0;
-  const passes = mustPass(w, capacity);
   const released = runs.map((run) => ({ run, at: beginsAt(run) }));
   return Math.max(
     whole,
@@ -70,7 +70,7 @@ const sum = (values: number[]): number => values.reduce((a, b) => a + b, 0);
  * Least T for which T × every ceiling carries all litres: a maximum flow with capacities T·ceiling, found by bisection. By
  * max-flow min-cut this is the largest, over all cuts, of litres that must pass ÷ ceiling; on a tree, over all elements.
  */
-function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[]): number {
+function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[], passes: Pass[]): number {
   let bound = 0;
   for (let g = 0; g < capacity.groupCount; g++) {
     const minutes = w.site.mainlines.map(() => 0);
@@ -79,6 +79,7 @@ function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[
       const m = nth(w.stationMainline, r.station);
       minutes[m] = nth(minutes, m) + ((r.flowLpm ?? 0) * length(r)) / 60;
     }
+    if (sum(minutes) === 0) continue;
     const full = capacity.capacities(g, null);
     const scaled = (t: number) => ({
       source: full.source.map((c) => c * t),
@@ -86,11 +87,14 @@ function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[
       mainline: full.mainline.map((c) => c * t),
     });
     const fits = (t: number): boolean => new FlowAssignment(w, scaled(t)).assign(minutes);
-    if (sum(minutes) === 0) continue;
-    let high = 1;
-    while (!fits(high) && high < 1e6) high *= 2;
+    // One element that all of it must pass is nearly always the narrowest cut, which two tries then tell.
+    let low = Math.max(0, ...(g === 0 ? passes : []).map((p) => sum([...p.mains].map((m) => nth(minutes, m))) / p.ceiling));
+    let high = low > 0 ? low + 1e-7 : 1;
+    while (!fits(high) && high < 1e6) {
+      low = Math.max(low, high);
+      high *= 2;
+    }
     if (high >= 1e6) continue;
-    let low = 0;
     for (let i = 0; i < 60 && high - low > 1e-7; i++) {
       const mid = (low + high) / 2;
       if (fits(mid)) high = mid;
@@ -103,13 +107,14 @@ function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[
 
 type Pass = { ceiling: number; mains: Set<number> };
 
-/** Elements that all water of a mainline must pass: those without which nothing reaches it. */
-function mustPass(w: Waterworks, capacity: CapacityCalendar): Pass[] {
+/** Elements with a ceiling, and the mainlines all of whose water must pass them: those without which nothing reaches it. */
+export function mustPass(w: Waterworks, capacity: CapacityCalendar): Pass[] {
   const full = capacity.capacities(0, null);
   const reach = (change: (c: typeof full) => void): boolean[] => {
     const caps = { source: [...full.source], poc: [...full.poc], mainline: [...full.mainline] };
     change(caps);
-    return w.site.mainlines.map((_, m) => new FlowAssignment(w, caps).tryAdd(m, 1e-3));
+    const assignment = new FlowAssignment(w, caps);
+    return w.site.mainlines.map((_, m) => assignment.alone(m, 1e-3));
   };
   const all = reach(() => {});
   return (["source", "poc", "mainline"] as const).flatMap((kind) =>

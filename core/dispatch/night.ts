@@ -75,8 +75,6 @@ export class Night {
 
   /** Closes, then window ends, then cuts, then openings (site-file#order-in-one-second). */
   step(t: EpochS): void {
-    // Source hours and reserves may have changed since the last second that mattered.
-    this.flows.changed();
     for (const e of this.running.filter((e) => e.openedAt + e.leftS <= t)) this.complete(e, t);
     for (const e of this.running.filter((e) => !this.isOpen(e.program, t))) this.pause(e, t, "window");
     for (const e of this.running.filter((e) => this.pausedBy(e, t) !== null)) this.pause(e, t, "input");

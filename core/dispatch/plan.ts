@@ -4,7 +4,9 @@ import { isDue, isHeld } from "../calendar/due.ts";
 import { type EpochS, instantOf, isSkippedWallTime, localIso } from "../dates/wall-time.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-import { lateStartBoundS, lowerBoundS } from "./lower-bound.ts";
+import { lateStartBoundS, lowerBoundS, mustPass } from "./lower-bound.ts";
+import type { CapacityCalendar } from "./capacity.ts";
+import type { FlowAssignment } from "../network/flow-assignment.ts";
 import { Night } from "./night.ts";
 import type { RunRecord } from "./run-record.ts";
 import { warningWords } from "./night-words.ts";
@@ -84,7 +86,8 @@ export function playedPlan(w: Waterworks, night: Night): { plan: Plan; moments: 
   const finish = runs.length > 0 ? Math.max(...runs.map((r) => r.end)) : null;
   const first = night.starts[0]?.at ?? null;
   const makespanS = finish !== null && first !== null ? finish - first : 0;
-  const bound = lowerBoundS(w, night.capacity, runs);
+  const passes = mustPass(w, night.capacity);
+  const bound = lowerBoundS(w, night.capacity, runs, passes);
   const moments = flowMoments(w, night, runs);
   const plan: Plan = {
     runs: runs.map((r) => ({
@@ -107,6 +110,7 @@ export function playedPlan(w: Waterworks, night: Night): { plan: Plan; moments: 
       night.starts[0]?.at,
       runs,
       (r) => night.firstOpen(r.program, r.entry.start.at),
+      passes,
       bound,
     ),
     shortfalls: shortfalls(site, night),
@@ -139,34 +143,49 @@ function shortfalls(site: SiteFile, night: Night): Plan["shortfalls"] {
 export type FlowMoment = { at: EpochS; source: number[]; poc: number[]; mainline: number[] };
 
 /** Flow through every element at every moment at which the running set changes; sources drawn on by priority. */
-export function flowMoments(w: Waterworks, night: Night, runs: RunRecord[]): FlowMoment[] {
+export function flowMoments(w: Waterworks, { capacity }: Night, runs: RunRecord[]): FlowMoment[] {
+  const { sources, pocs, mainlines } = w.site;
   const moments = [...new Set(runs.flatMap((r) => [r.start, r.end]))].sort((a, b) => a - b);
+  const inOrder = [...runs].sort((a, b) => a.start - b.start);
+  const groupOf = (r: RunRecord): number => nth(capacity.groupOfController, nth(w.stationController, r.station));
+  const assignmentAt = assignments(capacity);
+  let running: RunRecord[] = [];
+  let next = 0;
   return moments.map((at) => {
-    const running = runs.filter((r) => r.start <= at && at < r.end);
+    running = running.filter((r) => r.end > at);
+    for (; next < inOrder.length && nth(inOrder, next).start <= at; next++) running.push(nth(inOrder, next));
     const total: FlowMoment = {
       at,
-      source: w.site.sources.map(() => 0),
-      poc: w.site.pocs.map(() => 0),
-      mainline: w.site.mainlines.map(() => 0),
+      source: sources.map(() => 0),
+      poc: pocs.map(() => 0),
+      mainline: mainlines.map(() => 0),
     };
-    for (let g = 0; g < night.capacity.groupCount; g++) {
-      const demand = w.site.mainlines.map(() => 0);
-      for (const r of running)
-        if (night.capacity.groupOfController[nth(w.stationController, r.station)] === g) {
-          const m = nth(w.stationMainline, r.station);
-          demand[m] = nth(demand, m) + (r.flowLpm ?? 0);
-        }
-      if (demand.every((d) => d === 0)) continue;
-      const assignment = night.capacity.assignment(g, at);
+    for (let g = 0; g < capacity.groupCount; g++) {
+      const mine = running.filter((r) => groupOf(r) === g && (r.flowLpm ?? 0) > 0);
+      if (mine.length === 0) continue;
+      const demand = mainlines.map(() => 0);
+      for (const r of mine) {
+        const m = nth(w.stationMainline, r.station);
+        demand[m] = nth(demand, m) + (r.flowLpm ?? 0);
+      }
+      const assignment = assignmentAt(g, at);
       assignment.assign(demand);
-      const flows = assignment.flows();
-      for (const kind of ["source", "poc", "mainline"] as const)
-        flows[kind].forEach((f, i) => {
-          total[kind][i] = nth(total[kind], i) + f;
-        });
+      assignment.addFlows(total);
     }
     return total;
   });
+}
+
+/** Assignments of each group, made anew where what is open to it changes. */
+function assignments(capacity: CapacityCalendar): (group: number, at: EpochS) => FlowAssignment {
+  const held: ({ assignment: FlowAssignment; until: EpochS } | undefined)[] = [];
+  return (group, at) => {
+    const known = held[group];
+    if (known && at < known.until) return known.assignment;
+    const assignment = capacity.assignment(group, at);
+    held[group] = { assignment, until: capacity.nextChange(at) ?? Number.POSITIVE_INFINITY };
+    return assignment;
+  };
 }
 
 function peaks(

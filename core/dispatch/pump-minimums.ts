@@ -39,7 +39,6 @@ export class PumpMinimums {
   /** Pumps that run under their minimum flow with the stations now open. */
   under(t: EpochS): PumpMinimum[] {
     if (this.pumps.length === 0 || this.running().length === 0) return [];
-    this.flows.changed();
     const pocLpm = this.flows.pocLpm(t);
     return this.pumps.filter((pump) => {
       const flow = pocLpm[pump.poc] ?? 0;

@@ -22,6 +22,9 @@ type Arcs = {
   order: number[];
 };
 
+/** What is left over is nothing, L/min. */
+const NEGLIGIBLE_LPM = FLOW_TOLERANCE_LPM / 10;
+
 const known = new WeakMap<Waterworks, Arcs>();
 
 function arcsOf(w: Waterworks): Arcs {
@@ -77,6 +80,8 @@ export class FlowAssignment {
   private readonly before: Float64Array;
   private readonly mark: Int32Array;
   private round = 0;
+  /** Of each mainline, what is not placed yet. */
+  private readonly left: Float64Array;
   private readonly w: Waterworks;
 
   constructor(w: Waterworks, capacities: Capacities) {
@@ -90,6 +95,7 @@ export class FlowAssignment {
       for (const [i, a] of this.arcs[kind].entries()) this.initial[a] = slack(capacities[kind][i] ?? 0);
     this.residual = this.initial.slice();
     this.before = this.initial.slice();
+    this.left = new Float64Array(this.arcs.mainline.length);
   }
 
   /** Could a mainline alone be given `lpm`, with nothing else running? What was assigned is dropped. */
@@ -103,7 +109,7 @@ export class FlowAssignment {
     this.before.set(this.residual);
     let left = lpm;
     const target = this.outOf(mainline);
-    while (left > FLOW_TOLERANCE_LPM / 10) {
+    while (left > NEGLIGIBLE_LPM) {
       this.round++;
       const pushed = this.push(0, target, left);
       if (pushed <= 0) {
@@ -142,16 +148,17 @@ export class FlowAssignment {
    * Assigns a whole set anew, drawing on sources by priority, lowest number first, then file order: each source gives all it can
    * before the next is asked. False when not all demand could be placed.
    */
-  assign(demandByMainline: number[]): boolean {
-    this.residual.set(this.initial);
+  assign(demandByMainline: ArrayLike<number>): boolean {
+    const { residual, initial, left } = this;
+    residual.set(initial);
     const { source, order } = this.arcs;
-    for (const s of order) this.residual[source[s] as number] = 0;
-    const left = [...demandByMainline];
+    for (const s of order) residual[source[s] as number] = 0;
+    left.set(demandByMainline);
     for (const s of order) {
-      this.residual[source[s] as number] = this.initial[source[s] as number] as number;
-      for (const [m, want] of left.entries()) {
-        let rest = want;
-        while (rest > FLOW_TOLERANCE_LPM / 10) {
+      residual[source[s] as number] = initial[source[s] as number] as number;
+      for (let m = 0; m < left.length; m++) {
+        let rest = left[m] as number;
+        while (rest > NEGLIGIBLE_LPM) {
           this.round++;
           const pushed = this.push(0, this.outOf(m), rest);
           if (pushed <= 0) break;
@@ -160,7 +167,7 @@ export class FlowAssignment {
         left[m] = rest;
       }
     }
-    return left.every((rest) => rest <= FLOW_TOLERANCE_LPM / 10);
+    return left.every((rest) => rest <= NEGLIGIBLE_LPM);
   }
 
   /** Flow now carried by each element, L/min. */
@@ -168,6 +175,20 @@ export class FlowAssignment {
     const carried = (arcs: number[]): number[] => arcs.map((a) => this.residual[a ^ 1] as number);
     const { source, poc, mainline } = this.arcs;
     return { source: carried(source), poc: carried(poc), mainline: carried(mainline) };
+  }
+
+  /** The same laid on what other assignments carry. */
+  addFlows(total: ElementFlows): void {
+    for (const kind of ["source", "poc", "mainline"] as const) {
+      const [flows, arcs] = [total[kind], this.arcs[kind]];
+      for (let i = 0; i < flows.length; i++)
+        flows[i] = (flows[i] as number) + (this.residual[(arcs[i] as number) ^ 1] as number);
+    }
+  }
+
+  /** Flow now carried by a POC, L/min. */
+  pocLpm(poc: number): number {
+    return this.residual[(this.arcs.poc[poc] as number) ^ 1] as number;
   }
 
   /** Nearest element above a mainline (itself first) without room for `lpm` more: what a waiting station waits for. */

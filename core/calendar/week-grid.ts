@@ -14,7 +14,9 @@ export function weekMinutes(windows: WaterWindow[]): Uint8Array {
     for (const day of w.days ?? WEEKDAYS) {
       const from = WEEKDAYS.indexOf(day) * 1440 + minutes(w.from);
       const length = (minutes(w.to) - minutes(w.from) + 1440) % 1440 || 1440;
-      for (let m = 0; m < length; m++) held[(from + m) % (HOURS * 60)] = 1;
+      held.fill(1, from, from + length);
+      // What passes the end of the week is at its beginning.
+      held.fill(1, 0, Math.max(0, from + length - HOURS * 60));
     }
   return held;
 }

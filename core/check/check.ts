@@ -13,8 +13,7 @@ import { checkWaterworks } from "./waterworks.ts";
  * Everything about a site that is wrong, doubtful or worth knowing, in the order of the work. Pure: needs no date. What only the network
  * solver can tell is in `pressureFindings`.
  */
-export function check(site: SiteFile): Finding[] {
-  const w = waterworks(site);
+export function check(site: SiteFile, w = waterworks(site)): Finding[] {
   const found = [
     ...checkWaterworks(w),
     ...checkSupply(w),

@@ -1,7 +1,7 @@
 import { got, nth } from "../checked.ts";
 import { startsOn } from "../site-file/starts.ts";
 import { ruleOf } from "../dates/day-rules.ts";
-import { weekHours } from "../calendar/week-grid.ts";
+import { weekMinutes } from "../calendar/week-grid.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
 import { neverRuns } from "../dispatch/never-runs.ts";
 import type { Waterworks } from "../network/waterworks.ts";
@@ -172,8 +172,8 @@ function programHours(site: SiteFile): Finding[] {
         );
     }
     if (!p.windows && !p.closedHours) return;
-    const closed = weekHours(p.closedHours ?? []);
-    if (weekHours(p.windows ?? [{ from: "00:00", to: "00:00" }]).every((h, n) => h <= nth(closed, n) + 1e-9))
+    const closed = weekMinutes(p.closedHours ?? []);
+    if (weekMinutes(p.windows ?? [{ from: "00:00", to: "00:00" }]).every((open, n) => !open || closed[n] === 1))
       found.push(
         finding(
           "error",

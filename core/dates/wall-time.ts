@@ -71,7 +71,8 @@ export function localDate(timeZone: string, at: EpochS): string {
 }
 
 export function addDays(date: string, days: number): string {
-  return Temporal.PlainDate.from(date).add({ days }).toString();
+  const [year, month, day] = [Number(date.slice(0, 4)), Number(date.slice(5, 7)), Number(date.slice(8))];
+  return new Date(Date.UTC(year, month - 1, day + days)).toISOString().slice(0, 10);
 }
 
 export function weekdayOf(date: string): Weekday {

@@ -8,7 +8,8 @@ import type { Entry } from "./queue.ts";
 const PUMP_UNDER_MINIMUM_S = 60;
 const NEGLIGIBLE_LPM = 1e-6;
 
-type PumpMinimum = { poc: number; minLpm: number; deadline: EpochS | null };
+/** `alone`: all that is behind its POC is fed by that POC alone, so that it carries just what is asked there. */
+type PumpMinimum = { poc: number; minLpm: number; alone: boolean; deadline: EpochS | null };
 
 /** Pumps with a minimum flow: which run under it with the stations now open, and since when (site-file#pump-minimum). */
 export class PumpMinimums {
@@ -21,11 +22,12 @@ export class PumpMinimums {
     this.w = w;
     this.flows = flows;
     this.running = running;
-    this.pumps = w.site.pocs.flatMap((p, poc) =>
-      p.devices.flatMap((d) =>
-        d.kind === "pump" && d.minFlowLpm !== undefined ? [{ poc, minLpm: d.minFlowLpm, deadline: null }] : [],
-      ),
-    );
+    this.pumps = w.site.pocs.flatMap((p, poc) => {
+      const alone = w.pocsAbove.every((above) => !above.includes(poc) || above.length === 1);
+      return p.devices.flatMap((d) =>
+        d.kind === "pump" && d.minFlowLpm !== undefined ? [{ poc, minLpm: d.minFlowLpm, alone, deadline: null }] : [],
+      );
+    });
   }
 
   /** Does the entry's station start the pump of this POC? */
@@ -39,15 +41,24 @@ export class PumpMinimums {
   /** Pumps that run under their minimum flow with the stations now open. */
   under(t: EpochS): PumpMinimum[] {
     if (this.pumps.length === 0 || this.running().length === 0) return [];
-    const pocLpm = this.flows.pocLpm(t);
+    let all: number[] | null = null;
     return this.pumps.filter((pump) => {
-      const flow = pocLpm[pump.poc] ?? 0;
+      if (!pump.alone) all ??= this.flows.pocLpm(t);
+      const flow = pump.alone ? this.demandOf(pump.poc) : (all?.[pump.poc] ?? 0);
       return (
         flow > NEGLIGIBLE_LPM &&
         flow < pump.minLpm - NEGLIGIBLE_LPM &&
         this.running().some((e) => e.flowLpm !== null && this.calls(e, pump.poc))
       );
     });
+  }
+
+  /** What the open stations behind a POC ask for, L/min. */
+  private demandOf(poc: number): number {
+    let lpm = 0;
+    for (const e of this.running())
+      if (this.w.pocsAbove[nth(this.w.stationMainline, e.station)]?.includes(poc)) lpm += e.flowLpm ?? 0;
+    return lpm;
   }
 
   /** Starts the clock of pumps that fell under their minimum and stops that of those which came back. */

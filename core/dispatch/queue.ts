@@ -92,6 +92,7 @@ function startInstants(site: SiteFile, program: Program, date: string): EpochS[]
  * (site-file#later-starts). Known before the night, since windows are.
  */
 function cutsOfTomorrow(site: SiteFile, date: string, program: Program): EpochS[] {
+  if (!program.windows && !program.closedHours) return [];
   const tomorrow = addDays(date, 1);
   if (siteHold(site, tomorrow) || !isDue(program, tomorrow)) return [];
   const open = openIntervals(site.site.timeZone, program, addDays(date, -1), 4);
@@ -123,19 +124,30 @@ export function entryOf(w: Waterworks, start: ProgramStart, station: number, sec
   };
 }
 
+/** Adjusted run times of a program, each length worked out once: it is reckoned in exact decimals. */
+function secondsByMinutes(site: SiteFile, program: Program, date: string): (minutes: number) => number {
+  const known = new Map<number, number>();
+  return (minutes) => {
+    const seconds = known.get(minutes) ?? adjustedSeconds(site, program, minutes, date);
+    known.set(minutes, seconds);
+    return seconds;
+  };
+}
+
 /** Every start of the date with its queue entries, in order of time, then place in the file. */
 export function programStarts(w: Waterworks, date: string): ProgramStart[] {
   const { site } = w;
   if (siteHold(site, date)) return [];
   const starts = duePrograms(site, date).flatMap(({ program, index }) => {
     const cuts = cutsOfTomorrow(site, date, program);
+    const secondsOf = secondsByMinutes(site, program, date);
     return startInstants(site, program, date).map((at) => {
       const cutBy = cuts.find((cut) => cut > at && cut < at + DAY_S) ?? null;
       const deadline = cutBy ?? at + DAY_S;
       const start: ProgramStart = { program: index, at, deadline, cutBy, state: "pending", entries: [] };
       for (const run of program.runs) {
         const station = w.stationIndex.get(run.stationId) as number;
-        const entry = entryOf(w, start, station, adjustedSeconds(site, program, run.minutes, date));
+        const entry = entryOf(w, start, station, secondsOf(run.minutes));
         if (entry) start.entries.push(entry);
       }
       return start;

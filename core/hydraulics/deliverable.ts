@@ -6,6 +6,9 @@ import { afterDevice, pumpHeadM } from "./device-loss.ts";
 /** Above this a supply counts as without end, L/min. */
 const ENDLESS_LPM = 100_000;
 
+/** And is found to so much, L/min. */
+const SURE_LPM = 1e-6;
+
 /** Pressure behind a POC's last device at a flow, kPa, with every pump running; null where no source states a pressure and no pump makes one. */
 export function pocOutletKpa(site: SiteFile, poc: Poc, flowLpm: number): number | null {
   const pumped = poc.devices.some((d) => d.kind === "pump");
@@ -30,7 +33,7 @@ export function deliverableLpm(site: SiteFile, poc: Poc): number | null {
   const left = (q: number): number | null => pocOutletKpa(site, poc, q);
   if (left(0) === null || (left(ENDLESS_LPM) ?? 0) > 0) return null;
   let [lo, hi] = [0, ENDLESS_LPM];
-  for (let i = 0; i < 60; i++) {
+  while (hi - lo > SURE_LPM) {
     const mid = (lo + hi) / 2;
     if ((left(mid) as number) > 0) lo = mid;
     else hi = mid;

@@ -10,12 +10,15 @@ import { type Stretch, stretchesOf } from "./stretches.ts";
  * persistence after it, so what remains of each unbroken stretch is what is really watched. Systems without a flow
  * sensor on every POC are not watched at all. Null without runs.
  */
-export function watchedShare(site: SiteFile, runs: PlanRun[]): number | null {
-  return shareOf(watchedByStation(site, runs).values());
+export function watchedShare(site: SiteFile, runs: PlanRun[], w = waterworks(site)): number | null {
+  return shareOf(watchedByStation(site, runs, w).values());
 }
 
-export function watchedByStation(site: SiteFile, runs: PlanRun[]): Map<string, { runS: number; watchedS: number }> {
-  const w = waterworks(site);
+export function watchedByStation(
+  site: SiteFile,
+  runs: PlanRun[],
+  w = waterworks(site),
+): Map<string, { runS: number; watchedS: number }> {
   const by = watchedIn(stretchesOf(w, runs), (stretch) => policyOfSet(w, stretch.stations).persistenceS);
   return new Map([...by].map(([s, seen]) => [nth(site.stations, s).id, seen]));
 }

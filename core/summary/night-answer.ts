@@ -10,5 +10,5 @@ export type NightAnswer = { plan: Plan; moments: FlowMoment[]; summary: NightSum
 export function nightAnswer(site: SiteFile, date: string): NightAnswer {
   const w = waterworks(site);
   const { plan, moments } = playedPlan(w, playNight(w, date));
-  return { plan, moments, summary: nightSummary(site, date, plan) };
+  return { plan, moments, summary: nightSummary(site, date, plan, w) };
 }

@@ -1,8 +1,8 @@
 import { nth } from "../checked.ts";
-import { ceilings } from "../ceilings/ceilings.ts";
 import { check } from "../check/check.ts";
 import { type Plan, plan } from "../dispatch/plan.ts";
 import { watchedShare } from "../limits/watched.ts";
+import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
 /** What the tell-line and Rounds say of a site: computed in one go, on the server and in the browser alike. */
@@ -42,16 +42,15 @@ function sketchOf(runs: { from: number; seconds: number; lpm: number }[], makesp
 }
 
 /** The element that its peak fills most is the one that binds the night. */
-export function nightSummary(site: SiteFile, date: string, ready?: Plan): NightSummary {
+export function nightSummary(site: SiteFile, date: string, ready?: Plan, w = waterworks(site)): NightSummary {
   const night = ready ?? plan(site, date);
-  const findings = check(site);
+  const findings = check(site, w);
   const count = (severity: string): number => findings.filter((f) => f.severity === severity).length;
-  const own = new Map(ceilings(site).map((c) => [c.id, c]));
   const names = new Map([...site.sources, ...site.pocs, ...site.mainlines].map((e) => [e.id, e.name]));
   const tightest = night.peaks
     .filter((p) => p.ceilingLpm !== null && p.ceilingLpm > 0)
     .sort((a, b) => b.lpm / (b.ceilingLpm as number) - a.lpm / (a.ceilingLpm as number))[0];
-  const bound = tightest ? own.get(tightest.id)?.boundBy : null;
+  const bound = tightest ? w.ceilingById.get(tightest.id)?.boundBy : null;
   const starts = night.runs.map((r) => Date.parse(r.start) / 1000);
   const first = Math.min(...starts);
   const length = (r: Plan["runs"][number]): number => (Date.parse(r.end) - Date.parse(r.start)) / 1000;
@@ -61,7 +60,7 @@ export function nightSummary(site: SiteFile, date: string, ready?: Plan): NightS
     makespanS: night.makespanS,
     ratio: night.ratio,
     shortfallMin: night.shortfalls.reduce((sum, s) => sum + s.minutes, 0),
-    watched: watchedShare(site, night.runs),
+    watched: watchedShare(site, night.runs, w),
     findings: { errors: count("error"), warnings: count("warning"), notes: count("note") },
     binding:
       tightest && bound

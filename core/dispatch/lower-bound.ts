@@ -88,7 +88,10 @@ function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[
     });
     const fits = (t: number): boolean => new FlowAssignment(w, scaled(t)).assign(minutes);
     // One element that all of it must pass is nearly always the narrowest cut, which two tries then tell.
-    let low = Math.max(0, ...(g === 0 ? passes : []).map((p) => sum([...p.mains].map((m) => nth(minutes, m))) / p.ceiling));
+    let low = Math.max(
+      0,
+      ...(g === 0 ? passes : []).map((p) => sum([...p.mains].map((m) => nth(minutes, m))) / p.ceiling),
+    );
     let high = low > 0 ? low + 1e-7 : 1;
     while (!fits(high) && high < 1e6) {
       low = Math.max(low, high);

@@ -1,9 +1,10 @@
 import { nth } from "../checked.ts";
+import type { EpochS } from "../dates/wall-time.ts";
 import type { Stretch as Planned } from "../limits/stretches.ts";
 import { siteSensors } from "../network/sensing.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Nights } from "./reckon.ts";
-import { LEAST_S, nightOf, pointsOf, type Stretch } from "./stretches.ts";
+import { EMPTY_AFTER_S, fullAfterS, LEAST_S, nightOf, pointsOf, type Stretch } from "./stretches.ts";
 
 /**
  * What would be read of a night as planned, with every sensor there is.
@@ -17,17 +18,25 @@ export function plannedStretches(w: Waterworks, planned: readonly Planned[], lea
     w,
     siteSensors(w).map((x) => x.sensor.id),
   );
-  const stretches = planned.flatMap(({ system, from, to, judgedFrom, stations }) => {
-    const seconds = to - judgedFrom;
-    if (seconds < leastS) return [];
-    const open = [...stations].sort((a, b) => a - b);
-    const night = nightOf(timeZone, judgedFrom);
-    const common = { night, open, from: judgedFrom, to, ranS: to - from, seconds, readings: seconds, meanLpm: 0 };
-    return points.flatMap((point): Stretch[] => {
-      const set = open.filter((s) => point.covers.has(nth(w.stationMainline, s)));
-      if (set.length === 0 || !point.systems.some((s) => s.index === system)) return [];
-      return [{ ...common, point: point.id, set }];
+  const shutSince = new Map<number, EpochS>();
+  const stretches = [...planned]
+    .sort((a, b) => a.from - b.from)
+    .flatMap(({ system, from: opened, to, judgedFrom, stations }) => {
+      const wasEmpty = opened - (shutSince.get(system) ?? Number.NEGATIVE_INFINITY) >= EMPTY_AFTER_S;
+      shutSince.set(system, to);
+      const open = [...stations].sort((a, b) => a - b);
+      return points.flatMap((point): Stretch[] => {
+        const set = open.filter((s) => point.covers.has(nth(w.stationMainline, s)));
+        const on = point.systems.find((s) => s.index === system);
+        if (set.length === 0 || !on) return [];
+        const from = wasEmpty ? Math.max(judgedFrom, opened + fullAfterS(w, on)) : judgedFrom;
+        const seconds = to - from;
+        if (seconds < leastS) return [];
+        const night = nightOf(timeZone, from);
+        return [
+          { night, point: point.id, set, open, from, to, ranS: to - opened, seconds, readings: seconds, meanLpm: 0 },
+        ];
+      });
     });
-  });
   return { points, stretches };
 }

@@ -9,9 +9,9 @@ import { type Log, nightOf, pointsOf, type Stretch, stretchesOf } from "./stretc
 const site = smallSite();
 const T = instantOf(site.site.timeZone, "2026-07-14", "22:00");
 type Piece = { s: number; open: number[]; lpm: number | null; everyS?: number };
-/** A log of pieces one after the other; a piece begins with the row at which its valves are seen open. */
+/** A log of pieces one after the other, from a main that is full; a piece begins with the row at which its valves are seen open. */
 function log(pieces: Piece[], keys = ["poc"]): Log {
-  const rows: Log["rows"][number][] = [];
+  const rows: Log["rows"][number][] = [{ t: T - 1, flow: keys.map(() => 100), open: [1] }];
   let t = T;
   for (const { s, open, lpm, everyS = 1 } of pieces) {
     for (let i = 0; i < s; i += everyS) rows.push({ t: t + i, flow: keys.map(() => lpm), open });
@@ -40,14 +40,18 @@ describe("a stretch of a log", () => {
     expect(of(log([{ s: 300, open: [0], lpm: 9 }]))).toEqual([]);
     expect(of(log([{ s: 300, open: [0], lpm: null }]))).toEqual([]);
   });
-  it("waits for a main to fill that stood shut for half an hour", () => {
+  it("waits half as long again as a main takes to fill that stood shut for half an hour: the last of it is slow", () => {
     const [filled] = of(
       log([
         { s: 2000, open: [], lpm: 0 },
         { s: 400, open: [0], lpm: 100 },
       ]),
     );
-    expect(filled?.from).toBe(T + 2000 + 120);
+    expect(filled?.from).toBe(T + 2000 + 180);
+  });
+  it("takes a main for empty of which nothing is known before the log", () => {
+    const { keys, rows } = log([{ s: 400, open: [0], lpm: 100 }]);
+    expect(of({ keys, rows: rows.slice(1) })[0]?.from).toBe(T + 180);
   });
   it("is cut by a gap, and rows may be a minute apart", () => {
     const rows = [...log([{ s: 600, open: [0], lpm: 100, everyS: 60 }]).rows];

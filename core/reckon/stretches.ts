@@ -49,7 +49,9 @@ export const LEAST_S = 20;
 /** A row further from the one before says nothing of what lies between, s. */
 const GAP_S = 90;
 /** A main shut for so long is filled when it opens again, s. */
-const EMPTY_AFTER_S = 1800;
+export const EMPTY_AFTER_S = 1800;
+/** What still goes into a main is under a percent of the flow only after so many times the time in which it is called full. */
+const FILLED = 1.5;
 
 /** Where the columns of a log tell the flow of this site. */
 export function pointsOf(w: Waterworks, keys: readonly string[]): Point[] {
@@ -114,7 +116,8 @@ function ofPoint(w: Waterworks, point: Point, rows: readonly LogRow[]): Stretch[
     found.push({ night, point: point.id, set, open, from, to, ranS: to - begun, seconds, readings, meanLpm });
   };
   let run: Run | null = null;
-  let shutSince: EpochS | null = null;
+  // Nobody knows how long it was shut before the log begins.
+  let shutSince: EpochS | null = Number.NEGATIVE_INFINITY;
   let before = Number.NEGATIVE_INFINITY;
   for (const { t, flow, open } of rows) {
     const mine = open.filter((s) => systems.has(w.systemOfMainline[nth(w.stationMainline, s)] ?? -1));
@@ -141,7 +144,7 @@ function ofPoint(w: Waterworks, point: Point, rows: readonly LogRow[]): Stretch[
 
 function begun(w: Waterworks, point: Point, mine: readonly number[], key: string, t: EpochS, wasEmpty: boolean): Run {
   const open = [...mine].sort((a, b) => a - b);
-  const waits = point.systems.map((s) => Math.max(holdOffS(w, s, mine), wasEmpty ? fillS(w, s) : 0));
+  const waits = point.systems.map((s) => Math.max(holdOffS(w, s, mine), wasEmpty ? fullAfterS(w, s) : 0));
   return {
     key,
     open,
@@ -154,6 +157,9 @@ function begun(w: Waterworks, point: Point, mine: readonly number[], key: string
     readings: 0,
   };
 }
+
+/** So long after a main that stood empty opens, its flow is its stations', s. */
+export const fullAfterS = (w: Waterworks, system: JudgedSystem): number => FILLED * fillS(w, system);
 
 function readAt(point: Point, flow: LogRow["flow"]): number | null {
   let sum = 0;

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { TaughtSet } from "../core/judge/taught-sets.ts";
 import type { FindingWords } from "../core/reckon/finding-words.ts";
 import type { Finding } from "../core/reckon/findings.ts";
 import type { ReckonedStation } from "../core/reckon/reckon.ts";
@@ -32,6 +33,8 @@ export type MorningsStatus = {
   stations: ReckonedStation[];
   found: ToldFinding[];
   neverApart: string[][];
+  /** What sets that run together should read. */
+  sets: TaughtSet[];
   /** Whom a visit may be given to. */
   people: { id: string; name: string }[];
   /** Why nothing can be run alone through this site's controllers; null where it can. */

@@ -2,6 +2,7 @@ import { type Aftermath, aftermath } from "../core/bench/aftermath.ts";
 import { type Simulation, simulate } from "../core/bench/simulate.ts";
 import { type SweepCell, sweepFaults } from "../core/bench/sweep.ts";
 import type { Finding } from "../core/check/finding.ts";
+import type { TaughtSet } from "../core/judge/taught-sets.ts";
 import type { Step } from "../core/drill/advice.ts";
 import { adviseDrill, beginDrill, type DrillAdvice } from "../core/drill/drill.ts";
 import type { PressureStudy } from "../core/hydraulics/pressures.ts";
@@ -33,7 +34,7 @@ export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedie
 /** What faults did to the rest of a night, and other policies on the same night. */
 export type WhatElse = { aftermath: Aftermath[]; rows: ComparedPolicy[] };
 /** `seconds`: after so many the best found so far stands. */
-type LimitsAsked = Pick<BudgetOptions, "trips" | "profiles" | "assumed"> & { seconds: number };
+type LimitsAsked = Pick<BudgetOptions, "trips" | "profiles" | "assumed" | "sets"> & { seconds: number };
 type WatchableAsked = Pick<WatchableOptions, "every" | "budget"> & { seconds: number };
 type BenchAsked = { date: string; faults: unknown[]; seed: number; exact: boolean };
 /** Told over the wire; what comes back is that it was heard. */
@@ -158,8 +159,8 @@ export const computing = {
   rehearsal: rehearseLearning,
 
   /** The starting points judged on the night of a date. */
-  judgement(site: SiteFile, date: string, onProgress: Told<number>): JudgementAnswer {
-    const found = comparedSchools(site, date, { onProgress: going(onProgress, MOST_OF_IT) });
+  judgement(site: SiteFile, date: string, sets: TaughtSet[], onProgress: Told<number>): JudgementAnswer {
+    const found = comparedSchools(site, date, { sets, onProgress: going(onProgress, MOST_OF_IT) });
     if (!found) throw new Error("Cancelled.");
     const unseen = found.rows[0]?.figures.lateralNever ?? [];
     const shown = largestFirst(site, unseen).slice(0, REMEDIES_SHOWN);

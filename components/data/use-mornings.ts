@@ -4,13 +4,14 @@ import { request } from "@/components/data/request";
 import type { FindingAnswerRequest, LogTaken, MorningsStatus, StationMornings } from "@/contracts/mornings";
 import type { SiteFile } from "@/core/site-file/schema";
 
-const key = (siteId: string) => ["mornings", siteId];
+export const morningsKey = (siteId: string) => ["mornings", siteId];
+export const morningsPath = (siteId: string) => `/api/sites/${siteId}/mornings`;
 
 /** What a site's nights say on the newest morning, and what is done about it. */
 export function useMornings(siteId: string, adopt: (file: SiteFile, version: number) => void) {
   const client = useQueryClient();
-  const queryKey = key(siteId);
-  const path = `/api/sites/${siteId}/mornings`;
+  const queryKey = morningsKey(siteId);
+  const path = morningsPath(siteId);
   const status = useQuery({
     queryKey,
     queryFn: () => request<MorningsStatus>("GET", path),
@@ -53,8 +54,8 @@ export function useMornings(siteId: string, adopt: (file: SiteFile, version: num
 /** A station's estimate on each morning. */
 export function useStationMornings(siteId: string, stationId: string | null, upTo: string | null) {
   const asked = useQuery({
-    queryKey: [...key(siteId), stationId, upTo],
-    queryFn: () => request<StationMornings>("GET", `/api/sites/${siteId}/mornings/stations/${stationId}`),
+    queryKey: [...morningsKey(siteId), stationId, upTo],
+    queryFn: () => request<StationMornings>("GET", `${morningsPath(siteId)}/stations/${stationId}`),
     enabled: stationId !== null && upTo !== null,
   });
   return { answer: asked.data ?? null, problem: asked.error?.message ?? null };

@@ -75,8 +75,8 @@ export const computeNightsFind = (site: SiteFile, date: string) => job((desk) =>
 export const computeRehearsal = (site: SiteFile, options: Asked<"rehearsal">[0]) =>
   job((desk) => desk.rehearsal(site, options));
 
-export const computeJudgement = (site: SiteFile, date: string, onProgress: Progress) =>
-  job((desk, hear) => desk.judgement(site, date, hear(onProgress)));
+export const computeJudgement = (site: SiteFile, date: string, sets: Asked<"judgement">[1], onProgress: Progress) =>
+  job((desk, hear) => desk.judgement(site, date, sets, hear(onProgress)));
 
 export const computeLimits = (site: SiteFile, date: string, asked: Asked<"limits">[1], onProgress: Progress) =>
   job((desk, hear) => desk.limits(site, date, asked, hear(onProgress)));

@@ -38,7 +38,7 @@ export function comparedSchools(
   date: string,
   options: JudgeOptions = {},
 ): { night: JudgedNight; rows: Compared[]; advice: Advice | null } | null {
-  const night = judgedNight(site, date);
+  const night = judgedNight(site, date, options.sets);
   const wanted = [
     { id: null, name: "As it stands", policy: site.policy },
     ...SCHOOLS.map((s) => ({ id: s.id, name: s.name, policy: policyFrom(site, s) })),

@@ -16,6 +16,7 @@ import { withInherited } from "../judge/policy-of.ts";
 import { CALM, judgeReading } from "../judge/persistence.ts";
 import { type SetLimits, setLimits } from "../judge/set-limits.ts";
 import { setKey, setRatio } from "../judge/set-ratio.ts";
+import { TAUGHT_BY_NIGHTS, type TaughtSet, taughtOf } from "../judge/taught-sets.ts";
 import { shareOf, watchedIn } from "./watched.ts";
 import { misfitSd } from "../judge/misfit.ts";
 import { type Stretch, stretchesOf } from "./stretches.ts";
@@ -55,16 +56,23 @@ export type JudgedNight = {
   seasonNights: number;
 };
 
-/** @param date local date whose night is taken as usual */
-export function judgedNight(asked: SiteFile, date: string): JudgedNight {
+/**
+ * @param date local date whose night is taken as usual
+ * @param sets what nights say of the sets that run: where they were read that is what they draw, else what the network leaves them
+ */
+export function judgedNight(asked: SiteFile, date: string, sets: readonly TaughtSet[] = []): JudgedNight {
   const site = withInherited(asked);
+  const taught = taughtOf(site, sets);
   const w = waterworks(site);
   const { runs } = plan(site, date);
   const stretches = stretchesOf(w, runs);
   const known = new Map<string, number>();
   const drawn = stretches.map((s) => {
     const key = s.stations.join(",");
-    const ratio = known.get(key) ?? drawnShare(w, date, s.stations, s.from);
+    const read = taught(s.stations.map((i) => nth(site.stations, i).id));
+    const ratio =
+      known.get(key) ??
+      (read && read.nights >= TAUGHT_BY_NIGHTS ? read.ratio : drawnShare(w, date, s.stations, s.from));
     known.set(key, ratio);
     return ratio;
   });
@@ -116,7 +124,13 @@ export function drawnShare(w: Waterworks, date: string, stations: number[], at: 
   return flow / expected;
 }
 
-export type JudgeOptions = { nights?: number; seed?: number; onProgress?: (share: number) => boolean };
+/** `sets`: what nights say that sets draw. */
+export type JudgeOptions = {
+  nights?: number;
+  seed?: number;
+  sets?: readonly TaughtSet[];
+  onProgress?: (share: number) => boolean;
+};
 
 /** Figures of each policy, all judged on the same simulated nights. `onProgress` hears 0 to 1 and cancels with false (null is returned then). */
 export function policyFigures(

@@ -9,6 +9,7 @@ import type { SiteFile, Station } from "../site-file/schema.ts";
 import { setLimits } from "../judge/set-limits.ts";
 import { withInherited } from "../judge/policy-of.ts";
 import { setRatio } from "../judge/set-ratio.ts";
+import { type Taught, type TaughtSet, taughtOf } from "../judge/taught-sets.ts";
 import { stretchesOf, systemIsSensed } from "./stretches.ts";
 
 /** What a limit can see at one station, in one company (handbook#8-choosing). Flows in L/min, ratios of expected. */
@@ -17,7 +18,7 @@ export type Sight = {
   expectedLpm: number;
   highLpm: number;
   lowLpm: number;
-  /** (expected + break) ÷ expected of the whole set. */
+  /** (what it draws + break) ÷ expected of the whole set. */
   outletRatio: number;
   lateralRatio: number;
   /** False where nothing judges the set: none of it is monitored, or not every connection of its system has a flow sensor. Then nothing is seen. */
@@ -40,18 +41,24 @@ export type StationSight = {
   deliverableLpm: number | null;
 };
 
-/** Sight of every station with a flow figure, alone and in the fullest set of the runs given. */
-export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
+/**
+ * Sight of every station with a flow figure, alone and in the fullest set of the runs given.
+ *
+ * @param sets what nights say that sets draw; one of which nothing is known draws the sum of its parts
+ */
+export function sightOf(asked: SiteFile, runs: PlanRun[], sets: readonly TaughtSet[] = []): StationSight[] {
   const site = withInherited(asked);
+  const taught = taughtOf(site, sets);
   const w = waterworks(site);
   const flow = site.stations.map((s) => expectedFlow(s)?.lpm ?? 0);
   /** By station: the different sets it runs in. */
-  const sets = site.stations.map(() => new Map<string, number[]>());
-  for (const { stations } of stretchesOf(w, runs)) for (const s of stations) sets[s]?.set(stations.join(), stations);
+  const together = site.stations.map(() => new Map<string, number[]>());
+  for (const { stations } of stretchesOf(w, runs))
+    for (const s of stations) together[s]?.set(stations.join(), stations);
   return site.stations.flatMap((s, i) => {
     const expected = expectedFlow(s);
     if (!expected || expected.lpm <= 0) return [];
-    const mine = [...nth(sets, i).values()];
+    const mine = [...nth(together, i).values()];
     const total = (set: number[]): number => set.reduce((sum, x) => sum + nth(flow, x), 0);
     const fullest = mine.reduce((most, set) => (total(set) > total(most) + 1e-9 ? set : most), [i]);
     const company = (set: number[]): Station[] => set.map((x) => nth(site.stations, x));
@@ -68,12 +75,14 @@ export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
       {
         stationId: s.id,
         expectedLpm: expected.lpm,
-        alone: sight(site, sensed, s, [s]),
-        fullest: sight(site, sensed, s, company(fullest)),
+        alone: sight(site, taught, sensed, s, [s]),
+        fullest: sight(site, taught, sensed, s, company(fullest)),
         best:
           mine.length === 0
-            ? sight(site, sensed, s, [s])
-            : mine.map((set) => sight(site, sensed, s, company(set))).reduce((a, b) => (margin(b) > margin(a) ? b : a)),
+            ? sight(site, taught, sensed, s, [s])
+            : mine
+                .map((set) => sight(site, taught, sensed, s, company(set)))
+                .reduce((a, b) => (margin(b) > margin(a) ? b : a)),
         sensorMinLpm:
           minima.length > 0 && minima.every((m) => m !== null)
             ? minima.reduce((a: number, m) => a + (m ?? 0), 0)
@@ -90,12 +99,15 @@ export function sightOf(asked: SiteFile, runs: PlanRun[]): StationSight[] {
 /** How far a broken lateral stands over the limit, as a share of what is expected. */
 const margin = (at: Sight): number => at.lateralRatio - at.highLpm / at.expectedLpm;
 
-function sight(site: SiteFile, sensed: boolean, station: Station, set: Station[]): Sight {
+function sight(site: SiteFile, taught: Taught, sensed: boolean, station: Station, set: Station[]): Sight {
   const ratio = setRatio(site, set);
   const limits = setLimits(site.policy, set, 0, ratio);
   const { expectedLpm, highLpm, lowLpm } = limits;
   const judged = limits.judged && sensed;
-  const own = ratio * (expectedFlow(station)?.lpm ?? 0);
+  // What it really draws, of what is expected of it.
+  const drawn = (set.length > 1 ? (taught(set.map((s) => s.id))?.ratio ?? ratio) : ratio) / ratio;
+  const drawnLpm = drawn * expectedLpm;
+  const own = drawn * ratio * (expectedFlow(station)?.lpm ?? 0);
   const outlet = BROKEN_OUTLET_LPM[station.emitter ?? "other"];
   const lateral = BROKEN_LATERAL_SHARE * own;
   return {
@@ -103,11 +115,11 @@ function sight(site: SiteFile, sensed: boolean, station: Station, set: Station[]
     expectedLpm,
     highLpm,
     lowLpm,
-    outletRatio: (expectedLpm + outlet) / expectedLpm,
-    lateralRatio: (expectedLpm + lateral) / expectedLpm,
+    outletRatio: (drawnLpm + outlet) / expectedLpm,
+    lateralRatio: (drawnLpm + lateral) / expectedLpm,
     judged,
-    seesOutlet: judged && expectedLpm + outlet > highLpm,
-    seesLateral: judged && expectedLpm + lateral > highLpm,
-    seesNeverOpens: judged && expectedLpm - own < lowLpm,
+    seesOutlet: judged && drawnLpm + outlet > highLpm,
+    seesLateral: judged && drawnLpm + lateral > highLpm,
+    seesNeverOpens: judged && drawnLpm - own < lowLpm,
   };
 }

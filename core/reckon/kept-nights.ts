@@ -2,8 +2,8 @@ import { addDays, type EpochS, instantOf } from "../dates/wall-time.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import type { Finding } from "./findings.ts";
 import { type FindingWords, findingWords } from "./finding-words.ts";
-import { inOrder, type Nights, type Reckoning, reckonMornings } from "./reckon.ts";
-import { type Log, nightOf, type Point, pointsOf, type Stretch, stretchesOf } from "./stretches.ts";
+import { inOrder, type Reckoning, reckonMornings } from "./reckon.ts";
+import { type Log, type Nights, nightOf, type Point, pointsOf, type Stretch, stretchesOf } from "./stretches.ts";
 
 /** A stretch by the ids of its stations: it is kept longer than a site stays as it was. */
 export type KeptStretch = Omit<Stretch, "set" | "open"> & { stationIds: string[]; openIds: string[] };

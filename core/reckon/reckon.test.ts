@@ -3,6 +3,7 @@ import { dates, nightLog, reckonedSite } from "../../testing/reckoned-nights.ts"
 import { tryReckoning } from "../../testing/reckoned-trial.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
+import { sharesOf } from "./drawing.ts";
 import { findingWords } from "./finding-words.ts";
 import { continued, type Finding } from "./findings.ts";
 import { nightMarks } from "./night-marks.ts";
@@ -41,6 +42,21 @@ describe("nights without a fault", () => {
       expect(s.seenAlone + s.seenInSets).toBeGreaterThan(0);
       expect(s.sdLpm as number).toBeLessThan(0.015 * (s.expectedLpm as number));
     }
+  });
+  it("teach what sets draw, nearer to what they drew than the sum of their stations' figures; those of the week to come by the network", () => {
+    const sets = three.sets ?? [];
+    const read = sets.filter((s) => s.nights > 1);
+    expect(read.length).toBeGreaterThan(5);
+    const really = waterworks(ground);
+    const off = (lpm: (s: (typeof read)[number]) => number): number =>
+      read.reduce((sum, s) => {
+        const places = s.stationIds.map((id) => ground.stations.findIndex((x) => x.id === id));
+        const shares = sharesOf(really, places);
+        const truth = places.reduce((a, p) => a + (shares.get(p) ?? 1) * (ground.stations[p]?.enteredFlowLpm ?? 0), 0);
+        return sum + (lpm(s) / truth - 1) ** 2;
+      }, 0);
+    expect(off((s) => s.ratio * s.partsLpm)).toBeLessThan(off((s) => s.partsLpm));
+    for (const s of sets) expect(s.drawn).toBeGreaterThan(0.7);
   });
   it("are reckoned alike in whatever order their logs are given", () => {
     expect(reckoned([night(2), night(0), night(1)])).toEqual(three);

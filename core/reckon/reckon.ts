@@ -1,11 +1,13 @@
 import { nth } from "../checked.ts";
+import type { TaughtSet } from "../judge/taught-sets.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { neverApart } from "./apart.ts";
 import { continued, type Finding, findingsOf } from "./findings.ts";
 import { Model, type NightSays } from "./model.ts";
 import { type Episode, type Morning, morningAfter } from "./morning.ts";
 import { type Probe, probeFor } from "./probe.ts";
-import { type Log, type Point, type Stretch, stretchesOf } from "./stretches.ts";
+import { setsNow } from "./sets-now.ts";
+import { type Log, type Nights, type Point, type Stretch, stretchesOf } from "./stretches.ts";
 import type { Change } from "./window.ts";
 
 /** So many nights are looked at together; what began before was found before. */
@@ -27,9 +29,9 @@ export type Reckoning = {
   stations: ReckonedStation[];
   found: Finding[];
   neverApart: string[][];
+  /** Of the newest morning: what sets that run together should read. */
+  sets?: TaughtSet[];
 };
-/** The stretches of some nights, and where they were read. */
-export type Nights = { points: Point[]; stretches: Stretch[] };
 /** What is known on the morning after a night, and how much of the work is done. */
 export type KnownMorning = { night: string; reckoning: Reckoning; share: number };
 
@@ -78,6 +80,7 @@ export function* reckonMornings(
       neverApart: neverApart(stretches)
         .filter((g) => g.length > 1)
         .map((g) => g.map((s) => nth(w.site.stations, s).id)),
+      ...(newest ? { sets: setsNow(model, window, morning) } : {}),
     };
     yield { night: nth(nights, n).night, reckoning, share: (n + 1 - begin) / (nights.length - begin) };
   }

@@ -44,6 +44,9 @@ export type Stretch = {
   meanLpm: number;
 };
 
+/** The stretches of some nights, and where they were read. */
+export type Nights = { points: Point[]; stretches: Stretch[] };
+
 /** A stretch that is steady for less says nothing, s. */
 export const LEAST_S = 20;
 /** A row further from the one before says nothing of what lies between, s. */

@@ -5,11 +5,14 @@ import { playMessage, readJson, type StateMessage, stateMessage } from "../../co
 import { readData, SANE_TIMES, type SaneTimes } from "../../core/field/data-in.ts";
 import type { Answer } from "../../core/field/orders.ts";
 import { arrive, missing, type Ready, type Sequence, sequenceFrom } from "../../core/field/sequence.ts";
+import { withTaughtSets } from "../../core/judge/taught-sets.ts";
+import type { SiteFile } from "../../core/site-file/schema.ts";
 import { writeSiteText } from "../../core/site-file/parse-site.ts";
 import { type Again, again } from "../again.ts";
 import { insertOrder, neverRead } from "../db/controller-orders.ts";
 import { beginStream, type GatewayRow, streamOf, updateGateway } from "../db/field.ts";
 import { endLeases, LEASE_S, renewLeases } from "../db/leases.ts";
+import { newestMorning } from "../db/mornings.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { siteById } from "../db/sites.ts";
 import { log } from "../log.ts";
@@ -23,6 +26,7 @@ const FLUSH_MS = 150;
 const SAY_EVERY_MS = 1000;
 const PUBLISH_EVERY_MS = 1000;
 const MOST_AT_ONCE = 2000;
+const TAUGHT_EVERY_MS = 600_000;
 const ASK_AGAIN_MS = 1500;
 const ASK_MOST = 2000;
 /** A number asked for so often without an answer is set aside. */
@@ -62,6 +66,7 @@ class Recorder {
   /** The connection over which, and the version that the gateway was last told of. */
   private published = "";
   private publishNext = 0;
+  private taughtNext = 0;
   private readonly beats: Again;
   private stateTold: GatewayRow["state"] = "waiting";
   readonly gateway: GatewayRow;
@@ -224,9 +229,16 @@ class Recorder {
     if (this.site?.version !== row.version) {
       const revision = await revisionAt(row.id, row.version);
       if (!revision) throw new Error("the revision of a site is gone");
-      this.site = { version: row.version, file: revision.siteFile, judge: new LiveJudge(revision.siteFile) };
-    }
+      this.site = { version: row.version, file: revision.siteFile, judge: await this.judgeOf(revision.siteFile) };
+    } else if (performance.now() >= this.taughtNext) this.site.judge = await this.judgeOf(this.site.file);
     return this.site as Judged;
+  }
+
+  /** By the limits of a revision, and by what nights say of its sets; those are looked for every ten minutes. */
+  private async judgeOf(file: SiteFile): Promise<LiveJudge> {
+    this.taughtNext = performance.now() + TAUGHT_EVERY_MS;
+    const morning = await newestMorning(this.gateway.siteId);
+    return new LiveJudge(withTaughtSets(file, morning?.reckoning.sets ?? []));
   }
 
   /** Retained, so that a gateway that plays a site has its newest settings; looked for about once a second. */

@@ -4,6 +4,7 @@ import { resolveFaults } from "../../core/bench/faults/resolve.ts";
 import type { TraceRow } from "../../core/bench/simulate.ts";
 import { localDate } from "../../core/dates/wall-time.ts";
 import { LiveJudge } from "../../core/field/live-judge.ts";
+import { withTaughtSets } from "../../core/judge/taught-sets.ts";
 import { playMessage, type PlayMessage } from "../../core/field/messages.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
@@ -17,6 +18,7 @@ import {
   setGateway,
   streamOf,
 } from "../db/field.ts";
+import { newestMorning } from "../db/mornings.ts";
 import { log } from "../log.ts";
 import { closeAccount, newAccountName, openAccount } from "../field/accounts.ts";
 import { publicBrokerUrl } from "../field/broker.ts";
@@ -50,7 +52,7 @@ export async function fieldStatus(user: SignedIn, siteId: string): Promise<Field
     recentInstants(siteId, stream.stream, new Date(stream.lastAt.getTime() - SHOWN_MIN * 60_000), SHOWN_EVERY_S),
     recentEvents(siteId, stream.stream, new Date(stream.lastAt.getTime() - EVENTS_BACK_MS), 60),
   ]);
-  const judge = new LiveJudge(file);
+  const judge = new LiveJudge(withTaughtSets(file, (await newestMorning(siteId))?.reckoning.sets ?? []));
   const rows = instants.map((i): TraceRow => {
     const at = i.at.getTime() / 1000;
     const band = judge.band(i.open, at);

@@ -78,6 +78,7 @@ export async function morningsStatus(user: SignedIn, siteId: string): Promise<Mo
     stations: morning?.reckoning.stations ?? [],
     found: morning ? withAnswers(morning, answers) : [],
     neverApart: morning?.reckoning.neverApart ?? [],
+    sets: morning?.reckoning.sets ?? [],
     people: people.map(({ id, name }) => ({ id, name })),
     notAlone,
   };

@@ -1,9 +1,9 @@
 "use client";
+import { useLiveJudge } from "@/components/data/use-taught-sets";
 import { Activity, Hourglass, MoonStar, Unplug } from "lucide-react";
 import dynamic from "next/dynamic";
 import { Table } from "@/components/kit/table";
 import Link from "next/link";
-import { useMemo } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useConventions } from "@/components/kit/conventions";
 import type { FieldStatus } from "@/contracts/field";
@@ -13,7 +13,6 @@ import { subjectName } from "@/core/judge/alarm-words";
 import { faultWords } from "@/core/bench/faults/kinds";
 import type { FaultRequest } from "@/core/bench/faults/resolve";
 import { localClock, localIso } from "@/core/dates/wall-time";
-import { LiveJudge } from "@/core/field/live-judge";
 import { totalLpm } from "@/core/field/messages";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showNumber } from "@/core/units/units";
@@ -105,7 +104,7 @@ function GatewayFacts({
 }) {
   const { draft } = useWorkspace("draft");
   const { quantity, date } = useConventions();
-  const judge = useMemo(() => new LiveJudge(draft), [draft]);
+  const { judge, known } = useLiveJudge();
   const read = at === null ? null : localIso(draft.site.timeZone, Math.floor(Date.parse(at) / 1000));
   const band = at === null ? null : judge.band(open, Date.parse(at) / 1000);
   const over = band !== null && totalLpm > band.highLpm;
@@ -129,8 +128,11 @@ function GatewayFacts({
             {quantity(totalLpm, "flow")}
             {sides[(over && "over") || (under && "under") || "inside"]}
           </Fact>
-          <Fact name="expected">{quantity(band.expectedLpm, "flow")}</Fact>
-          <Fact name="trips">
+          <Fact name="expected">
+            {quantity(band.expectedLpm, "flow")}
+            <span className="text-base text-faint">{known(open)}</span>
+          </Fact>
+          <Fact name="told">
             above {quantity(band.highLpm, "flow")}, below {quantity(band.lowLpm, "flow")}
           </Fact>
         </>

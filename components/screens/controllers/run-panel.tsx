@@ -1,4 +1,5 @@
 "use client";
+import { useLiveJudge } from "@/components/data/use-taught-sets";
 import { stationName } from "@/core/site-file/station-name";
 import { CircleStop, Play, Power, SkipForward } from "lucide-react";
 import { useMemo, useState } from "react";
@@ -12,7 +13,6 @@ import { Caution } from "@/components/kit/notice";
 import { ORDER_STATE, orderWords } from "@/components/words/order-words";
 import type { ControllersStatus } from "@/contracts/controllers";
 import { addDays, localDate } from "@/core/dates/wall-time";
-import { LiveJudge } from "@/core/field/live-judge";
 import { totalLpm } from "@/core/field/messages";
 import type { Order } from "@/core/field/orders";
 import { ceilingAbove, waterworks } from "@/core/network/waterworks";
@@ -64,7 +64,7 @@ function Now({ order }: { order: Ask | null }) {
   const { draft } = useWorkspace("draft");
   const { quantity } = useConventions();
   const { status, reading } = useField();
-  const judge = useMemo(() => new LiveJudge(draft), [draft]);
+  const { judge, known } = useLiveJudge();
   const open = reading?.open ?? status?.open ?? [];
   const at = reading?.at ?? status?.stream?.lastAt ?? null;
   const total = reading ? totalLpm(reading.flow) : (status?.rows.at(-1)?.readingLpm ?? 0);
@@ -81,7 +81,7 @@ function Now({ order }: { order: Ask | null }) {
         {band && (
           <>
             {" "}
-            of {quantity(band.expectedLpm, "flow")} expected, trips above {quantity(band.highLpm, "flow")}
+            of {quantity(band.expectedLpm, "flow")} expected{known(open)}; told above {quantity(band.highLpm, "flow")}
           </>
         )}
         {age !== null && age > 5 && <span className="text-faint">, read {ageWords(age)} ago</span>}

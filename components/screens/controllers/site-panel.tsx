@@ -1,4 +1,5 @@
 "use client";
+import { useLiveJudge } from "@/components/data/use-taught-sets";
 import { stationName } from "@/core/site-file/station-name";
 import { useMemo, useRef } from "react";
 import { type LiveReading, useField } from "@/components/data/use-field";
@@ -6,7 +7,6 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import { useConventions } from "@/components/kit/conventions";
 import { Table } from "@/components/kit/table";
 import { FlowSketch } from "@/components/pictures/drawing/flow-sketch";
-import { LiveJudge } from "@/core/field/live-judge";
 import { totalLpm } from "@/core/field/messages";
 import { waterworks } from "@/core/network/waterworks";
 import { expectedFlow } from "@/core/site-file/expected-flow";
@@ -56,7 +56,7 @@ function WholeSite({ reading }: { reading: LiveReading }) {
   const { draft } = useWorkspace("draft");
   const { quantity, figure, unit } = useConventions();
   const flows = useMemo(() => flowsOf(draft, reading), [draft, reading]);
-  const judge = useMemo(() => new LiveJudge(draft), [draft]);
+  const { judge, known } = useLiveJudge();
   const band = judge.band(reading.open, Date.parse(reading.at) / 1000);
   const total = totalLpm(reading.flow);
   const name = (id: string): string => stationName(draft, id);
@@ -69,8 +69,8 @@ function WholeSite({ reading }: { reading: LiveReading }) {
         <FlowSketch site={draft} flows={flows} />
         {band && (
           <p>
-            Reads {quantity(total, "flow")} of {quantity(band.expectedLpm, "flow")} expected; trips above{" "}
-            {quantity(band.highLpm, "flow")}, below {quantity(band.lowLpm, "flow")}.
+            Reads {quantity(total, "flow")} of {quantity(band.expectedLpm, "flow")} expected
+            {known(reading.open)}; told above {quantity(band.highLpm, "flow")}, below {quantity(band.lowLpm, "flow")}.
           </p>
         )}
       </div>

@@ -2,6 +2,7 @@
 import { useMemo, useState } from "react";
 import { TradeChart, type TradePoint } from "@/components/charts/trade-chart";
 import { useProfiles } from "@/components/data/use-profiles";
+import { useTaughtSets } from "@/components/data/use-taught-sets";
 import { computeLimits } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useJob } from "@/components/draft/use-job";
@@ -18,6 +19,7 @@ import { type BudgetAssumptions, USUAL_ASSUMPTIONS } from "@/core/limits/budget/
 import { withLimitsOf } from "@/core/limits/budget/take";
 import type { SiteFile } from "@/core/site-file/schema";
 import { toShown } from "@/core/units/units";
+import { TaughtLine } from "./taught-line";
 import { BudgetSettings } from "./budget-settings";
 
 const SECONDS = 60;
@@ -32,13 +34,14 @@ export function BudgetPanel() {
   const { draft, date, canEdit, edit } = useWorkspace("draft", "date", "canEdit", "edit");
   const { date: write } = useConventions();
   const { all: profiles } = useProfiles();
+  const sets = useTaughtSets();
   const [trips, setTrips] = useState(1);
   const [assumed, setAssumed] = useState(USUAL_ASSUMPTIONS);
   const [chosen, setChosen] = useState<string | null>(null);
   const { value: answer, share, problem, start, cancel } = useJob<Answer>();
   const work = (): void =>
     void start((onProgress) => {
-      const job = computeLimits(draft, date, { trips, profiles, assumed, seconds: SECONDS }, onProgress);
+      const job = computeLimits(draft, date, { trips, profiles, assumed, sets, seconds: SECONDS }, onProgress);
       return {
         promise: job.promise.then((found) => ({ site: draft, date, rates: assumed, found })),
         cancel: job.cancel,
@@ -85,6 +88,9 @@ export function BudgetPanel() {
         )}
       </div>
       <Assumptions assumed={assumed} onChange={change} />
+      <p>
+        <TaughtLine />
+      </p>
       {!counts && <Problem>Nothing counts: say of laterals or outlets how many break.</Problem>}
       {problem && <Problem>{problem}</Problem>}
       {learned < draft.stations.length && (

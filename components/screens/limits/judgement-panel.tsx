@@ -9,6 +9,7 @@ import { Button } from "@/components/kit/button";
 import { Progress } from "@/components/kit/progress";
 import { Table } from "@/components/kit/table";
 import { clean } from "@/core/site-file/patch";
+import { useTaughtSets } from "@/components/data/use-taught-sets";
 import { computeJudgement } from "@/components/draft/compute";
 import { useJob } from "@/components/draft/use-job";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -17,12 +18,14 @@ import type { FalseTrips } from "@/core/limits/judgement";
 import { SCHOOLS } from "@/core/limits/schools";
 import type { SiteFile } from "@/core/site-file/schema";
 import { showNumber, showQuantity, type UnitSystem } from "@/core/units/units";
+import { TaughtLine } from "./taught-line";
 import type { JudgementAnswer } from "@/workers/compute.worker";
 
 /** The five starting points and what stands now, in figures, on one night; what Presa would take and why; what would make unseen breaks seen. */
 export function JudgementPanel() {
   const { draft, date, units, canEdit, edit } = useWorkspace("draft", "date", "units", "canEdit", "edit");
   const { date: write } = useConventions();
+  const sets = useTaughtSets();
   const {
     value: found,
     share,
@@ -32,12 +35,12 @@ export function JudgementPanel() {
   } = useJob<{ site: SiteFile; date: string; answer: JudgementAnswer }>();
   const work = (): void =>
     void start((onProgress) => {
-      const job = computeJudgement(draft, date, onProgress);
+      const job = computeJudgement(draft, date, sets, onProgress);
       return { promise: job.promise.then((answer) => ({ site: draft, date, answer })), cancel: job.cancel };
     });
   // It was come here for; what it takes is a second or two, and can be given up.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once; after a change it is worked out again when asked for
-  useEffect(work, []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, and when what nights say arrives; after a change it is worked out again when asked for
+  useEffect(work, [sets]);
   const name = (id: string): string => stationName(draft, id);
   const take = (id: string): void => {
     const school = SCHOOLS.find((s) => s.id === id);
@@ -67,6 +70,9 @@ export function JudgementPanel() {
           </span>
         )}
       </div>
+      <p>
+        <TaughtLine />
+      </p>
       {problem && (
         <p role="alert" className="text-error font-semibold">
           {problem}

@@ -16,7 +16,7 @@ const { judged, Cancelled } = vi.hoisted(() => ({
 type Job = { give: (answer: JudgementAnswer) => void; fail: (why: Error) => void; progress: (share: number) => void };
 vi.mock("@/components/draft/compute", () => ({
   Cancelled,
-  computeJudgement: (_site: SiteFile, _date: string, progress: (share: number) => void) => {
+  computeJudgement: (_site: SiteFile, _date: string, _sets: unknown, progress: (share: number) => void) => {
     let cancel: () => void = () => {};
     const promise = new Promise<JudgementAnswer>((give, fail) => {
       judged.jobs.push({ give, fail, progress });

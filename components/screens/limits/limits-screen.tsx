@@ -16,6 +16,8 @@ import { Jaw } from "@/components/pictures/jaw/jaw";
 import type { Company } from "@/components/pictures/jaw/jaw-scale";
 import { JawKey } from "@/components/pictures/jaw/jaw-key";
 import { RESPONSES } from "@/components/words/response-words";
+import { useTaughtSets } from "@/components/data/use-taught-sets";
+import { TaughtLine } from "./taught-line";
 import { sightOf, type StationSight } from "@/core/limits/sight";
 import { watchedByStation } from "@/core/limits/watched";
 import type { Policy, SiteFile } from "@/core/site-file/schema";
@@ -51,7 +53,8 @@ export function LimitsScreen() {
   const [view, setView] = useScreenParam<View>("view", "jaw", { fits: isView });
   const [as, setAs] = useScreenParam<"picture" | "table">("as", "picture");
   const runs = useMemo(() => night?.plan.runs ?? [], [night]);
-  const rows = useMemo(() => sightOf(draft, runs), [draft, runs]);
+  const sets = useTaughtSets();
+  const rows = useMemo(() => sightOf(draft, runs, sets), [draft, runs, sets]);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
       if (e.key === "t" && !isTyping(e) && !e.ctrlKey && !e.metaKey) setAs(as === "table" ? "picture" : "table");
@@ -164,7 +167,7 @@ function JawView({ rows, asTable }: { rows: StationSight[]; asTable: boolean }) 
           A broken outlet unseen at <strong>{count((r) => r.alone.seesOutlet)}</strong> of {rows.length} alone,{" "}
           <strong>{count((r) => r.fullest.seesOutlet)}</strong> in the fullest set; a lateral at{" "}
           <strong>{count((r) => r.fullest.seesLateral)}</strong>, in every set at{" "}
-          <strong>{count((r) => r.best.seesLateral)}</strong>. <NightsLine rows={rows} nights={nights} />
+          <strong>{count((r) => r.best.seesLateral)}</strong>. <NightsLine rows={rows} nights={nights} /> <TaughtLine />
         </p>
       </div>
       {asTable || printing ? (

@@ -56,6 +56,7 @@ const status = (more: Partial<MorningsStatus> = {}): MorningsStatus => ({
   })),
   found: [finding()],
   neverApart: [["s1", "s3"]],
+  sets: [],
   people: [{ id: "11111111-1111-4111-8111-111111111111", name: "Odd Brennmoen" }],
   notAlone: null,
   ...more,

@@ -1,5 +1,6 @@
 import { mainHoldOffS } from "../../site-file/hold-off.ts";
 import { nth } from "../../checked.ts";
+import type { TaughtSet } from "../../judge/taught-sets.ts";
 import type { KeptProfile } from "../../profiles/profile.ts";
 import type { Policy, SiteFile } from "../../site-file/schema.ts";
 import { policyFrom } from "../advice.ts";
@@ -25,6 +26,8 @@ export type BudgetOptions = {
   profiles: readonly KeptProfile[];
   assumed?: Partial<BudgetAssumptions>;
   seed?: number;
+  /** What nights say that sets draw. */
+  sets?: readonly TaughtSet[];
   /** Asked between tries: the caller's clock. */
   shouldStop?: () => boolean;
   /** Hears 0 to 1; false gives up. */
@@ -59,7 +62,7 @@ export function limitsByBudget(site: SiteFile, date: string, options: BudgetOpti
   const going = (share: number): boolean => options.onProgress?.(share) !== false;
   const stop = (): boolean => options.shouldStop?.() === true;
   if (!going(0)) return null;
-  const ground = new Ground(judgedNight(site, date), assumed, options.seed ?? 1);
+  const ground = new Ground(judgedNight(site, date, options.sets), assumed, options.seed ?? 1);
   const point = (id: string | null, name: string, of: SiteFile): BudgetPoint => ({
     id,
     name,

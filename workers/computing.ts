@@ -13,7 +13,7 @@ import { type ComparedPolicy, comparePolicies } from "../core/limits/compare.ts"
 import { type Remedy, remediesFor } from "../core/limits/remedies.ts";
 import { SCHOOLS } from "../core/limits/schools.ts";
 import { waterworks } from "../core/network/waterworks.ts";
-import { betterSite, searchBoundS } from "../core/optimize/better-night.ts";
+import { betterSite, searchBounds, type SearchBounds } from "../core/optimize/better-night.ts";
 import { type PartedNights, partedNights } from "../core/optimize/parted-night.ts";
 import type { Allowed } from "../core/optimize/tunings.ts";
 import { type WatchableNights, type WatchableOptions, watchableNights } from "../core/optimize/watchable.ts";
@@ -27,8 +27,7 @@ import { nightAnswer } from "../core/summary/night-answer.ts";
 /** Of each station that runs: from which size on a break is named for certain, L/min; null: never told from another's. */
 export type NightsFind = (WouldFind & { thirdLpm: number | null })[];
 export type PressureAnswer = { study: PressureStudy; findings: Finding[] };
-/** `boundS`: what no night beats whatever the search may change, s. */
-export type BetterAnswer = { site: SiteFile; makespanS: number; tries: number; boundS: number };
+export type BetterAnswer = SearchBounds & { site: SiteFile; makespanS: number; tries: number };
 /** The starting points side by side, what Presa would take, and what would make unseen breaks seen. */
 export type JudgementAnswer = { rows: Compared[]; advice: Advice | null; remedies: Remedy[] };
 /** What faults did to the rest of a night, and other policies on the same night. */
@@ -87,7 +86,7 @@ export const computing = {
   better(site: SiteFile, date: string, seconds: number, allowed: Allowed, onBetter: Told<BetterAnswer>): BetterAnswer {
     const until = performance.now() + 1000 * seconds;
     let [tries, makespanS, told] = [0, 0, 0];
-    const boundS = searchBoundS(site, date, allowed);
+    const bounds = searchBounds(site, date, allowed);
     const best = betterSite(site, date, {
       seed: 1,
       allowed,
@@ -96,10 +95,10 @@ export const computing = {
         [tries, makespanS] = [n, score[1]];
         if (performance.now() - told < TOLD_EVERY_MS) return;
         told = performance.now();
-        onBetter({ site: found, makespanS, tries, boundS });
+        onBetter({ site: found, makespanS, tries, ...bounds });
       },
     });
-    return { site: best, makespanS, tries, boundS };
+    return { site: best, makespanS, tries, ...bounds };
   },
 
   /** Nights that can be watched better; the frontier is told as it grows. */

@@ -46,8 +46,11 @@ export function betterSite(site: SiteFile, date: string, options: SearchOptions)
   return search.run();
 }
 
-/** Seconds that no night beats whatever a search may change: it stands still while settings are searched, which a night's own bound does not. */
-export function searchBoundS(site: SiteFile, date: string, allowed: Allowed): number {
+/** Seconds that no night beats whatever a search may change. `litresS`: by litres, ceilings and numbers at once alone; what lies between the two is known to be out of reach. */
+export type SearchBounds = { boundS: number; litresS: number };
+
+/** It stands still while settings are searched, which a night's own bound does not. */
+export function searchBounds(site: SiteFile, date: string, allowed: Allowed): SearchBounds {
   // With as many at once as the search may try.
   const wide: SiteFile = allowed.atOnce
     ? {
@@ -60,7 +63,8 @@ export function searchBoundS(site: SiteFile, date: string, allowed: Allowed): nu
     : site;
   const free = { ...waterworks(site), site: wide };
   const bounds = planOf(free, playNight(free, date));
-  return allowed.starts || allowed.moves ? bounds.lowerBoundS : bounds.lateStartBoundS;
+  const litresS = bounds.lowerBoundS;
+  return { litresS, boundS: allowed.starts || allowed.moves ? litresS : bounds.lateStartBoundS };
 }
 
 type Scored = { tuning: Tuning; score: NightScore };
@@ -96,7 +100,7 @@ class Search {
     const night = playNight(w, date);
     this.bestScore = playedScore(w, night);
     this.short = shortByStation(night);
-    this.floorS = searchBoundS(site, date, this.allowed);
+    this.floorS = searchBounds(site, date, this.allowed).boundS;
   }
 
   run(): SiteFile {

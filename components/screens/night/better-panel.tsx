@@ -107,7 +107,7 @@ export function BetterPanel({ onClose }: { onClose: () => void }) {
             {best && best.boundS > 0 && (
               <>
                 <strong>{(after.plan.makespanS / best.boundS).toFixed(2)} ×</strong> what none of these changes beats,
-                was {(wasS / best.boundS).toFixed(2)} ×
+                was {(wasS / best.boundS).toFixed(2)} ×{outOfReach(best, after.plan.makespanS)}
               </>
             )}
             . {shortWords(night, after)}
@@ -163,4 +163,10 @@ function shortWords(before: NightAnswer | null, after: NightAnswer): string {
   const [a, b] = [before?.summary.shortfallMin ?? 0, after.summary.shortfallMin];
   if (a !== b) return `${showNumber(b)} min unwatered, was ${showNumber(a)}.`;
   return b > 0 ? `${showNumber(b)} min stay unwatered.` : "";
+}
+
+/** Of the minutes over what the litres alone need, those that are known to be out of reach; nothing where none are. */
+function outOfReach({ boundS, litresS }: BetterAnswer, makespanS: number): string {
+  const [over, known] = [makespanS - litresS, boundS - litresS].map((s) => Math.round(s / 60)) as [number, number];
+  return known > 0 ? `; of the ${over} min over what the litres alone need, ${known} are known to be out of reach` : "";
 }

@@ -9,8 +9,10 @@ export function TaughtLine() {
   if (read === 0) return null;
   return (
     <span className="text-faint">
-      What {read} of the {sets.length} sets draw is what nights read of them, of the others what the network leaves
-      them; the controller itself adds its stations up.
+      {read === sets.length
+        ? "What sets draw is what nights read of them"
+        : `What ${read} of the ${sets.length} sets draw is what nights read of them, of the others what the network leaves them`}
+      ; the controller itself adds its stations up.
     </span>
   );
 }

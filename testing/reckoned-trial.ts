@@ -1,5 +1,6 @@
 import { randomFrom } from "../core/bench/random.ts";
 import { nth } from "../core/checked.ts";
+import { localIso } from "../core/dates/wall-time.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import type { Finding } from "../core/reckon/findings.ts";
 import { readTogether, reckonMornings } from "../core/reckon/reckon.ts";
@@ -14,7 +15,8 @@ const CLOGGED = 0.2;
 /** By so much a wrong constant is wrong, one way or the other. */
 const WRONG_K = 0.12;
 
-export const TRIED = ["outlet", "sensor", "clog", "healthy"] as const;
+/** `midNight`: an outlet that breaks while its station runs. */
+export const TRIED = ["outlet", "midNight", "sensor", "clog", "healthy"] as const;
 /** @property before nights with nothing wrong before it begins @property stations of the site; else 10 to 150 */
 export type TrialOf = { kind: (typeof TRIED)[number]; seed: number; nights: number; before: number; stations?: number };
 export type Tried = {
@@ -91,6 +93,13 @@ function wrongWith(
     case "clog": {
       const clogged = (n: number): unknown => ({ kind: "clogged", subjectId: id, at, size: (CLOGGED * n) / nights });
       return { id, share: CLOGGED, faults: (n) => (n === 0 ? [] : [clogged(n)]) };
+    }
+    case "midNight": {
+      const mine = calm.filter((s) => s.set.includes(place));
+      const when = mine.length > 0 ? nth(mine, Math.floor(random() * mine.length)).from : 0;
+      const clock = localIso(ground.site.timeZone, when).slice(11, 19);
+      const broken = (n: number): unknown => ({ kind: "brokenOutlet", subjectId: id, at: n === 0 ? clock : at, size });
+      return { id, share: size / smallest, faults: (n) => [broken(n)] };
     }
     case "outlet":
       return { id, share: size / smallest, faults: () => [{ kind: "brokenOutlet", subjectId: id, at, size }] };

@@ -17,6 +17,9 @@ const ITS_OWN_NOISE = 1;
 const MOST_FOUND = 8;
 /** A drift needs so many nights to be one. */
 const DRIFT_NIGHTS = 8;
+/** So many of the surest are tried in the middle of nights too. Something begins there at each of many readings, so that one that fits by chance is found easily: so much of the square of its z is taken off for it. */
+const REFINED = 12;
+const MID_NIGHT_COST = 18;
 /** Less than so much of a station's flow is no change that anybody could look for, however surely it is read. */
 const LEAST_OF_STATION = 0.02;
 /** And of what a sensor reads: as a factor of its own, or as a leak of a main behind it, in the middle of its readings. */
@@ -116,7 +119,27 @@ function ranked(model: Model, window: Window, candidates: readonly Candidate[], 
       if (possible(model, candidate, j) && Math.abs(j.z) > Math.abs(surest?.z ?? 0)) surest = j;
     return surest ? [{ ...surest, candidate }] : [];
   });
-  return best.sort((a, b) => Math.abs(b.z) - Math.abs(a.z));
+  return best
+    .sort(surestFirst)
+    .map((b, i) => (i < REFINED ? begunWithin(model, window, judge, b) : b))
+    .sort(surestFirst);
+}
+
+const surestFirst = (a: Judged, b: Judged): number => Math.abs(b.z) - Math.abs(a.z);
+
+/** The same change begun in the middle of its first night, or of the one before, where that explains the readings much better; its z with what is taken off for it. */
+function begunWithin(model: Model, window: Window, judge: ReturnType<Window["beside"]>, whole: Explains): Explains {
+  const { candidate, from, shape } = whole;
+  if (shape !== "step") return whole;
+  const begun = [from - 1, from].flatMap((night) =>
+    night < 0 ? [] : window.onsets(candidate.unknown, night).map((onset) => ({ from: night, shape, onset })),
+  );
+  let surest = whole;
+  for (const j of judge(candidate.unknown, begun)) {
+    const z = Math.sign(j.z) * Math.sqrt(Math.max(0, j.z ** 2 - MID_NIGHT_COST));
+    if (possible(model, candidate, j) && Math.abs(z) > Math.abs(surest.z)) surest = { ...j, z, candidate };
+  }
+  return surest;
 }
 
 function shapes(nights: number): Omit<Change, "unknown">[] {

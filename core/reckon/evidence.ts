@@ -1,7 +1,7 @@
 import { nth } from "../checked.ts";
 import { median } from "../learn/odd.ts";
 import type { Model, NightSays } from "./model.ts";
-import type { Episode, Morning } from "./morning.ts";
+import { type Episode, type Morning, sizeAt } from "./morning.ts";
 import type { Stretch } from "./stretches.ts";
 
 /** So many of its readings are shown, the newest. */
@@ -34,26 +34,26 @@ export function evidenceOf(model: Model, nights: readonly NightSays[], morning: 
   for (let n = Math.max(0, e.from - NIGHTS_BEFORE); n <= last; n++) {
     const { night, stretches } = nth(nights, n);
     /** A reading of this night by what is known now, each change as it was then, and this one as `own`. */
-    const expected = (s: Stretch, own: number): number => {
+    const expected = (s: Stretch, i: number, own: number): number => {
       const parts = model.response(s, s.meanLpm);
       let lpm = 0;
       for (const [u, by] of parts) lpm += by * nth(known, u).mean;
       for (const o of morning.episodes) {
-        const then = o === e ? own : nth(o.byNight, n);
+        const then = o === e ? own : sizeAt(o, n, i);
         lpm += (parts.get(o.candidate.unknown) ?? 0) * (then - nth(o.byNight, last));
       }
       return lpm;
     };
-    const factor = median(stretches.map((s) => s.meanLpm / Math.max(1, expected(s, nth(e.byNight, n)))));
-    for (const s of stretches) {
+    const factor = median(stretches.map((s, i) => s.meanLpm / Math.max(1, expected(s, i, sizeAt(e, n, i)))));
+    for (const [i, s] of stretches.entries()) {
       if (!model.response(s, 1).has(unknown)) continue;
       found.push({
         night,
         from: s.from,
         stationIds: s.set.map((x) => nth(w.site.stations, x).id),
         readLpm: s.meanLpm,
-        withoutLpm: factor * expected(s, 0),
-        withLpm: factor * expected(s, nth(e.byNight, n)),
+        withoutLpm: factor * expected(s, i, 0),
+        withLpm: factor * expected(s, i, sizeAt(e, n, i)),
         sdLpm: READING_SD * s.meanLpm,
       });
     }

@@ -3,7 +3,7 @@ import { addDays, localIso } from "../dates/wall-time.ts";
 import { type Evidence, evidenceOf } from "./evidence.ts";
 import type { Candidate } from "./changes.ts";
 import type { Model, NightSays } from "./model.ts";
-import type { Episode, Morning } from "./morning.ts";
+import { type Episode, type Morning, sizeAt } from "./morning.ts";
 import { isUndecided, type Probe } from "./probe.ts";
 
 /** A change that is found again is the same one if it begins within so many nights of it. */
@@ -56,6 +56,7 @@ export function findingsOf(
   return [...morning.episodes]
     .sort((a, b) => b.z - a.z)
     .map((e): Finding => {
+      const evidence = evidenceOf(model, nights, morning, e);
       const litresByNight = Object.fromEntries(
         nights.flatMap(({ night }, n) => {
           const litres = litresOn(model, nights, e, n);
@@ -79,7 +80,7 @@ export function findingsOf(
         litres: sum(Object.values(litresByNight)),
         named: last,
         litresByNight,
-        evidence: evidenceOf(model, nights, morning, e),
+        evidence,
         ...(open ? { probe: probed(e) } : {}),
       };
     });
@@ -122,18 +123,18 @@ const dateOf = (instant: string): string => instant.slice(0, 10);
 const sum = (all: readonly number[]): number => all.reduce((s, x) => s + x, 0);
 
 function firstShown(model: Model, nights: readonly NightSays[], e: Episode): string | null {
-  for (const { stretches } of nights.slice(e.from))
-    for (const s of stretches)
+  for (const [n, { stretches }] of nights.slice(e.from).entries())
+    for (const s of stretches.slice(n === 0 ? e.onset : 0))
       if (model.response(s, 1).has(e.candidate.unknown)) return localIso(model.w.site.site.timeZone, s.from);
   return null;
 }
 
 /** What went, or was not given, on a night. */
 function litresOn(model: Model, nights: readonly NightSays[], e: Episode, n: number): number {
-  const size = nth(e.byNight, n);
-  if (size === 0) return 0;
+  if (nth(e.byNight, n) === 0) return 0;
   return sum(
-    nth(nights, n).stretches.map((s) => {
+    nth(nights, n).stretches.map((s, i) => {
+      const size = sizeAt(e, n, i);
       const by = model.response(s, e.candidate.kind === "sensor" ? s.meanLpm : 1);
       return by.has(e.candidate.unknown) ? (size * got(by, e.candidate.unknown) * s.ranS) / 60 : 0;
     }),

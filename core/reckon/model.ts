@@ -51,8 +51,17 @@ export type Unknown =
   | { kind: "sensor"; point: number }
   | { kind: "misfit"; key: string };
 
-/** What one night says of the state: Λ = Hᵀ R⁻¹ H and η = Hᵀ R⁻¹ y. */
-export type NightSays = { night: string; information: Matrix; evidence: Matrix; stretches: Stretch[] };
+/** What one night says of the state: Λ = Hᵀ R⁻¹ H and η = Hᵀ R⁻¹ y; with (H y), the root L of R and L⁻¹(H y), for what begins in the middle of it. */
+export type NightSays = {
+  night: string;
+  information: Matrix;
+  evidence: Matrix;
+  stretches: Stretch[];
+  /** H and y, a row a stretch. */
+  responses: Matrix;
+  root: Matrix;
+  whitened: Matrix;
+};
 
 export class Model {
   readonly unknowns: Unknown[];
@@ -128,7 +137,9 @@ export class Model {
       for (const [u, by] of this.response(s, nth(expected, i))) rows[i * (n + 1) + u] = by;
       rows[i * (n + 1) + n] = s.meanLpm;
     }
-    const whitened = forward(cholesky(this.covariance(stretches, expected), k), k, rows, n + 1);
+    const root = cholesky(this.covariance(stretches, expected), k);
+    const responses = rows.slice();
+    const whitened = forward(root, k, rows, n + 1);
     const all = gram(whitened, k, n + 1);
     const information = new Float64Array(n * n);
     const evidence = new Float64Array(n);
@@ -136,7 +147,7 @@ export class Model {
       for (let j = 0; j < n; j++) information[i * n + j] = all[i * (n + 1) + j] as number;
       evidence[i] = all[i * (n + 1) + n] as number;
     }
-    return { night, information, evidence, stretches };
+    return { night, information, evidence, stretches, root, responses, whitened };
   }
 
   /** How large a reading is, for what is a share of it: as it should be; where nobody knows that of one of the set, at least what was read. */

@@ -15,6 +15,8 @@ export type Episode = {
   drift: boolean;
   /** Nights of the window; until is the first that is without it, null: it goes on. */
   from: number;
+  /** Readings of its first night before it began. */
+  onset: number;
   until: number | null;
   size: number;
   sd: number;
@@ -22,6 +24,10 @@ export type Episode = {
   /** Of each night of the window, how much it differs; nothing once it has ended. */
   byNight: Float64Array;
 };
+/** How much an episode differs in a reading of a night: nothing before it began. */
+export const sizeAt = ({ from, onset, byNight }: Episode, night: number, reading: number): number =>
+  night === from && reading < onset ? 0 : nth(byNight, night);
+
 /** What the nights of a window say on the morning after the last of them. */
 export type Morning = { window: Window; found: Found[]; episodes: Episode[] };
 
@@ -63,7 +69,8 @@ function episodesOf(found: readonly Found[], nights: number): Episode[] {
     const { candidate, among } = f;
     const next = { candidate, size, sd, byNight, until: null };
     if (!open) {
-      episodes.push({ ...next, among, from: f.from, certain: f.certain, drift: f.shape === "ramp", z: Math.abs(f.z) });
+      const drift = f.shape === "ramp";
+      episodes.push({ ...next, among, from: f.from, onset: f.onset ?? 0, certain: f.certain, drift, z: Math.abs(f.z) });
       continue;
     }
     if (Math.sign(f.size) === Math.sign(open.size)) {
@@ -75,7 +82,15 @@ function episodesOf(found: readonly Found[], nights: number): Episode[] {
     open.byNight = open.byNight.map((by, i) => (i < f.from ? by : 0));
     const left = Math.abs(size);
     if (left < LEFT_SD * sd || left < LEFT_SHARE * Math.abs(open.size)) continue;
-    episodes.push({ ...next, among, from: f.from, certain: f.certain, drift: false, z: left / sd });
+    episodes.push({
+      ...next,
+      among,
+      from: f.from,
+      onset: f.onset ?? 0,
+      certain: f.certain,
+      drift: false,
+      z: left / sd,
+    });
   }
   return episodes;
 }

@@ -46,7 +46,8 @@ export function probeFor(
   episode: Episode,
 ): Probe | null {
   const suspects = episode.among.flatMap((c) => c.members);
-  const shape = { from: episode.from, shape: episode.drift ? ("ramp" as const) : ("step" as const) };
+  const { from, onset, drift } = episode;
+  const shape = { from, shape: drift ? ("ramp" as const) : ("step" as const), ...(onset > 0 ? { onset } : {}) };
   const given: Change[] = [...events, ...morning.found.filter((f) => f.candidate !== episode.candidate)];
   const sizes = suspects.map((unknown) => Math.abs(morning.window.beside(given)(unknown, [shape])[0]?.size ?? 0));
   const tomorrow = new Tomorrow(model, nights);

@@ -235,6 +235,7 @@ describe("findings from one morning to the next", () => {
 describe("on random sites (seeds that nothing was tuned on)", () => {
   it.each([
     ["outlet", 3],
+    ["midNight", 3],
     ["sensor", 2],
     ["clog", 12],
     ["healthy", 12],
@@ -242,11 +243,38 @@ describe("on random sites (seeds that nothing was tuned on)", () => {
     "%s: what is wrong is named, and nothing else",
     (kind, nights) => {
       for (const seed of [2001, 2002, 2003]) {
-        const tried = tryReckoning({ kind, seed, nights, before: kind === "outlet" ? 2 : 0, stations: 8 + (seed % 7) });
+        const tried = tryReckoning({
+          kind,
+          seed,
+          nights,
+          before: kind === "outlet" || kind === "midNight" ? 2 : 0,
+          stations: 8 + (seed % 7),
+        });
         expect(tried.wrongly, `seed ${seed}`).toEqual([]);
         if (kind !== "healthy") expect(tried, `seed ${seed}`).toMatchObject({ lastMorning: true });
       }
     },
     60_000,
   );
+});
+
+describe("when it began", () => {
+  it("is told within its first night, and what went before costs nothing", () => {
+    const broke = (clock: string) => ({ kind: "brokenOutlet", subjectId: "s3", at: clock, size: 45 });
+    const of = (clock: string): Finding =>
+      reckoned([night(0), night(1, [broke(clock)]), night(2, [broke("00:00:00")])]).found[0] as Finding;
+    const [early, late] = [of("20:00:00"), of("20:47:55")];
+    expect(early.subjectIds).toEqual(["s3"]);
+    expect(late.subjectIds).toEqual(["s3"]);
+    expect(late.since > early.since).toBe(true);
+    expect(late.litresByNight["2026-07-02"] as number).toBeLessThan(early.litresByNight["2026-07-02"] as number);
+  });
+  it("is not before a repair that somebody noted: the nights before it were another station's", () => {
+    const repaired = structuredClone(known);
+    Object.assign(repaired.stations[3] as object, { repairedAt: "2026-07-03T10:00:00Z" });
+    const broken = { kind: "brokenOutlet", subjectId: "s3", at: "00:00:00", size: 20 };
+    const logs = [night(0, [broken]), night(1, [broken]), night(2), night(3)];
+    expect(reckoned(logs, repaired).found).toEqual([]);
+    expect(reckoned(logs).found).toHaveLength(1);
+  });
 });

@@ -86,10 +86,11 @@ export function* reckonMornings(
   }
 }
 
-/** A figure that was learned between these nights is of what is now: the nights before it may have been otherwise. */
+/** A figure that was learned between these nights, or a station that was repaired, is of what is now: the nights before it may have been otherwise. */
 function figuresSince({ w }: Model, nights: readonly NightSays[]): Change[] {
   return w.site.stations.flatMap((s, unknown): Change[] => {
-    const at = Date.parse(s.learned?.at ?? "") / 1000;
+    const known = [s.learned?.at, s.repairedAt].map((x) => Date.parse(x ?? "") / 1000).filter(Number.isFinite);
+    const at = known.length > 0 ? Math.max(...known) : Number.NaN;
     const after = nights.findIndex((n) => (n.stretches[0]?.from ?? 0) >= at);
     // One that these nights themselves have read is of their end, though none came after it yet.
     const from = after < 0 && s.learned?.how === "nights" ? nights.length : after;

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { nth } from "../checked.ts";
 import { cholesky, forward } from "./matrix.ts";
+import type { Stretch } from "./stretches.ts";
 import { type Change, type Known, weightOf, Window } from "./window.ts";
 
 /* Small problems in which everything is also worked out the long way: all readings of all nights in one vector, with their whole covariance. */
@@ -41,7 +42,12 @@ const says = ({ rows, noise, read }: Night, i: number) => {
         information[a * N + b] = (information[a * N + b] as number) + weight * nth(row, a) * nth(row, b);
     }
   });
-  return { night: String(i), information, evidence, stretches: [] };
+  const k = rows.length;
+  const responses = Float64Array.from(rows.flatMap((row, n) => [...row, nth(read, n)]));
+  const whitened = responses.map((x, at) => x / nth(noise, Math.floor(at / (N + 1))));
+  const root = Float64Array.from({ length: k * k }, (_, at) => (at % (k + 1) === 0 ? nth(noise, at / (k + 1)) : 0));
+  const stretches = rows.map((_, n) => ({ from: n }) as Stretch);
+  return { night: String(i), information, evidence, stretches, responses, root, whitened };
 };
 /** All readings together: what they differ by, and their covariance, the state's uncertainty in it. */
 const whole = (p: Problem) => {
@@ -60,11 +66,21 @@ const whole = (p: Problem) => {
 };
 const shapeOf = (p: Problem, change: Change): Float64Array =>
   Float64Array.from(
-    p.nights.flatMap((n, i) => n.rows.map((row) => weightOf(change, i, p.nights.length) * nth(row, change.unknown))),
+    p.nights.flatMap((n, i) =>
+      n.rows.map((row, reading) =>
+        i === change.from && reading < (change.onset ?? 0)
+          ? 0
+          : weightOf(change, i, p.nights.length) * nth(row, change.unknown),
+      ),
+    ),
   );
 const judged = (p: Problem, change: Change, given: Change[]) =>
   new Window(known(p), p.nights.map(says)).beside(given)(change.unknown, [change])[0];
-const shapes = fc.constantFrom("step" as const, "ramp" as const, "before" as const);
+/** A step may begin in the middle of its first night. */
+const shapes: fc.Arbitrary<Pick<Change, "shape" | "onset">> = fc.oneof(
+  fc.constantFrom({ shape: "step" as const }, { shape: "ramp" as const }, { shape: "before" as const }),
+  fc.record({ shape: fc.constant("step" as const), onset: fc.nat(3) }),
+);
 const inner = (a: Float64Array, b: Float64Array): number => a.reduce((s, x, i) => s + x * nth(b, i), 0);
 const relative = (got: number, want: number): void =>
   expect(Math.abs(got - want)).toBeLessThan(1e-5 * (1 + Math.abs(want)));
@@ -74,7 +90,7 @@ describe("a window of nights", () => {
     fc.assert(
       fc.property(problem, fc.nat(3), shapes, fc.nat(N - 1), (p, start, shape, unknown) => {
         const from = start % p.nights.length;
-        const change: Change = { unknown, from, shape };
+        const change: Change = { unknown, from, ...shape };
         const { off, k, root } = whole(p);
         const a = forward(root, k, shapeOf(p, change), 1);
         const r = forward(root, k, Float64Array.from(off), 1);
@@ -90,9 +106,12 @@ describe("a window of nights", () => {
 
   it("judges one beside another as the two together do", () => {
     fc.assert(
-      fc.property(problem, fc.nat(N - 1), fc.nat(N - 1), (p, one, other) => {
+      fc.property(problem, fc.nat(N - 1), fc.nat(N - 1), shapes, shapes, (p, one, other, first, second) => {
         fc.pre(one !== other);
-        const changes: Change[] = [one, other].map((unknown) => ({ unknown, from: 0, shape: "step" }));
+        const changes: Change[] = [
+          { unknown: one, from: 0, ...first },
+          { unknown: other, from: 0, ...second },
+        ];
         const { off, k, root } = whole(p);
         const [a, b] = changes.map((c) => forward(root, k, shapeOf(p, c), 1)) as [Float64Array, Float64Array];
         const r = forward(root, k, Float64Array.from(off), 1);
@@ -121,7 +140,7 @@ describe("what is known after the last night", () => {
   it("is what all readings together leave, beside a change of which nothing was known", () => {
     fc.assert(
       fc.property(problem, fc.nat(3), shapes, fc.nat(N - 1), fc.nat(N - 1), (p, start, shape, unknown, asked) => {
-        const change: Change = { unknown, from: start % p.nights.length, shape };
+        const change: Change = { unknown, from: start % p.nights.length, ...shape };
         // As one more unknown, as good as free.
         const FREE = 1e4;
         const a = shapeOf(p, change);

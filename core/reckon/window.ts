@@ -10,8 +10,8 @@ export type Known = { mean: Float64Array; variance: Float64Array };
  * taken, a repair) is there until a night: the state means what is now.
  */
 export type Shape = "step" | "ramp" | "before";
-/** A change of one unknown at a night of the window. */
-export type Change = { unknown: number; from: number; shape: Shape };
+/** A change of one unknown at a night of the window; `onset`: a step that began in the middle of that night, with so many of its readings before it. */
+export type Change = { unknown: number; from: number; shape: Shape; onset?: number };
 export type Judged = Change & { z: number; size: number; sd: number };
 
 /** How much of a change there is on a night of so many. */
@@ -22,9 +22,18 @@ export function weightOf({ from, shape }: Omit<Change, "unknown">, night: number
 }
 
 /** Of one unknown's change on each night by itself: aᵀC⁻¹r, aᵀC⁻¹a' of every two nights, and L⁻¹ Sᵀ Λ a. */
-type Nightly = { b: Float64Array; own: Matrix; folded: Float64Array[] };
+type Nightly = { b: Float64Array; own: Matrix; folded: Float64Array[]; within: Within | null };
+/** A change in the middle of a night: L⁻¹a of that night, and Hᵀ R⁻¹ a. */
+type Within = { night: number; whitened: Float64Array; onState: Float64Array };
 /** A change put together from its nights. */
-type Column = { unknown: number; weights: Float64Array; folded: Float64Array; own: number; b: number };
+type Column = {
+  unknown: number;
+  weights: Float64Array;
+  folded: Float64Array;
+  own: number;
+  b: number;
+  within: Within | null;
+};
 /** Some changes that are taken as true whatever their sizes. */
 type Held = { columns: Column[]; root: Matrix; b: Float64Array };
 
@@ -46,6 +55,7 @@ export class Window {
   /** L⁻¹ Sᵀ u of all nights. */
   private readonly all: Float64Array;
   private readonly nightly = new Map<number, Nightly>();
+  private readonly inNight = new Map<string, Nightly>();
 
   constructor(before: Known, nights: readonly NightSays[]) {
     const n = before.mean.length;
@@ -75,22 +85,26 @@ export class Window {
     const held = this.held(given);
     const h = held.columns.length;
     return (unknown, shapes) => {
-      const nightly = this.nightlyOf(unknown);
-      const across = held.columns.map((c) => this.acrossNights(unknown, nightly, c));
+      const acrossOf = (nightly: Nightly): Float64Array[] =>
+        held.columns.map((c) => this.acrossNights(unknown, nightly, c));
+      const whole = this.nightlyOf({ unknown });
+      const acrossWhole = acrossOf(whole);
       return shapes.map((shape) => {
         const change = { ...shape, unknown };
+        const nightly = this.nightlyOf(change);
+        const across = nightly === whole ? acrossWhole : acrossOf(nightly);
         const weights = this.weights(change);
-        const [whole, b0] = together(nightly, weights);
+        const [all, b0] = together(nightly, weights);
         const shared = forward(
           held.root,
           h,
           Float64Array.from(across, (a) => dot(a, weights)),
           1,
         );
-        const own = whole - dot(shared, shared);
+        const own = all - dot(shared, shared);
         const b = b0 - dot(shared, held.b);
         // What the others tell as well as this is not told by this.
-        const told = own > 1e-6 * Math.max(whole, 1e-12) && own > 1e-12;
+        const told = own > 1e-6 * Math.max(all, 1e-12) && own > 1e-12;
         return told
           ? { ...change, size: b / own, sd: 1 / Math.sqrt(own), z: b / Math.sqrt(own) }
           : { ...change, size: 0, sd: Number.POSITIVE_INFINITY, z: 0 };
@@ -165,7 +179,54 @@ export class Window {
     return Float64Array.from(this.nights, (_, i) => weightOf(change, i, this.nights.length));
   }
 
-  private nightlyOf(unknown: number): Nightly {
+  /** Readings of an unknown in a night that are not its first: in the middle of it a change may begin at each. */
+  onsets(unknown: number, night: number): number[] {
+    const { responses, stretches } = nth(this.nights, night);
+    const shown = [...stretches.keys()].filter((i) => responses[i * (this.n + 1) + unknown] !== 0);
+    const first = shown[0] === undefined ? undefined : nth(stretches, shown[0]).from;
+    return shown.filter((i) => nth(stretches, i).from !== first);
+  }
+
+  private nightlyOf({ unknown, from, onset }: Pick<Change, "unknown" | "onset"> & { from?: number }): Nightly {
+    return onset === undefined || from === undefined ? this.eachNight(unknown) : this.within(unknown, from, onset);
+  }
+
+  /** The same as {@link eachNight}, with nothing of the change in one night before one of its readings. */
+  private within(unknown: number, night: number, onset: number): Nightly {
+    const key = `${unknown} ${night} ${onset}`;
+    const known = this.inNight.get(key);
+    if (known) return known;
+    const { n } = this;
+    const { responses, root, whitened, stretches } = nth(this.nights, night);
+    const [k, width] = [stretches.length, n + 1];
+    const change = new Float64Array(k);
+    for (let i = onset; i < k; i++) change[i] = responses[i * width + unknown] as number;
+    forward(root, k, change, 1);
+    const onState = new Float64Array(width);
+    for (let i = 0; i < k; i++) {
+      const by = change[i] as number;
+      if (by !== 0)
+        for (let j = 0; j < width; j++) onState[j] = (onState[j] as number) + by * (whitened[i * width + j] as number);
+    }
+    const told = (onState[n] as number) - dot(onState.subarray(0, n), this.before.mean);
+    const whole = this.eachNight(unknown);
+    const nights = this.nights.length;
+    const mine = this.folded([onState])[0] as Float64Array;
+    const folded = whole.folded.map((f, i) => (i === night ? mine : f));
+    const b = whole.b.slice();
+    b[night] = told - dot(mine, this.all);
+    const own = whole.own.slice();
+    for (let j = 0; j < nights; j++) {
+      const value = (j === night ? dot(change, change) : 0) - dot(mine, nth(folded, j));
+      own[night * nights + j] = value;
+      own[j * nights + night] = value;
+    }
+    const made = { b, own, folded, within: { night, whitened: change, onState } };
+    this.inNight.set(key, made);
+    return made;
+  }
+
+  private eachNight(unknown: number): Nightly {
     const known = this.nightly.get(unknown);
     if (known) return known;
     const { n } = this;
@@ -184,13 +245,13 @@ export class Window {
         own[j * nights + i] = value;
       }
     }
-    const made = { b, own, folded };
+    const made = { b, own, folded, within: null };
     this.nightly.set(unknown, made);
     return made;
   }
 
   private column(change: Change): Column {
-    const nightly = this.nightlyOf(change.unknown);
+    const nightly = this.nightlyOf(change);
     const weights = this.weights(change);
     const [own, b] = together(nightly, weights);
     const folded = new Float64Array(this.places.length);
@@ -198,16 +259,19 @@ export class Window {
       const by = weights[i] as number;
       if (by !== 0) for (let j = 0; j < folded.length; j++) folded[j] = (folded[j] as number) + by * (f[j] as number);
     });
-    return { unknown: change.unknown, weights, folded, own, b };
+    return { unknown: change.unknown, weights, folded, own, b, within: nightly.within };
   }
 
   /** aᵀ C⁻¹ a' of an unknown's change on each night by itself, and a whole change. */
-  private acrossNights(unknown: number, { folded }: Nightly, c: Column): Float64Array {
-    return Float64Array.from(
-      this.nights,
-      ({ information }, i) =>
-        (c.weights[i] as number) * at(information, this.n, unknown, c.unknown) - dot(nth(folded, i), c.folded),
-    );
+  private acrossNights(unknown: number, { folded, within }: Nightly, c: Column): Float64Array {
+    return Float64Array.from(this.nights, ({ information }, i) => {
+      const [mine, other] = [within, c.within].map((x) => (x?.night === i ? x : null));
+      let alone = at(information, this.n, unknown, c.unknown);
+      if (mine && other) alone = dot(mine.whitened, other.whitened);
+      else if (mine) alone = mine.onState[c.unknown] as number;
+      else if (other) alone = other.onState[unknown] as number;
+      return (c.weights[i] as number) * alone - dot(nth(folded, i), c.folded);
+    });
   }
 
   private held(given: readonly Change[]): Held {
@@ -216,7 +280,7 @@ export class Window {
     const g = new Float64Array(h * h);
     for (const [i, x] of columns.entries())
       for (const [j, y] of columns.entries())
-        g[i * h + j] = dot(this.acrossNights(x.unknown, this.nightlyOf(x.unknown), y), x.weights);
+        g[i * h + j] = dot(this.acrossNights(x.unknown, this.nightlyOf(nth(given, i)), y), x.weights);
     // Two that say the same leave each other free; a trace keeps the root.
     for (let i = 0; i < h; i++) g[i * h + i] = at(g, h, i, i) * (1 + 1e-9) + 1e-12;
     const root = cholesky(g, h);

@@ -3,6 +3,7 @@ import { addDays, localIso } from "../dates/wall-time.ts";
 import { type Evidence, evidenceOf } from "./evidence.ts";
 import type { Candidate } from "./changes.ts";
 import type { Model, NightSays } from "./model.ts";
+import { sensorThatChanged } from "./split.ts";
 import { type Episode, type Morning, sizeAt } from "./morning.ts";
 import { isUndecided, type Probe } from "./probe.ts";
 
@@ -64,7 +65,7 @@ export function findingsOf(
         }),
       );
       const kind = kindOf(e);
-      const subjectIds = [...new Set(e.among.flatMap((c) => idsOf(model, c)))];
+      const subjectIds = [...new Set(e.among.flatMap((c) => idsOf(model, c, nights, e)))];
       const since = firstShown(model, nights, e) ?? opened(e.from);
       const open = probed && e.until === null && isUndecided({ certain: e.certain, subjectIds });
       return {
@@ -141,12 +142,20 @@ function litresOn(model: Model, nights: readonly NightSays[], e: Episode, n: num
   );
 }
 
-function idsOf({ w, unknowns, points }: Model, { members }: Candidate): string[] {
+function idsOf(
+  { w, unknowns, points }: Model,
+  { members, kind }: Candidate,
+  nights: readonly NightSays[],
+  { from, size }: Episode,
+): string[] {
   return members.flatMap((i): string[] => {
     const u = nth(unknowns, i);
     if (u.kind === "station") return [nth(w.site.stations, u.place).id];
     if (u.kind === "main") return [nth(w.site.mainlines, u.place).id];
-    return u.kind === "sensor" ? nth(points, u.point).sensorIds : [];
+    if (u.kind !== "sensor") return [];
+    const point = nth(points, u.point);
+    const one = kind === "sensor" ? sensorThatChanged(point, nights, from, size) : null;
+    return point.sensorsOfColumns[one ?? -1] ?? point.sensorIds;
   });
 }
 

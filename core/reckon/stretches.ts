@@ -19,6 +19,8 @@ export type Point = {
   /** Columns of the log that are added up. */
   columns: number[];
   sensorIds: string[];
+  /** The same by column. */
+  sensorsOfColumns: string[][];
   /** Mainlines whose stations are seen here. */
   covers: ReadonlySet<number>;
   systems: JudgedSystem[];
@@ -42,6 +44,8 @@ export type Stretch = {
   seconds: number;
   readings: number;
   meanLpm: number;
+  /** Where several columns are added up: the mean of each, in the order of the point's. */
+  partsLpm?: number[];
 };
 
 /** The stretches of some nights, and where they were read. */
@@ -59,8 +63,13 @@ const FILLED = 1.5;
 /** Where the columns of a log tell the flow of this site. */
 export function pointsOf(w: Waterworks, keys: readonly string[]): Point[] {
   const systems = judgedSystems(w);
-  const point = (at: Omit<Point, "minLpm" | "sensorIds">, sensors: readonly FlowSensor[]): Point => ({
+  const point = (
+    at: Omit<Point, "minLpm" | "sensorIds" | "sensorsOfColumns">,
+    sensors: readonly FlowSensor[],
+    sensorsOfColumns = [sensors.map((s) => s.id)],
+  ): Point => ({
     ...at,
+    sensorsOfColumns,
     sensorIds: sensors.map((s) => s.id),
     minLpm: sensors.reduce((sum, s) => sum + (sensorRange(s).minLpm ?? 0), 0),
   });
@@ -77,7 +86,8 @@ export function pointsOf(w: Waterworks, keys: readonly string[]): Point[] {
       const told = [ids, own].find((x) => x.length > 0 && x.every((id) => keys.includes(id)));
       const id = kind === "system" ? `system ${system.index}` : `main ${mainline}`;
       const columns = (told ?? []).map((x) => keys.indexOf(x));
-      return told ? [point({ id, columns, covers, systems: [system] }, sensors)] : [];
+      const byColumn = told === ids ? pocs.map((p) => pocSensing(w, p).sensors.map((s) => s.id)) : own.map((x) => [x]);
+      return told ? [point({ id, columns, covers, systems: [system] }, sensors, byColumn)] : [];
     }),
   );
 }
@@ -101,7 +111,8 @@ type Run = {
   begun: EpochS;
   settled: EpochS;
   last: EpochS;
-  litresOf60: number;
+  /** By column. */
+  litresOf60: number[];
   seconds: number;
   readings: number;
 };
@@ -113,10 +124,12 @@ function ofPoint(w: Waterworks, point: Point, rows: readonly LogRow[]): Stretch[
   const ends = (run: Run | null): void => {
     if (!run || run.set.length === 0 || run.seconds < LEAST_S) return;
     const { set, open, settled: from, last: to, begun, seconds, readings } = run;
-    const meanLpm = run.litresOf60 / seconds;
+    const parts = run.litresOf60.map((litres) => litres / seconds);
+    const meanLpm = parts.reduce((a, b) => a + b, 0);
     if (meanLpm < point.minLpm || hand(from) || hand(to)) return;
     const night = nightOf(w.site.site.timeZone, from);
-    found.push({ night, point: point.id, set, open, from, to, ranS: to - begun, seconds, readings, meanLpm });
+    const common = { night, point: point.id, set, open, from, to, ranS: to - begun, seconds, readings, meanLpm };
+    found.push(parts.length > 1 ? { ...common, partsLpm: parts } : common);
   };
   let run: Run | null = null;
   // Nobody knows how long it was shut before the log begins.
@@ -125,16 +138,16 @@ function ofPoint(w: Waterworks, point: Point, rows: readonly LogRow[]): Stretch[
   for (const { t, flow, open } of rows) {
     const mine = open.filter((s) => systems.has(w.systemOfMainline[nth(w.stationMainline, s)] ?? -1));
     const key = [...mine].sort((a, b) => a - b).join();
-    const lpm = readAt(point, flow);
-    if (run === null || lpm === null || t - before > GAP_S || run.key !== key) {
+    const read = readAt(point, flow);
+    if (run === null || read === null || t - before > GAP_S || run.key !== key) {
       ends(run);
       const wasEmpty = shutSince !== null && t - shutSince >= EMPTY_AFTER_S;
-      run = lpm === null ? null : begun(w, point, mine, key, t, wasEmpty);
+      run = read === null ? null : begun(w, point, mine, key, t, wasEmpty);
       shutSince = mine.length === 0 ? (shutSince ?? t) : null;
     } else if (t > run.settled) {
       // A row stands for the time since the one before.
       const dt = t - before;
-      run.litresOf60 += lpm * dt;
+      for (const [i, lpm] of read.entries()) run.litresOf60[i] = (run.litresOf60[i] ?? 0) + lpm * dt;
       run.seconds += dt;
       run.readings++;
       run.last = t;
@@ -155,7 +168,7 @@ function begun(w: Waterworks, point: Point, mine: readonly number[], key: string
     begun: t,
     settled: t + Math.max(...waits),
     last: t,
-    litresOf60: 0,
+    litresOf60: [],
     seconds: 0,
     readings: 0,
   };
@@ -164,14 +177,15 @@ function begun(w: Waterworks, point: Point, mine: readonly number[], key: string
 /** So long after a main that stood empty opens, its flow is its stations', s. */
 export const fullAfterS = (w: Waterworks, system: JudgedSystem): number => FILLED * fillS(w, system);
 
-function readAt(point: Point, flow: LogRow["flow"]): number | null {
-  let sum = 0;
+/** What each column of a point reads, L/min; null where one of them tells nothing. */
+function readAt(point: Point, flow: LogRow["flow"]): number[] | null {
+  const read: number[] = [];
   for (const column of point.columns) {
     const lpm = flow[column] ?? null;
     if (lpm === null) return null;
-    sum += lpm;
+    read.push(lpm);
   }
-  return sum;
+  return read;
 }
 
 /** Whether water may be taken by hand at that instant behind a point: its readings say nothing of stations. */

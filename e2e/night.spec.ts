@@ -271,3 +271,25 @@ test("a break that no limit sees stands on Rounds in the morning, is looked into
   await expect(campus).toBeVisible();
   await expect(campus).not.toContainText("a break likely");
 });
+
+test("stations that no reading tells apart are parted by another order of the night, at no cost in minutes", async ({
+  page,
+}) => {
+  test.setTimeout(90_000);
+  await signIn(page);
+  await page.getByRole("link", { name: "Quarrel Hill campus" }).click();
+  await screen(page, "Night");
+  await view(page, "Last night");
+  const apart = page.getByRole("region", { name: "Never apart" });
+  await expect(apart.getByRole("listitem").first()).toContainText(" and ");
+  await apart.getByRole("button", { name: /^An order for .* that parts them$/ }).click();
+  await expect(apart.getByRole("button", { name: "Stop, keep what is found" })).toBeVisible();
+  await expect(
+    apart.getByText(/^(All that run are parted|Parted but for .*), (at no cost in minutes|in a night)/),
+  ).toBeVisible({ timeout: 45_000 });
+  await expect(apart.getByText(/^Parted: ends/)).toBeVisible();
+  await apart.getByRole("button", { name: "Take this order into the draft" }).click();
+  await expect(page.getByText(/\d+ changes? not saved/)).toBeVisible();
+  await page.getByRole("button", { name: "Discard all" }).click();
+  await nothingUnsaved(page);
+});

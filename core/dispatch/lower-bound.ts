@@ -103,7 +103,7 @@ function litresBound(w: Waterworks, capacity: CapacityCalendar, runs: RunRecord[
       if (fits(mid)) high = mid;
       else low = mid;
     }
-    bound = Math.max(bound, high * 60);
+    bound = Math.max(bound, low * 60);
   }
   return bound;
 }

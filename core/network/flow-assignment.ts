@@ -20,6 +20,8 @@ type Arcs = {
   mainIn: number[];
   /** Sources by priority, lowest number first, then file order. */
   order: number[];
+  /** By mainline, made when first asked for: nodes through which no water comes to it. */
+  deadEnds: (Uint8Array | undefined)[];
 };
 
 /** What is left over is nothing, L/min. */
@@ -62,8 +64,36 @@ function arcsOf(w: Waterworks): Arcs {
   });
   const source: number[] = [];
   for (const s of [...order].reverse()) source[s] = arc(0, 1 + s);
-  const made = { head, next: Int32Array.from(next), to: Int32Array.from(to), source, poc, mainline, mainIn, order };
+  const ends = { next: Int32Array.from(next), to: Int32Array.from(to) };
+  const made = { head, ...ends, source, poc, mainline, mainIn, order, deadEnds: mainlines.map(() => undefined) };
   known.set(w, made);
+  return made;
+}
+
+/**
+ * Nodes that lead nowhere on the way to a mainline, whatever flows: those from which it is not reached, if all that is reached from them is fed from one side only, so that nothing can be led around
+ * through them.
+ */
+function deadEndsFor(arcs: Arcs, mainline: number): Uint8Array {
+  const known = arcs.deadEnds[mainline];
+  if (known) return known;
+  const { head, next, to } = arcs;
+  const feeds = new Uint8Array(head.length);
+  for (let a = 0; a < to.length; a += 2) feeds[to[a] as number] = Math.min(2, (feeds[to[a] as number] as number) + 1);
+  const target = (arcs.mainIn[mainline] as number) + 1;
+  /** 1: leads to it, or may be led around through. */
+  const open: (0 | 1 | undefined)[] = [];
+  const leads = (node: number): boolean => {
+    if (open[node] !== undefined) return open[node] === 1;
+    let way = node === target || feeds[node] === 2;
+    // Every second arc is a way back.
+    for (let a = head[node] as number; a !== -1; a = next[a] as number)
+      if (a % 2 === 0 && leads(to[a] as number)) way = true;
+    open[node] = way ? 1 : 0;
+    return way;
+  };
+  const made = Uint8Array.from(head, (_, node) => (leads(node) ? 0 : 1));
+  arcs.deadEnds[mainline] = made;
   return made;
 }
 
@@ -80,6 +110,8 @@ export class FlowAssignment {
   private readonly before: Float64Array;
   private readonly mark: Int32Array;
   private round = 0;
+  /** Of the mainline that is being given water. */
+  private deadEnds: Uint8Array = new Uint8Array(0);
   /** Of each mainline, what is not placed yet. */
   private readonly left: Float64Array;
   private readonly w: Waterworks;
@@ -109,6 +141,7 @@ export class FlowAssignment {
     this.before.set(this.residual);
     let left = lpm;
     const target = this.outOf(mainline);
+    this.deadEnds = deadEndsFor(this.arcs, mainline);
     while (left > NEGLIGIBLE_LPM) {
       this.round++;
       const pushed = this.push(0, target, left);
@@ -133,7 +166,7 @@ export class FlowAssignment {
     for (let a = head[node] as number; a !== -1; a = next[a] as number) {
       const room = this.residual[a] as number;
       const to = ends[a] as number;
-      if (room <= 1e-9 || this.mark[to] === this.round) continue;
+      if (room <= 1e-9 || this.mark[to] === this.round || this.deadEnds[to] === 1) continue;
       const pushed = this.push(to, target, Math.min(want, room));
       if (pushed > 0) {
         this.residual[a] = room - pushed;
@@ -158,6 +191,8 @@ export class FlowAssignment {
       residual[source[s] as number] = initial[source[s] as number] as number;
       for (let m = 0; m < left.length; m++) {
         let rest = left[m] as number;
+        if (rest <= NEGLIGIBLE_LPM) continue;
+        this.deadEnds = deadEndsFor(this.arcs, m);
         while (rest > NEGLIGIBLE_LPM) {
           this.round++;
           const pushed = this.push(0, this.outOf(m), rest);

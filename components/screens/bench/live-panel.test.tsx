@@ -95,7 +95,7 @@ describe("a site read live", () => {
     EventStream.last.say(reading(98));
     await waitFor(() => expect(gateway).toHaveTextContent("98 L/min"));
     expect(gateway).toHaveTextContent("live");
-    expect(gateway).toHaveTextContent(/toldabove 120 L\/min, below 75 L\/min/);
+    expect(gateway).toHaveTextContent(/tripsabove 120 L\/min, below 75 L\/min/);
     EventStream.last.say(reading(140));
     await waitFor(() => expect(gateway).toHaveTextContent("140 L/min over"));
     expect(screen.getByText(/readings and 12 events kept/)).toHaveTextContent("3 came twice and were dropped, 0 lost");

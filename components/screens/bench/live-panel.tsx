@@ -132,7 +132,7 @@ function GatewayFacts({
             {quantity(band.expectedLpm, "flow")}
             <span className="text-base text-faint">{known(open)}</span>
           </Fact>
-          <Fact name="told">
+          <Fact name="trips">
             above {quantity(band.highLpm, "flow")}, below {quantity(band.lowLpm, "flow")}
           </Fact>
         </>

@@ -81,7 +81,7 @@ function Now({ order }: { order: Ask | null }) {
         {band && (
           <>
             {" "}
-            of {quantity(band.expectedLpm, "flow")} expected{known(open)}; told above {quantity(band.highLpm, "flow")}
+            of {quantity(band.expectedLpm, "flow")} expected{known(open)}; trips above {quantity(band.highLpm, "flow")}
           </>
         )}
         {age !== null && age > 5 && <span className="text-faint">, read {ageWords(age)} ago</span>}

@@ -70,7 +70,7 @@ function WholeSite({ reading }: { reading: LiveReading }) {
         {band && (
           <p>
             Reads {quantity(total, "flow")} of {quantity(band.expectedLpm, "flow")} expected
-            {known(reading.open)}; told above {quantity(band.highLpm, "flow")}, below {quantity(band.lowLpm, "flow")}.
+            {known(reading.open)}; trips above {quantity(band.highLpm, "flow")}, below {quantity(band.lowLpm, "flow")}.
           </p>
         )}
       </div>

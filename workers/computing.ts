@@ -55,6 +55,16 @@ const going =
     return true;
   };
 
+/** Tells no more often than so many ms: what is told last may be passed over, and comes as the answer. */
+function seldom<A extends unknown[]>(everyMs: number, tell: (...told: A) => unknown): (...told: A) => void {
+  let last = 0;
+  return (...told) => {
+    if (performance.now() - last < everyMs) return;
+    last = performance.now();
+    tell(...told);
+  };
+}
+
 /** Stations whose break would cost most first. */
 function largestFirst(site: SiteFile, ids: string[]): string[] {
   const flow = new Map(site.stations.map((s) => [s.id, expectedFlow(s)?.lpm ?? 0]));
@@ -85,17 +95,16 @@ export const computing = {
 
   better(site: SiteFile, date: string, seconds: number, allowed: Allowed, onBetter: Told<BetterAnswer>): BetterAnswer {
     const until = performance.now() + 1000 * seconds;
-    let [tries, makespanS, told] = [0, 0, 0];
+    let [tries, makespanS] = [0, 0];
     const bounds = searchBounds(site, date, allowed);
+    const tell = seldom(TOLD_EVERY_MS, (found: SiteFile) => onBetter({ site: found, makespanS, tries, ...bounds }));
     const best = betterSite(site, date, {
       seed: 1,
       allowed,
       shouldStop: () => performance.now() >= until,
       onBetter: (found, score, n) => {
         [tries, makespanS] = [n, score[1]];
-        if (performance.now() - told < TOLD_EVERY_MS) return;
-        told = performance.now();
-        onBetter({ site: found, makespanS, tries, ...bounds });
+        tell(found);
       },
     });
     return { site: best, makespanS, tries, ...bounds };
@@ -109,16 +118,11 @@ export const computing = {
     onBetter: Told<WatchableNights>,
   ): WatchableNights {
     const [began, most] = [performance.now(), 1000 * seconds];
-    let told = 0;
     return watchableNights(site, date, {
       ...asked,
       seed: 1,
       shouldStop: (share) => performance.now() >= began + share * most,
-      onBetter: (nights) => {
-        if (performance.now() - told < FRONTIER_TOLD_EVERY_MS) return;
-        told = performance.now();
-        onBetter(nights);
-      },
+      onBetter: seldom(FRONTIER_TOLD_EVERY_MS, onBetter),
     });
   },
 
@@ -130,16 +134,11 @@ export const computing = {
     onBetter: Told<PartedNights>,
   ): PartedNights {
     const until = performance.now() + 1000 * seconds;
-    let told = 0;
     return partedNights(site, date, {
       groups,
       seed: 1,
       shouldStop: () => performance.now() >= until,
-      onBetter: (nights) => {
-        if (performance.now() - told < FRONTIER_TOLD_EVERY_MS) return;
-        told = performance.now();
-        onBetter(nights);
-      },
+      onBetter: seldom(FRONTIER_TOLD_EVERY_MS, onBetter),
     });
   },
 

@@ -18,7 +18,7 @@ import {
   valvesTurned,
 } from "../judge/judge.ts";
 import { withInherited } from "../judge/policy-of.ts";
-import { fillS, holdOffS, type JudgedSystem, judgedSystems } from "../judge/system.ts";
+import { EMPTY_AFTER_S, fillS, holdOffS, type JudgedSystem, judgedSystems } from "../judge/system.ts";
 import { systemOf } from "../network/system-of.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import { pocSensing } from "../network/sensing.ts";
@@ -46,7 +46,6 @@ export type LiveState = { at: number | null; open: string[]; valves: string[]; s
 export const GAP_S = 150;
 /** A controller that finds and isolates has so long to speak of a trip before it is told without it. */
 export const ANSWER_S = 120;
-const EMPTY_AFTER_S = 1800;
 const SPEAKS = new Set(["trip", "searchBegins", "retest", "suspect", "alarm", "stopped"]);
 
 /**

@@ -103,6 +103,9 @@ export function holdOffS(w: Waterworks, system: Pick<JudgedSystem, "mainlines">,
   return longest;
 }
 
+/** A main shut for so long has run empty, and fills when it opens again, s. */
+export const EMPTY_AFTER_S = 1800;
+
 /** Seconds for which an empty system reads its own filling: the longest of its mains. */
 export function fillS(w: Waterworks, system: Pick<JudgedSystem, "mainlines">): number {
   return Math.max(0, ...system.mainlines.map((m) => w.site.mainlines[m]?.fillS ?? 120));

@@ -1,9 +1,10 @@
 import { nth } from "../checked.ts";
 import type { EpochS } from "../dates/wall-time.ts";
+import { EMPTY_AFTER_S } from "../judge/system.ts";
 import type { Stretch as Planned } from "../limits/stretches.ts";
 import { siteSensors } from "../network/sensing.ts";
 import type { Waterworks } from "../network/waterworks.ts";
-import { EMPTY_AFTER_S, fullAfterS, LEAST_S, type Nights, nightOf, pointsOf, type Stretch } from "./stretches.ts";
+import { fullAfterS, LEAST_S, type Nights, nightOf, pointsOf, type Stretch } from "./stretches.ts";
 
 /**
  * What would be read of a night as planned, with every sensor there is.

@@ -1,7 +1,7 @@
 import { nth } from "../checked.ts";
 import { addDays, type EpochS, localClock, localDate } from "../dates/wall-time.ts";
 import { CapacityCalendar } from "../dispatch/capacity.ts";
-import { fillS, holdOffS, type JudgedSystem, judgedSystems } from "../judge/system.ts";
+import { EMPTY_AFTER_S, fillS, holdOffS, type JudgedSystem, judgedSystems } from "../judge/system.ts";
 import { pocSensing } from "../network/sensing.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
@@ -55,8 +55,6 @@ export type Nights = { points: Point[]; stretches: Stretch[] };
 export const LEAST_S = 20;
 /** A row further from the one before says nothing of what lies between, s. */
 const GAP_S = 90;
-/** A main shut for so long is filled when it opens again, s. */
-export const EMPTY_AFTER_S = 1800;
 /** What still goes into a main is under a percent of the flow only after so many times the time in which it is called full. */
 const FILLED = 1.5;
 

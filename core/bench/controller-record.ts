@@ -84,13 +84,22 @@ export abstract class ControllerRecord {
 
   /** The longest of the connected system's mains, joined by the running stations' own. */
   holdOffS(system: SystemState): number {
-    const running = this.runningIn(system).map((e) => e.station);
+    const running = this.stationsIn(system);
     const testing = system.search?.testing;
     return holdOffS(this.w, system, testing ? [...running, testing.entry.station] : running);
   }
 
   runningIn(system: SystemState): Entry[] {
     return this.night.running.filter((e) => this.night.systemOf(e.station) === system.index);
+  }
+
+  anyRunsIn(system: SystemState): boolean {
+    return this.night.running.some((e) => this.night.systemOf(e.station) === system.index);
+  }
+
+  /** Places of the stations that run in it. */
+  stationsIn(system: SystemState): number[] {
+    return this.runningIn(system).map((e) => e.station);
   }
 
   stationsOf(entries: Entry[]): Station[] {

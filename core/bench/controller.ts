@@ -223,7 +223,7 @@ export class BenchController extends ControllerRecord {
     if (now < retest.opensAt) return;
     this.night.reopen(retest.set, now);
     retest.opened = true;
-    if (this.runningIn(system).length === 0) this.endRetest(system);
+    if (!this.anyRunsIn(system)) this.endRetest(system);
     this.dirty = true;
   }
 
@@ -231,7 +231,7 @@ export class BenchController extends ControllerRecord {
   private followRetest(system: SystemState, retest: Retest, now: EpochS): void {
     if (now <= retest.opensAt) return;
     retest.judgedUntil ??= system.judge.holdUntil + this.policyOf(retest.set.map((r) => r.entry)).persistenceS;
-    if (now >= retest.judgedUntil || this.runningIn(system).length === 0) this.endRetest(system);
+    if (now >= retest.judgedUntil || !this.anyRunsIn(system)) this.endRetest(system);
   }
 
   private endRetest(system: SystemState): void {

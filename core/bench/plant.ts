@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { faultSpec } from "./faults/kinds.ts";
 import { ActiveFaults } from "./faults/active.ts";
 import type { EpochS } from "../dates/wall-time.ts";
@@ -7,12 +8,13 @@ import { pocSensing } from "../network/sensing.ts";
 import { expectedFlow } from "../site-file/expected-flow.ts";
 import type { Device, DeviceOf, FlowSensor } from "../site-file/schema.ts";
 import { BenchNetwork, type OpenSolution, type OpenState } from "./bench-network.ts";
-import { carry, type LiveFeeds, liveFeeds } from "./carry.ts";
+import { type LiveFeeds, liveFeeds } from "./carry.ts";
 import { Filling } from "./filling.ts";
 import type { Fault } from "./faults/resolve.ts";
+import { type Break, type OpenFlows, openFlows, type OpenStation } from "./open-flows.ts";
 import type { Random } from "./random.ts";
 import { SensorReadings } from "./sensor-readings.ts";
-import { SupplyPressure } from "./supply-pressure.ts";
+import { SupplyPressure, type Varying } from "./supply-pressure.ts";
 
 const VALVE_OPENS_S = 6;
 const VALVE_CLOSES_S = 8;
@@ -24,8 +26,10 @@ type Standing = {
   feeds: LiveFeeds;
   breaks: Break[];
   solved: OpenSolution | null;
+  varying: Varying[];
 };
-type Break = OpenState["breaks"][number] & { lost: boolean };
+/** What flows, and how it varies. */
+type Flowing = { pocLive: boolean[]; flows: OpenFlows; varying: Varying[] };
 export type Commands = { stations: Set<number>; pocValve: boolean[]; mainlineValve: boolean[]; pump: boolean[] };
 export type PlantSecond = {
   stationLpm: Map<number, number>;
@@ -63,6 +67,8 @@ export class Plant {
   /** Null on the exact bench, where pressure only matters when it fails. */
   private readonly network: BenchNetwork | null;
   private standing: Standing | null = null;
+  /** As long as no valve moves. */
+  private settled: (Flowing & { commands: Commands; until: EpochS }) | null = null;
   /** Counts how often a valve began to open or was shut. */
   private openings = 0;
   /** POCs with a pressure sensor. */
@@ -144,56 +150,31 @@ export class Plant {
 
   /** Physics of the second [t, t+1) under the controller's commands. */
   second(t: EpochS, commands: Commands): PlantSecond {
-    const { site } = this.w;
-    this.moveValves(t, commands);
-    const { pocLive, feeds, breaks, solved } = this.stand(t, commands);
+    const { pocLive, flows, varying } = this.flowing(t, commands);
+    const vary = this.pressure.variation(t, varying);
     const pressureKpa = this.pressed.map((has, p) =>
       has && pocLive[p] ? this.pressure.kpa(p, t, commands.pump, this.lastPoc[p] ?? 0) : 0,
     );
+    this.sensors.nextSecond();
     const stationLpm = new Map<number, number>();
-    const demand = site.mainlines.map(() => 0);
+    for (const [s, system, lpm] of flows.stationLpm) stationLpm.set(s, lpm * nth(vary, system));
     let lostLpm = 0;
     let deliveredLpm = 0;
-    this.sensors.nextSecond();
-    const vary = solved ? this.pressure.variation(t, commands.pump, solved.pocLpm) : [];
-    for (const [s, share] of this.opening) {
-      const m = this.w.stationMainline[s] as number;
-      if (!feeds.of[m]?.live || share <= 0) continue;
-      const id = site.stations[s]?.id;
-      const now = solved
-        ? share * (vary[this.w.systemOfMainline[m] as number] as number)
-        : share * this.pressure.exactFactor(m, pocLive, t, commands.pump, this.lastPoc);
-      const own = now * (solved ? (solved.ownLpm.get(s) ?? 0) : (this.expected[s] ?? 0) * this.faults.kept(id, t));
-      const broken = now * (solved ? (solved.brokenLpm.get(s) ?? 0) : this.brokenLpm(id, t));
-      if (commands.stations.has(s)) deliveredLpm += own;
-      else if (this.faults.on("staysOpen", id, t)) lostLpm += own;
-      lostLpm += broken;
-      stationLpm.set(s, own + broken);
-      demand[m] = (demand[m] as number) + own + broken;
-    }
-    const atPoc = site.pocs.map(() => 0);
-    const byHand = new Map<number, number>();
-    breaks.forEach((b, i) => {
-      const live = b.kind === "mainline" ? feeds.of[b.place]?.live : pocLive[b.place];
-      if (!live) return;
-      const system = (b.kind === "mainline" ? this.w.systemOfMainline[b.place] : this.w.systemOfPoc[b.place]) as number;
-      const q = solved ? (solved.breakLpm[i] ?? 0) * (vary[system] as number) : b.lpm;
-      const into = b.kind === "mainline" ? demand : atPoc;
-      into[b.place] = (into[b.place] as number) + q;
-      if (b.lost) lostLpm += q;
-      else byHand.set(system, (byHand.get(system) ?? 0) + q);
-    });
-    for (const [system, taken] of byHand) {
+    for (const [system, by] of vary.entries()) {
+      lostLpm += by * nth(flows.lostLpm, system);
+      deliveredLpm += by * nth(flows.deliveredLpm, system);
+      const taken = by * nth(flows.byHandLpm, system);
+      if (taken === 0) continue;
       const allowed = Math.min(taken, this.allowanceLpm(system, t));
       deliveredLpm += allowed;
       lostLpm += taken - allowed;
     }
-
-    const { pocLpm, mainlineLpm } = carry(this.w, demand, feeds, solved);
-    for (const p of site.pocs.keys()) {
+    const { systemOfPoc, systemOfMainline } = this.w;
+    const mainlineLpm = flows.mainlineLpm.map((lpm, m) => lpm * nth(vary, nth(systemOfMainline, m)));
+    const pocLpm = flows.pocLpm.map((lpm, p) => {
       const filling = this.filling?.lpm(p, t, pocLive[p] === true, commands.pocValve[p] === true) ?? 0;
-      pocLpm[p] = (pocLpm[p] ?? 0) + (atPoc[p] ?? 0) + filling;
-    }
+      return lpm * nth(vary, nth(systemOfPoc, p)) + filling;
+    });
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
     const mainlineReading = this.mainSensor.map((sensor, m) =>
       sensor ? this.sensors.read(sensor, mainlineLpm[m] as number, t) : null,
@@ -223,12 +204,52 @@ export class Plant {
     );
   }
 
+  /** What flows at the usual pressure; the same as the second before where no valve moves and nothing else begins or ends. */
+  private flowing(t: EpochS, commands: Commands): Flowing {
+    const known = this.settled;
+    if (known && known.commands === commands && t < known.until) return known;
+    const moved = this.moveValves(t, commands);
+    const { pocLive, feeds, breaks, solved, varying, until } = this.stand(t, commands);
+    const flows = openFlows(this.w, this.openNow(t, commands, feeds, pocLive, solved), breaks, pocLive, feeds, solved);
+    // On the exact bench the pressure behind a pump follows the flow of the second before.
+    this.settled = !moved && solved ? { commands, until, pocLive, flows, varying } : null;
+    return { pocLive, flows, varying };
+  }
+
+  /** Stations with an open valve under pressure, and what they give. */
+  private openNow(
+    t: EpochS,
+    commands: Commands,
+    feeds: LiveFeeds,
+    pocLive: boolean[],
+    solved: OpenSolution | null,
+  ): OpenStation[] {
+    return [...this.opening].flatMap(([station, share]): OpenStation[] => {
+      const m = this.w.stationMainline[station] as number;
+      if (!feeds.of[m]?.live || share <= 0) return [];
+      const id = this.w.site.stations[station]?.id;
+      const now = solved ? share : share * this.pressure.exactFactor(m, pocLive, t, commands.pump, this.lastPoc);
+      const full = (this.expected[station] ?? 0) * this.faults.kept(id, t);
+      const broken = solved ? (solved.brokenLpm.get(station) ?? 0) : this.faults.sum("leaks", id, t);
+      const stuck = this.faults.on("staysOpen", id, t) ? "lost" : null;
+      return [
+        {
+          station,
+          ownLpm: now * (solved ? (solved.ownLpm.get(station) ?? 0) : full),
+          brokenLpm: now * broken,
+          use: commands.stations.has(station) ? "watered" : stuck,
+        },
+      ];
+    });
+  }
+
   /** What holds as long as commands, open valves, faults and source hours are the same: worked out once for all those seconds. */
   private stand(t: EpochS, commands: Commands): Standing {
     const known = this.standing;
     if (known && known.commands === commands && known.openings === this.openings && t < known.until) return known;
     const pocLive = this.w.site.pocs.map((_, p) => this.pocLive(p, t, commands));
     const breaks = this.breaks(t);
+    const solved = this.network ? this.solve(this.network, t, commands, pocLive, breaks) : null;
     const standing: Standing = {
       commands,
       openings: this.openings,
@@ -236,7 +257,8 @@ export class Plant {
       pocLive,
       breaks,
       feeds: liveFeeds(this.w, pocLive, (m) => this.mainOpen(m, t, commands)),
-      solved: this.network ? this.solve(this.network, t, commands, pocLive, breaks) : null,
+      solved,
+      varying: solved ? this.pressure.varying(commands.pump, solved.pocLpm) : [],
     };
     this.standing = standing;
     return standing;
@@ -287,12 +309,15 @@ export class Plant {
     );
   }
 
-  private moveValves(t: EpochS, commands: Commands): void {
+  /** @returns whether any valve moved */
+  private moveValves(t: EpochS, commands: Commands): boolean {
+    let moved = false;
     const called = this.valvesOf(commands.stations, t);
     for (const s of called)
       if (!this.opening.has(s)) {
         this.opening.set(s, 0);
         this.openings++;
+        moved = true;
       }
     for (const [s, share] of this.opening) {
       const id = this.w.site.stations[s]?.id;
@@ -303,8 +328,13 @@ export class Plant {
       if (next === 0 && !wanted) {
         this.opening.delete(s);
         this.openings++;
-      } else if (next !== share) this.opening.set(s, next);
+        moved = true;
+      } else if (next !== share) {
+        this.opening.set(s, next);
+        moved = true;
+      }
     }
+    return moved;
   }
 
   /** Breaks and hoses on mains and at POCs that let water out now. */
@@ -316,10 +346,6 @@ export class Plant {
       if (main !== undefined) return [{ kind: "mainline", place: main, lpm: f.size, lost }];
       return poc === undefined ? [] : [{ kind: "poc", place: poc, lpm: f.size, lost }];
     });
-  }
-
-  private brokenLpm(stationId: string | undefined, t: EpochS): number {
-    return this.faults.sum("leaks", stationId, t);
   }
 
   /** Flows of what stands open, through the network; worked out once for everything that stands the same. */
@@ -351,7 +377,7 @@ export class Plant {
           .filter((s) => !this.faults.on("staysShut", site.stations[s]?.id, t))
           .map((station) => {
             const id = site.stations[station]?.id;
-            return { station, share: this.faults.kept(id, t), brokenLpm: this.brokenLpm(id, t) };
+            return { station, share: this.faults.kept(id, t), brokenLpm: this.faults.sum("leaks", id, t) };
           }),
         breaks,
         pocLive,

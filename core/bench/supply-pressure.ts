@@ -1,3 +1,4 @@
+import { nth } from "../checked.ts";
 import { staticPressureKpa } from "../ceilings/ceilings.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import { afterDevice, pumpHeadM } from "../hydraulics/device-loss.ts";
@@ -10,6 +11,9 @@ import type { ActiveFaults } from "./faults/active.ts";
 /** Pressure of a supply as a share of its usual one: ± 2 % over 90 min and ± 1 % over 12 min, from a phase. */
 export const supplyVariation = (t: EpochS, phase: number): number =>
   1 + 0.02 * Math.sin((2 * Math.PI * t) / 5400 + phase) + 0.01 * Math.sin((2 * Math.PI * t) / 700 + 2 * phase);
+
+/** A POC that gives water to a system: its flow, L/min, and the share of its pressure that varies with the supply. */
+export type Varying = { poc: number; system: number; flow: number; share: number };
 
 /** Pressure behind each POC of the simulated site, and what it does to flows. */
 export class SupplyPressure {
@@ -50,20 +54,27 @@ export class SupplyPressure {
     return Math.max(0, kPa);
   }
 
+  /** What of the supply's variation reaches the systems, by what each POC gives. */
+  varying(pumpsOn: readonly boolean[], pocLpm: readonly number[]): Varying[] {
+    if (!this.varies) return [];
+    return pocLpm.flatMap((flow, poc): Varying[] => {
+      const system = this.w.systemOfPoc[poc];
+      if (flow <= 0 || system === undefined) return [];
+      const stated = this.usualKpa(poc);
+      const head = this.headKpa(poc, pumpsOn, flow);
+      return [{ poc, system, flow, share: stated + head > 0 ? stated / (stated + head) : 0 }];
+    });
+  }
+
   /** By connected system: √(pressure with the supply as it is now ÷ as it usually is), by what each POC gives. */
-  variation(t: EpochS, pumpsOn: readonly boolean[], pocLpm: readonly number[]): number[] {
-    const weighed = Array.from({ length: this.w.systemCount }, () => ({ sum: 0, flow: 0 }));
-    if (this.varies)
-      for (const [p, flow] of pocLpm.entries()) {
-        const of = weighed[this.w.systemOfPoc[p] ?? -1];
-        if (flow <= 0 || !of) continue;
-        const stated = this.usualKpa(p);
-        const head = this.headKpa(p, pumpsOn, flow);
-        const share = stated + head > 0 ? stated / (stated + head) : 0;
-        of.sum += flow * (1 + (supplyVariation(t, this.phase[p] ?? 0) - 1) * share);
-        of.flow += flow;
-      }
-    return weighed.map((x) => (x.flow > 0 ? Math.sqrt(x.sum / x.flow) : 1));
+  variation(t: EpochS, varying: readonly Varying[]): number[] {
+    const sum = Array.from({ length: this.w.systemCount }, () => 0);
+    const all = sum.slice();
+    for (const { poc, system, flow, share } of varying) {
+      sum[system] = (sum[system] as number) + flow * (1 + (supplyVariation(t, this.phase[poc] ?? 0) - 1) * share);
+      all[system] = (all[system] as number) + flow;
+    }
+    return sum.map((x, system) => (nth(all, system) > 0 ? Math.sqrt(x / nth(all, system)) : 1));
   }
 
   /** On the exact bench: √(pressure now ÷ pressure as it should be), by the best of what feeds the main. */

@@ -129,7 +129,7 @@ export function settleSuspects(record: ControllerRecord, system: SystemState, no
     system.suspects.size === 0 ||
     system.stopped ||
     system.search ||
-    record.runningIn(system).length > 0 ||
+    record.anyRunsIn(system) ||
     record.night.moreToCome(system.index)
   )
     return;

@@ -6,8 +6,7 @@ import type { SystemState } from "./system.ts";
 
 /** Burst: answered at once, as the connection says. */
 export function watchBurst(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
-  const running = record.runningIn(system).map((e) => e.station);
-  for (const tripped of judgeBurst(record.w, system, system.judge, seen, running))
+  for (const tripped of judgeBurst(record.w, system, system.judge, seen, () => record.stationsIn(system)))
     answerBurst(record, system, tripped, now);
 }
 
@@ -29,7 +28,7 @@ function answerBurst(record: ControllerRecord, system: SystemState, tripped: Bur
 
 /** Flow while nothing runs. */
 export function watchOffSchedule(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
-  const idle = !system.search && system.retest === null && record.runningIn(system).length === 0;
+  const idle = !system.search && system.retest === null && !record.anyRunsIn(system);
   const allowance = (at: EpochS): number => record.allowance(system, at);
   const tripped = judgeOffSchedule(record.w, system, system.judge, seen, idle, allowance, now);
   if (!tripped) return;
@@ -42,8 +41,7 @@ export function watchOffSchedule(record: ControllerRecord, system: SystemState, 
 
 /** Pressure beyond a limit: the same responses as flow, but no station is to blame for pressure. */
 export function watchPressure(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
-  const running = record.runningIn(system).map((e) => e.station);
-  for (const tripped of judgePressure(record.w, system, system.judge, seen, running, now)) {
+  for (const tripped of judgePressure(record.w, system, system.judge, seen, () => record.stationsIn(system), now)) {
     const { kind, deviceId, measuredLpm, expectedLpm, kPa } = tripped;
     record.alarms.push({ at: now, kind, subjectId: deviceId, measuredLpm, expectedLpm, kPa });
     record.log(now, "alarm", deviceId, kind);
@@ -60,7 +58,7 @@ export function watchPressure(record: ControllerRecord, system: SystemState, see
  */
 export function watchPumps(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): boolean {
   const testing = system.search?.testing;
-  const running = testing ? [testing.entry.station] : record.runningIn(system).map((e) => e.station);
+  const running = (): number[] => (testing ? [testing.entry.station] : record.stationsIn(system));
   const excused = system.unjudged || (system.search?.pump ?? false);
   for (const tripped of judgePumps(record.w, system, system.judge, seen, running, excused)) {
     const { poc, deviceId, measuredLpm, expectedLpm } = tripped;

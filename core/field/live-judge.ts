@@ -238,12 +238,16 @@ export class LiveJudge {
     const allowance = (at: number): number => this.allowance(system, at);
     const pocId = (p: number): string => nth(this.site.pocs, p).id;
     const told: Alarm[] = [
-      ...judgePumps(w, system, judge, seen, running, live.searching).map(({ deviceId, poc: _, ...a }) => ({
+      ...judgePumps(w, system, judge, seen, () => running, live.searching).map(({ deviceId, poc: _, ...a }) => ({
         ...a,
         at: now,
         subjectId: deviceId,
       })),
-      ...judgeBurst(w, system, judge, seen, running).map(({ poc, ...a }) => ({ ...a, at: now, subjectId: pocId(poc) })),
+      ...judgeBurst(w, system, judge, seen, () => running).map(({ poc, ...a }) => ({
+        ...a,
+        at: now,
+        subjectId: pocId(poc),
+      })),
     ];
     if (live.searching) return told;
     system.points.forEach((point, place) => {
@@ -263,7 +267,7 @@ export class LiveJudge {
         measuredLpm: off.measuredLpm,
         expectedLpm: 0,
       });
-    for (const { deviceId, response: _, ...a } of judgePressure(w, system, judge, seen, running, now))
+    for (const { deviceId, response: _, ...a } of judgePressure(w, system, judge, seen, () => running, now))
       told.push({ ...a, at: now, subjectId: deviceId });
     return told;
   }

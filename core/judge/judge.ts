@@ -132,28 +132,36 @@ function expectedOf(w: Waterworks, running: readonly number[]): number {
 
 const stationsAt = (w: Waterworks, places: readonly number[]): Station[] => places.map((s) => nth(w.site.stations, s));
 
-/** The burst limit of each connection: its own persistence, no hold-off. */
+/**
+ * The burst limit of each connection: its own persistence, no hold-off.
+ *
+ * @param running places of the stations that run, for the words of an alarm; asked only where one trips
+ */
 export function judgeBurst(
   w: Waterworks,
   system: JudgedSystem,
   state: JudgeState,
   seen: Seen,
-  running: readonly number[],
+  running: () => readonly number[],
 ): BurstTrip[] {
-  return system.pocs.flatMap((p, i): BurstTrip[] => {
+  const trips: BurstTrip[] = [];
+  for (const [i, p] of system.pocs.entries()) {
     const poc = w.site.pocs[p];
+    if (poc?.burstLimitLpm === undefined) continue;
     const measuredLpm = seen.pocLpm(p);
-    if (poc?.burstLimitLpm === undefined || measuredLpm === null) return [];
+    if (measuredLpm === null) continue;
     const beyond = measuredLpm > poc.burstLimitLpm + 1e-6;
     const next = countBeyond(state.burst[i] ?? CALM, beyond, poc.burstPersistenceS ?? 15);
     state.burst[i] = next.state;
-    return next.trips ? [{ kind: "burst", poc: p, measuredLpm, expectedLpm: expectedOf(w, running) }] : [];
-  });
+    if (next.trips) trips.push({ kind: "burst", poc: p, measuredLpm, expectedLpm: expectedOf(w, running()) });
+  }
+  return trips;
 }
 
 /**
  * A pump running against no flow for 60 s; hold-off never suspends that.
  *
+ * @param running as in {@link judgeBurst}
  * @param excused its connection is not to be believed now, or the pump is tested against closed valves: nothing is counted
  */
 export function judgePumps(
@@ -161,10 +169,11 @@ export function judgePumps(
   system: JudgedSystem,
   state: JudgeState,
   seen: Seen,
-  running: readonly number[],
+  running: () => readonly number[],
   excused: boolean,
 ): PumpTrip[] {
-  return system.pumps.flatMap(({ poc, device, noFlowLpm }, i): PumpTrip[] => {
+  const trips: PumpTrip[] = [];
+  for (const [i, { poc, device, noFlowLpm }] of system.pumps.entries()) {
     const measuredLpm = seen.pocLpm(poc);
     const dry =
       !excused &&
@@ -174,17 +183,11 @@ export function judgePumps(
       seen.pumpRuns(poc, device.id);
     const dryS = dry ? (state.dryS[i] ?? 0) + 1 : 0;
     state.dryS[i] = dryS;
-    if (dryS !== PUMP_DRY_S) return [];
-    return [
-      {
-        kind: "pumpNoFlow",
-        poc,
-        deviceId: device.id,
-        measuredLpm: measuredLpm ?? 0,
-        expectedLpm: expectedOf(w, running),
-      },
-    ];
-  });
+    if (dryS !== PUMP_DRY_S) continue;
+    const expectedLpm = expectedOf(w, running());
+    trips.push({ kind: "pumpNoFlow", poc, deviceId: device.id, measuredLpm: measuredLpm ?? 0, expectedLpm });
+  }
+  return trips;
 }
 
 /**
@@ -201,8 +204,9 @@ export function judgeOffSchedule(
   allowanceLpm: (at: EpochS) => number,
   now: EpochS,
 ): OffScheduleTrip | null {
-  const reads = system.sensed.map((p) => seen.pocLpm(p));
-  if (reads.length === 0 || reads.includes(null) || !idle || !settled(state, now)) {
+  const watched = idle && settled(state, now);
+  const reads = watched ? system.sensed.map((p) => seen.pocLpm(p)) : [];
+  if (reads.length === 0 || reads.includes(null)) {
     state.offSchedule = CALM;
     return null;
   }
@@ -216,16 +220,21 @@ export function judgeOffSchedule(
   return { kind: "offSchedule", poc: nth(system.sensed, most), measuredLpm };
 }
 
-/** Pressure limits while stations run, after hold-off, as long as a flow limit. */
+/**
+ * Pressure limits while stations run, after hold-off, as long as a flow limit.
+ *
+ * @param runs places of the stations that run; asked only where there is such a limit
+ */
 export function judgePressure(
   w: Waterworks,
   system: JudgedSystem,
   state: JudgeState,
   seen: Seen,
-  running: readonly number[],
+  runs: () => readonly number[],
   now: EpochS,
 ): PressureTrip[] {
   if (system.pressures.length === 0) return [];
+  const running = runs();
   const judged = running.length > 0 && settled(state, now);
   const policy = policyOfSet(w, running);
   return system.pressures.flatMap((watch, i): PressureTrip[] => {
@@ -257,15 +266,19 @@ export function judgePressure(
   });
 }
 
-/** The limits of a set as they hold now. */
-export function limitsOfSet(
-  w: Waterworks,
-  set: readonly number[],
-  allowanceLpm: number,
-): SetLimits & { policy: Policy } {
+type LimitsNow = SetLimits & { policy: Policy };
+/** By the set that runs, as long as it is the same list: those it was judged by the second before. */
+const KNOWN = new WeakMap<readonly number[], { w: Waterworks; allowanceLpm: number; limits: LimitsNow }>();
+
+/** The limits of a set as they hold now; a list of places is never changed once it has been judged. */
+export function limitsOfSet(w: Waterworks, set: readonly number[], allowanceLpm: number): LimitsNow {
+  const known = KNOWN.get(set);
+  if (known && known.w === w && known.allowanceLpm === allowanceLpm) return known.limits;
   const stations = stationsAt(w, set);
   const policy = policyOfSet(w, set);
-  return { ...setLimits(policy, stations, allowanceLpm, setRatio(w.site, stations)), policy };
+  const limits = { ...setLimits(policy, stations, allowanceLpm, setRatio(w.site, stations)), policy };
+  KNOWN.set(set, { w, allowanceLpm, limits });
+  return limits;
 }
 
 /**

@@ -96,7 +96,8 @@ function wrongWith(
     }
     case "midNight": {
       const mine = calm.filter((s) => s.set.includes(place));
-      const when = mine.length > 0 ? nth(mine, Math.floor(random() * mine.length)).from : 0;
+      const ran = mine[Math.floor(random() * mine.length)];
+      const when = ran ? Math.round(ran.from + (ran.to - ran.from) * random()) : 0;
       const clock = localIso(ground.site.timeZone, when).slice(11, 19);
       const broken = (n: number): unknown => ({ kind: "brokenOutlet", subjectId: id, at: n === 0 ? clock : at, size });
       return { id, share: size / smallest, faults: (n) => [broken(n)] };

@@ -4,22 +4,33 @@ import { expectedFlow } from "../site-file/expected-flow.ts";
 import { alike, neverApart } from "./apart.ts";
 import type { Model, Unknown } from "./model.ts";
 import type { Stretch } from "./stretches.ts";
-import type { Change, Judged, Shape, Window } from "./window.ts";
+import type { Change, Judged, Onset, Shape, Window } from "./window.ts";
 
 /** A change is named from here on (handbook#12-last-night). */
 const NAMED_Z = 5;
-/** And only where it beats the next candidate by so much; or, where both are large, as surely as a z of 5 beats one of 3: what tells them apart is the difference of the squares. */
+/**
+ * And only where it beats the next candidate by so much; or is a hundred times likelier than it: what tells them apart is the difference of the squares, half of which is the logarithm of how much likelier
+ * one makes the readings than the other.
+ */
 const BEATS_BY = 2;
-const BEATS_SQUARE_BY = 16;
+const BEATS_SQUARE_BY = 2 * Math.log(100);
 /** A z differs by so much for its own noise. */
 const ITS_OWN_NOISE = 1;
 /** So many changes of one morning at the most. */
 const MOST_FOUND = 8;
 /** A drift needs so many nights to be one. */
 const DRIFT_NIGHTS = 8;
-/** So many of the surest are tried in the middle of nights too. Something begins there at each of many readings, so that one that fits by chance is found easily: so much of the square of its z is taken off for it. */
+/**
+ * So many of the surest are tried in the middle of nights too. Something begins there at each of many readings, so that one that fits by chance is found easily: so much of the square of its z is taken off for
+ * it. `named`: to be named itself; `rival`: to stand beside another as what it may be too. Where a reading jumps something did begin; where one opens anew it may have broken as the water came; that one breaks
+ * just while others open or shut beside it is no likelier than any other minute.
+ */
 const REFINED = 12;
-const MID_NIGHT_COST = 18;
+const MID_NIGHT_COST: Record<Onset["how"], { named: number; rival: number }> = {
+  jump: { named: 6, rival: 6 },
+  opening: { named: 18, rival: 6 },
+  running: { named: 18, rival: 18 },
+};
 /** Less than so much of a station's flow is no change that anybody could look for, however surely it is read. */
 const LEAST_OF_STATION = 0.02;
 /** And of what a sensor reads: as a factor of its own, or as a leak of a main behind it, in the middle of its readings. */
@@ -39,7 +50,8 @@ export type Found = Judged & {
   among: Candidate[];
   certain: boolean;
 };
-type Explains = Judged & { candidate: Candidate };
+/** `rivalZ`: as sure as it is taken for where something else would be named. */
+type Explains = Judged & { candidate: Candidate; rivalZ: number };
 
 /** Everything that may have changed behind these stretches. */
 export function candidatesOf(model: Model, stretches: readonly Stretch[]): Candidate[] {
@@ -89,7 +101,7 @@ export function changesIn(
     const again = ranked(model, window, rivals, [...events, ...given]);
     const own = again.find((r) => r.candidate === f.candidate);
     if (!own || Math.abs(own.z) < NAMED_Z) return [];
-    const near = again.filter((r) => r.candidate !== f.candidate && !beats(own.z, r.z));
+    const near = again.filter((r) => r.candidate !== f.candidate && !beats(own.z, r.rivalZ));
     const certain = near.length === 0 && hasFigures(model, f.candidate);
     return [{ ...own, among: [f.candidate, ...near.map((r) => r.candidate)], certain }];
   });
@@ -117,7 +129,7 @@ function ranked(model: Model, window: Window, candidates: readonly Candidate[], 
     let surest: Judged | null = null;
     for (const j of judge(candidate.unknown, all))
       if (possible(model, candidate, j) && Math.abs(j.z) > Math.abs(surest?.z ?? 0)) surest = j;
-    return surest ? [{ ...surest, candidate }] : [];
+    return surest ? [{ ...surest, candidate, rivalZ: surest.z }] : [];
   });
   return best
     .sort(surestFirst)
@@ -131,16 +143,28 @@ const surestFirst = (a: Judged, b: Judged): number => Math.abs(b.z) - Math.abs(a
 function begunWithin(model: Model, window: Window, judge: ReturnType<Window["beside"]>, whole: Explains): Explains {
   const { candidate, from, shape } = whole;
   if (shape !== "step") return whole;
-  const begun = [from - 1, from].flatMap((night) =>
-    night < 0 ? [] : window.onsets(candidate.unknown, night).map((onset) => ({ from: night, shape, onset })),
-  );
   let surest = whole;
-  for (const j of judge(candidate.unknown, begun)) {
-    const z = Math.sign(j.z) * Math.sqrt(Math.max(0, j.z ** 2 - MID_NIGHT_COST));
-    if (possible(model, candidate, j) && Math.abs(z) > Math.abs(surest.z)) surest = { ...j, z, candidate };
+  let rivalZ = whole.z;
+  for (const night of [from - 1, from].filter((n) => n >= 0)) {
+    const onsets = window.onsets(candidate.unknown, night);
+    const begun = judge(
+      candidate.unknown,
+      onsets.map(({ at }) => ({ from: night, shape, onset: at })),
+    );
+    for (const [i, j] of begun.entries()) {
+      if (!possible(model, candidate, j)) continue;
+      const cost = MID_NIGHT_COST[nth(onsets, i).how];
+      const z = less(j.z, cost.named);
+      if (Math.abs(z) > Math.abs(surest.z)) surest = { ...whole, ...j, z };
+      const asRival = less(j.z, cost.rival);
+      if (Math.abs(asRival) > Math.abs(rivalZ)) rivalZ = asRival;
+    }
   }
-  return surest;
+  return { ...surest, rivalZ };
 }
+
+/** A z with something taken off its square. */
+const less = (z: number, off: number): number => Math.sign(z) * Math.sqrt(Math.max(0, z * z - off));
 
 function shapes(nights: number): Omit<Change, "unknown">[] {
   const of = (shape: Shape, last: number) => Array.from({ length: Math.max(0, last) }, (_, from) => ({ from, shape }));

@@ -53,6 +53,21 @@ describe("a stretch of a log", () => {
     const { keys, rows } = log([{ s: 400, open: [0], lpm: 100 }]);
     expect(of({ keys, rows: rows.slice(1) })[0]?.from).toBe(T + 180);
   });
+  it("is cut where what it reads jumps, as where something breaks meanwhile; together they used what the set used", () => {
+    const whole = of(log([{ s: 400, open: [0], lpm: 100 }]));
+    const cut = of(
+      log([
+        { s: 200, open: [0], lpm: 100 },
+        { s: 200, open: [0], lpm: 112 },
+      ]),
+    );
+    expect(cut.map((s) => [s.meanLpm, s.from, s.to])).toEqual([
+      [100, T + 60, T + 199],
+      [112, T + 199, T + 399],
+    ]);
+    expect(cut.map((s) => s.ranS)).toEqual([199, 200]);
+    expect(whole.map((s) => s.ranS)).toEqual([399]);
+  });
   it("is cut by a gap, and rows may be a minute apart", () => {
     const rows = [...log([{ s: 600, open: [0], lpm: 100, everyS: 60 }]).rows];
     expect(of({ keys: ["poc"], rows })[0]).toMatchObject({ seconds: 480, readings: 8, meanLpm: 100 });

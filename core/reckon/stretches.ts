@@ -6,6 +6,7 @@ import { pocSensing } from "../network/sensing.ts";
 import type { Waterworks } from "../network/waterworks.ts";
 import { sensorRange } from "../sensors/sensor-range.ts";
 import type { FlowSensor } from "../site-file/schema.ts";
+import { jumpIn } from "./jump.ts";
 
 /** What was read, in order of time: L/min by what it was read at (the id of a sensor or a POC, or {@link TOTAL}; null: nothing), and the places of the stations open. */
 export type Log = { keys: readonly string[]; rows: readonly LogRow[] };
@@ -27,7 +28,7 @@ export type Point = {
   /** Under this the sensors see nothing, L/min. */
   minLpm: number;
 };
-/** One set of stations running together, once its hold-off was over (handbook#12-last-night). */
+/** One set of stations running together, once its hold-off was over (handbook#12-last-night), as long as what it reads does not jump. */
 export type Stretch = {
   /** The date on which its night began; a night is from noon to noon. */
   night: string;
@@ -108,11 +109,8 @@ type Run = {
   open: number[];
   begun: EpochS;
   settled: EpochS;
-  last: EpochS;
-  /** By column. */
-  litresOf60: number[];
-  seconds: number;
-  readings: number;
+  /** Once it is settled: when, for how long, and what each column reads. */
+  rows: { t: EpochS; s: number; read: number[] }[];
 };
 
 function ofPoint(w: Waterworks, point: Point, rows: readonly LogRow[]): Stretch[] {
@@ -120,14 +118,22 @@ function ofPoint(w: Waterworks, point: Point, rows: readonly LogRow[]): Stretch[
   const systems = new Set(point.systems.map((s) => s.index));
   const found: Stretch[] = [];
   const ends = (run: Run | null): void => {
-    if (!run || run.set.length === 0 || run.seconds < LEAST_S) return;
-    const { set, open, settled: from, last: to, begun, seconds, readings } = run;
-    const parts = run.litresOf60.map((litres) => litres / seconds);
-    const meanLpm = parts.reduce((a, b) => a + b, 0);
-    if (meanLpm < point.minLpm || hand(from) || hand(to)) return;
-    const night = nightOf(w.site.site.timeZone, from);
-    const common = { night, point: point.id, set, open, from, to, ranS: to - begun, seconds, readings, meanLpm };
-    found.push(parts.length > 1 ? { ...common, partsLpm: parts } : common);
+    if (!run || run.set.length === 0) return;
+    const { set, open, settled } = run;
+    let [from, ranFrom] = [settled, run.begun];
+    for (const rows of betweenJumps(run.rows)) {
+      const seconds = sum(rows.map((r) => r.s));
+      if (seconds < LEAST_S) continue;
+      const to = nth(rows, rows.length - 1).t;
+      const partsLpm = point.columns.map((_, i) => sum(rows.map((r) => r.s * nth(r.read, i))) / seconds);
+      const meanLpm = sum(partsLpm);
+      if (meanLpm >= point.minLpm && !hand(from) && !hand(to)) {
+        const at = { night: nightOf(w.site.site.timeZone, from), point: point.id, set, open, from, to };
+        const read = { ranS: to - ranFrom, seconds, readings: rows.length, meanLpm };
+        found.push({ ...at, ...read, ...(partsLpm.length > 1 ? { partsLpm } : {}) });
+      }
+      [from, ranFrom] = [to, to];
+    }
   };
   let run: Run | null = null;
   // Nobody knows how long it was shut before the log begins.
@@ -144,11 +150,7 @@ function ofPoint(w: Waterworks, point: Point, rows: readonly LogRow[]): Stretch[
       shutSince = mine.length === 0 ? (shutSince ?? t) : null;
     } else if (t > run.settled) {
       // A row stands for the time since the one before.
-      const dt = t - before;
-      for (const [i, lpm] of read.entries()) run.litresOf60[i] = (run.litresOf60[i] ?? 0) + lpm * dt;
-      run.seconds += dt;
-      run.readings++;
-      run.last = t;
+      run.rows.push({ t, s: t - before, read });
     }
     before = t;
   }
@@ -165,12 +167,18 @@ function begun(w: Waterworks, point: Point, mine: readonly number[], key: string
     set: open.filter((s) => point.covers.has(nth(w.stationMainline, s))),
     begun: t,
     settled: t + Math.max(...waits),
-    last: t,
-    litresOf60: [],
-    seconds: 0,
-    readings: 0,
+    rows: [],
   };
 }
+
+/** The rows of a run, cut where what they read jumps. */
+function betweenJumps(rows: Run["rows"]): Run["rows"][] {
+  const reads = rows.map(({ s, read }) => ({ s, lpm: sum(read) }));
+  const at = jumpIn(reads, LEAST_S);
+  return at === null ? [rows] : [...betweenJumps(rows.slice(0, at)), ...betweenJumps(rows.slice(at))];
+}
+
+const sum = (all: readonly number[]): number => all.reduce((s, x) => s + x, 0);
 
 /** So long after a main that stood empty opens, its flow is its stations', s. */
 export const fullAfterS = (w: Waterworks, system: JudgedSystem): number => FILLED * fillS(w, system);

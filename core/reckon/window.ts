@@ -2,6 +2,9 @@ import { nth } from "../checked.ts";
 import { at, cholesky, forward, type Matrix, times } from "./matrix.ts";
 import type { NightSays } from "./model.ts";
 
+/** What was not read for so long had been shut meanwhile, s. */
+const OPENS_ANEW_S = 300;
+
 /** What is known of the state before any of the nights: each unknown by itself. */
 export type Known = { mean: Float64Array; variance: Float64Array };
 
@@ -12,6 +15,11 @@ export type Known = { mean: Float64Array; variance: Float64Array };
 export type Shape = "step" | "ramp" | "before";
 /** A change of one unknown at a night of the window; `onset`: a step that began in the middle of that night, with so many of its readings before it. */
 export type Change = { unknown: number; from: number; shape: Shape; onset?: number };
+/**
+ * Where in a night a change may begin: with so many of its readings before it; where the reading of one set jumps, where what has changed opens anew, or while it runs on and others open
+ * or shut beside it.
+ */
+export type Onset = { at: number; how: "jump" | "opening" | "running" };
 export type Judged = Change & { z: number; size: number; sd: number };
 
 /** How much of a change there is on a night of so many. */
@@ -180,11 +188,18 @@ export class Window {
   }
 
   /** Readings of an unknown in a night that are not its first: in the middle of it a change may begin at each. */
-  onsets(unknown: number, night: number): number[] {
+  onsets(unknown: number, night: number): Onset[] {
     const { responses, stretches } = nth(this.nights, night);
     const shown = [...stretches.keys()].filter((i) => responses[i * (this.n + 1) + unknown] !== 0);
-    const first = shown[0] === undefined ? undefined : nth(stretches, shown[0]).from;
-    return shown.filter((i) => nth(stretches, i).from !== first);
+    return shown.flatMap((at, k): Onset[] => {
+      const now = nth(stretches, at);
+      const before = shown.slice(0, k).filter((i) => nth(stretches, i).to <= now.from);
+      const last = nth(stretches, before.at(-1) ?? at);
+      if (before.length === 0) return [];
+      const cut = before.some((i) => nth(stretches, i).to === now.from && nth(stretches, i).point === now.point);
+      const opens = now.from - last.to > OPENS_ANEW_S ? "opening" : "running";
+      return [{ at, how: cut ? "jump" : opens }];
+    });
   }
 
   private nightlyOf({ unknown, from, onset }: Pick<Change, "unknown" | "onset"> & { from?: number }): Nightly {

@@ -75,7 +75,10 @@ export abstract class ControllerRecord {
     this.exact = exact;
     this.w = w;
     this.night = night;
-    this.systems = systemStates(w);
+    this.systems = systemStates(w, ({ index, pocs }) => ({
+      allowanceLpm: (at) => pocs.reduce((sum, p) => sum + night.capacity.reserveLpm(p, at), 0),
+      running: () => night.running.filter((e) => night.systemOf(e.station) === index).map((e) => e.station),
+    }));
   }
 
   calls(poc: number, commands: Commands): boolean {
@@ -84,7 +87,7 @@ export abstract class ControllerRecord {
 
   /** The longest of the connected system's mains, joined by the running stations' own. */
   holdOffS(system: SystemState): number {
-    const running = this.stationsIn(system);
+    const running = system.running();
     const testing = system.search?.testing;
     return holdOffS(this.w, system, testing ? [...running, testing.entry.station] : running);
   }
@@ -97,11 +100,6 @@ export abstract class ControllerRecord {
     return this.night.running.some((e) => this.night.systemOf(e.station) === system.index);
   }
 
-  /** Places of the stations that run in it. */
-  stationsIn(system: SystemState): number[] {
-    return this.runningIn(system).map((e) => e.station);
-  }
-
   stationsOf(entries: Entry[]): Station[] {
     return entries.map((e) => nth(this.w.site.stations, e.station));
   }
@@ -111,10 +109,6 @@ export abstract class ControllerRecord {
       this.w,
       set.map((e) => e.station),
     );
-  }
-
-  allowance(system: SystemState, at: EpochS): number {
-    return system.pocs.reduce((sum, p) => sum + this.night.capacity.reserveLpm(p, at), 0);
   }
 
   setSubject(set: Entry[]): string {

@@ -142,8 +142,8 @@ export class BenchController extends ControllerRecord {
   private judge(system: SystemState, place: number, seen: Seen, now: EpochS): void {
     const point = nth(system.points, place);
     const set = this.setBehind(system, place);
-    const allowance = (at: EpochS): number => this.allowance(system, at);
-    const { trip, right } = judgeSet(this.w, system.judge, place, point, seen, set.stations, set.key, allowance, now);
+    const { judge, allowanceLpm } = system;
+    const { trip, right } = judgeSet(this.w, judge, place, point, seen, set.stations, set.key, allowanceLpm, now);
     if (trip) this.trip(system, place, trip, now);
     else if (right) provedRight(this, system, set.entries, right, now);
   }

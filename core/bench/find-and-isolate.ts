@@ -27,7 +27,7 @@ export function beginFind(
   system.searched.add(key);
   const ordered = record.night.inQueueOrder(set);
   const all = record.runningIn(system);
-  const limits = (e: Entry): SetLimits => setLimits(policy, record.stationsOf([e]), record.allowance(system, now));
+  const limits = (e: Entry): SetLimits => setLimits(policy, record.stationsOf([e]), system.allowanceLpm(now));
   const tests = ordered
     .filter((e) => limits(e).judged)
     .map((e) => ({
@@ -48,7 +48,7 @@ export function beginFind(
       persistenceS: policy.persistenceS,
       ...(policy.judge ? { judge: policy.judge } : {}),
       closeWaitS: policy.closeWaitS ?? 30,
-      restLimitLpm: restLimitLpm(record.w, system.pocs) + record.allowance(system, now),
+      restLimitLpm: restLimitLpm(record.w, system.pocs) + system.allowanceLpm(now),
       pumpTestS: !record.exact && needsPump && system.highInARow > 0 ? PUMP_TEST_S : null,
     },
     now,

@@ -73,6 +73,10 @@ export class Plant {
   private openings = 0;
   /** POCs with a pressure sensor. */
   private readonly pressed: boolean[];
+  /** Any of them, and any main with a sensor; what is read where there is none is the same every second. */
+  private readonly gauged: boolean;
+  private readonly noGauge: number[];
+  private readonly sensedMains: boolean;
   private readonly w: Waterworks;
   private readonly faults: ActiveFaults;
   private readonly exact: boolean;
@@ -108,6 +112,9 @@ export class Plant {
     });
     this.pump = site.pocs.map((p) => find(p.devices, "pump"));
     this.pressed = site.pocs.map((p) => find(p.devices, "pressureSensor") !== null);
+    this.gauged = this.pressed.includes(true);
+    this.noGauge = site.pocs.map(() => 0);
+    this.sensedMains = this.mainSensor.some((s) => s !== null);
     this.hasValve = site.pocs.map((p) => find(p.devices, "masterValve") !== null);
     const phase = site.pocs.map(() => (random ? random() * 2 * Math.PI : 0));
     this.pressure = new SupplyPressure(w, this.faults, phase, exact, still);
@@ -152,15 +159,18 @@ export class Plant {
   second(t: EpochS, commands: Commands): PlantSecond {
     const { pocLive, flows, varying } = this.flowing(t, commands);
     const vary = this.pressure.variation(t, varying);
-    const pressureKpa = this.pressed.map((has, p) =>
-      has && pocLive[p] ? this.pressure.kpa(p, t, commands.pump, this.lastPoc[p] ?? 0) : 0,
-    );
+    const pressureKpa = this.gauged
+      ? this.pressed.map((has, p) =>
+          has && pocLive[p] ? this.pressure.kpa(p, t, commands.pump, this.lastPoc[p] ?? 0) : 0,
+        )
+      : this.noGauge;
     this.sensors.nextSecond();
     const stationLpm = new Map<number, number>();
     for (const [s, system, lpm] of flows.stationLpm) stationLpm.set(s, lpm * nth(vary, system));
     let lostLpm = 0;
     let deliveredLpm = 0;
-    for (const [system, by] of vary.entries()) {
+    for (let system = 0; system < vary.length; system++) {
+      const by = nth(vary, system);
       lostLpm += by * nth(flows.lostLpm, system);
       deliveredLpm += by * nth(flows.deliveredLpm, system);
       const taken = by * nth(flows.byHandLpm, system);
@@ -176,9 +186,9 @@ export class Plant {
       return lpm * nth(vary, nth(systemOfPoc, p)) + filling;
     });
     this.lastPoc = pocLpm.map((q, p) => (q + (this.lastPoc[p] as number)) / 2);
-    const mainlineReading = this.mainSensor.map((sensor, m) =>
-      sensor ? this.sensors.read(sensor, mainlineLpm[m] as number, t) : null,
-    );
+    const mainlineReading = this.sensedMains
+      ? this.mainSensor.map((sensor, m) => (sensor ? this.sensors.read(sensor, mainlineLpm[m] as number, t) : null))
+      : (this.mainSensor as null[]);
     return {
       stationLpm,
       pocLpm,

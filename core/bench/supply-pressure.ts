@@ -68,13 +68,16 @@ export class SupplyPressure {
 
   /** By connected system: √(pressure with the supply as it is now ÷ as it usually is), by what each POC gives. */
   variation(t: EpochS, varying: readonly Varying[]): number[] {
-    const sum = Array.from({ length: this.w.systemCount }, () => 0);
-    const all = sum.slice();
+    const { systemCount } = this.w;
+    const sum = new Array<number>(systemCount).fill(0);
+    const all = new Array<number>(systemCount).fill(0);
     for (const { poc, system, flow, share } of varying) {
-      sum[system] = (sum[system] as number) + flow * (1 + (supplyVariation(t, this.phase[poc] ?? 0) - 1) * share);
-      all[system] = (all[system] as number) + flow;
+      const usual = 1 + (supplyVariation(t, this.phase[poc] ?? 0) - 1) * share;
+      sum[system] = nth(sum, system) + flow * usual;
+      all[system] = nth(all, system) + flow;
     }
-    return sum.map((x, system) => (nth(all, system) > 0 ? Math.sqrt(x / nth(all, system)) : 1));
+    for (let s = 0; s < systemCount; s++) sum[s] = nth(all, s) > 0 ? Math.sqrt(nth(sum, s) / nth(all, s)) : 1;
+    return sum;
   }
 
   /** On the exact bench: √(pressure now ÷ pressure as it should be), by the best of what feeds the main. */

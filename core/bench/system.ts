@@ -11,6 +11,9 @@ export type Suspect = { entry: Entry; measuredLpm: number; expectedLpm: number }
 
 /** What the controller keeps for one connected system through a night. */
 export type SystemState = JudgedSystem & {
+  /** Hand watering allowed at an instant, L/min; and the places of the stations that run now. Asked every second, made once. */
+  allowanceLpm: (at: EpochS) => number;
+  running: () => number[];
   judge: JudgeState;
   /** By judged point. */
   sets: RunningSet[];
@@ -41,9 +44,14 @@ export type SystemState = JudgedSystem & {
   highInARow: number;
 };
 
-export function systemStates(w: Waterworks): SystemState[] {
+/** The systems of a night that begins, with what tells about each. */
+export function systemStates(
+  w: Waterworks,
+  asks: (system: JudgedSystem) => Pick<SystemState, "allowanceLpm" | "running">,
+): SystemState[] {
   return judgedSystems(w).map((system) => ({
     ...system,
+    ...asks(system),
     judge: blankJudge(system),
     sets: system.points.map(() => ({ entries: [], stations: [], key: "", asOf: -1 })),
     search: null,

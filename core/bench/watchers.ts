@@ -6,7 +6,7 @@ import type { SystemState } from "./system.ts";
 
 /** Burst: answered at once, as the connection says. */
 export function watchBurst(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
-  for (const tripped of judgeBurst(record.w, system, system.judge, seen, () => record.stationsIn(system)))
+  for (const tripped of judgeBurst(record.w, system, system.judge, seen, system.running))
     answerBurst(record, system, tripped, now);
 }
 
@@ -29,8 +29,7 @@ function answerBurst(record: ControllerRecord, system: SystemState, tripped: Bur
 /** Flow while nothing runs. */
 export function watchOffSchedule(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
   const idle = !system.search && system.retest === null && !record.anyRunsIn(system);
-  const allowance = (at: EpochS): number => record.allowance(system, at);
-  const tripped = judgeOffSchedule(record.w, system, system.judge, seen, idle, allowance, now);
+  const tripped = judgeOffSchedule(record.w, system, system.judge, seen, idle, system.allowanceLpm, now);
   if (!tripped) return;
   const poc = record.w.site.pocs[tripped.poc];
   record.alarm(now, "offSchedule", poc?.id, tripped.measuredLpm, 0);
@@ -41,7 +40,7 @@ export function watchOffSchedule(record: ControllerRecord, system: SystemState, 
 
 /** Pressure beyond a limit: the same responses as flow, but no station is to blame for pressure. */
 export function watchPressure(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): void {
-  for (const tripped of judgePressure(record.w, system, system.judge, seen, () => record.stationsIn(system), now)) {
+  for (const tripped of judgePressure(record.w, system, system.judge, seen, system.running, now)) {
     const { kind, deviceId, measuredLpm, expectedLpm, kPa } = tripped;
     record.alarms.push({ at: now, kind, subjectId: deviceId, measuredLpm, expectedLpm, kPa });
     record.log(now, "alarm", deviceId, kind);
@@ -58,7 +57,7 @@ export function watchPressure(record: ControllerRecord, system: SystemState, see
  */
 export function watchPumps(record: ControllerRecord, system: SystemState, seen: Seen, now: EpochS): boolean {
   const testing = system.search?.testing;
-  const running = (): number[] => (testing ? [testing.entry.station] : record.stationsIn(system));
+  const running = testing ? () => [testing.entry.station] : system.running;
   const excused = system.unjudged || (system.search?.pump ?? false);
   for (const tripped of judgePumps(record.w, system, system.judge, seen, running, excused)) {
     const { poc, deviceId, measuredLpm, expectedLpm } = tripped;

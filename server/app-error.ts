@@ -7,6 +7,8 @@ const STATUS = {
   badFile: 422,
   notSignedIn: 401,
   wrongPassword: 401,
+  codeNeeded: 401,
+  wrongCode: 401,
   notAllowed: 403,
   notFound: 404,
   staleVersion: 409,

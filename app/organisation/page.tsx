@@ -6,5 +6,5 @@ export default async function OrganisationPage() {
   const user = await signedIn();
   if (!user) redirect("/sign-in");
   if (user.role !== "manager") redirect("/");
-  return <OrganisationScreen who={`${user.name}, ${user.role}`} />;
+  return <OrganisationScreen who={`${user.name}, ${user.role}`} me={user.userId} />;
 }

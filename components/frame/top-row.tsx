@@ -1,5 +1,5 @@
 "use client";
-import { ChevronDown, CircleUserRound, Keyboard, LogOut, MoonStar, Ruler, Sun } from "lucide-react";
+import { ChevronDown, CircleUserRound, Keyboard, List, LogOut, MoonStar, Ruler, Sun, UserRound } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { Button, ButtonLink } from "@/components/kit/button";
@@ -147,7 +147,10 @@ export function PersonActions({ who, before }: { who: string; before?: React.Rea
       <Button rank="quiet" icon={theme === "day" ? MoonStar : Sun} className="justify-start" onClick={turn}>
         {theme === "day" ? "Night theme" : "Day theme"}
       </Button>
-      <ButtonLink rank="quiet" className="justify-start" href="/">
+      <ButtonLink rank="quiet" className="justify-start" icon={UserRound} href="/account">
+        Your account
+      </ButtonLink>
+      <ButtonLink rank="quiet" className="justify-start" icon={List} href="/">
         Rounds
       </ButtonLink>
       <Button rank="quiet" icon={LogOut} className="justify-start" onClick={signOut}>

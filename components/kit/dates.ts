@@ -31,6 +31,9 @@ export function writeDay(iso: string, system: UnitSystem): string {
   return isValid(date) ? format(date, `EEE ${SHOWN[system]}`) : iso;
 }
 
+/** An instant on the clock of whoever looks, where no site has one: `26 Nov 2026 05:12`. */
+export const writeHere = (instant: string): string => format(new Date(instant), "d MMM yyyy HH:mm");
+
 /** A typed date; null when it is none. A weekday before it is passed over. */
 export function readDate(text: string, system: UnitSystem): string | null {
   const bare = text.trim().replace(/^(mon|tue|wed|thu|fri|sat|sun)[a-z]*,?\s+/i, "");

@@ -78,6 +78,12 @@ export function addressOf(request: Request): string {
   return through[through.length - trusted] || peer;
 }
 
+/** Where a request comes from, and what the browser says of itself. */
+export const fromOf = (request: Request): { address: string; agent: string | null } => ({
+  address: addressOf(request),
+  agent: request.headers.get("user-agent"),
+});
+
 const LOOPBACK = new Set(["127.0.0.1", "::1", "::ffff:127.0.0.1"]);
 
 /** From this machine itself, not through a proxy; or with the operator's token (PRESA_METRICS_TOKEN). */

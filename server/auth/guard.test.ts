@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { z } from "zod";
 import { AppError } from "../app-error.ts";
-import type { Role } from "../db/users.ts";
+import type { Role } from "../../contracts/people.ts";
 import { bodyJson, bodyText, guarded, open } from "./guard.ts";
 import { signedIn } from "./session.ts";
 

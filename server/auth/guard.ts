@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { AppError, normalise } from "../app-error.ts";
-import type { Role } from "../db/users.ts";
+import type { Role } from "../../contracts/people.ts";
 import { inOrganisation } from "../db/reach.ts";
 import { log } from "../log.ts";
 import { noteRequest } from "../metrics.ts";
@@ -45,12 +45,12 @@ export function guarded<P = undefined, B = undefined>(
     });
 }
 
-/** For the sign-in route only: everything of the gate but the session. */
-export function open(handle: (request: Request) => Promise<Response | unknown>) {
-  return async (request: Request): Promise<Response> =>
+/** For signing in and joining only: everything of the gate but the session. */
+export function open<P = unknown>(handle: (request: Request, params: P) => Promise<Response | unknown>) {
+  return async (request: Request, extra?: { params: Promise<P> }): Promise<Response> =>
     answered(request, async () => {
       sameOrigin(request);
-      return handle(request);
+      return handle(request, (await extra?.params) as P);
     });
 }
 

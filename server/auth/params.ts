@@ -10,3 +10,6 @@ export const ofRevision = z.strictObject({ siteId: id, version: z.coerce.number(
 export const ofPhoto = z.strictObject({ entryId: id });
 export const ofItem = z.strictObject({ itemId: id });
 export const ofProfile = z.strictObject({ profileId: id });
+export const ofPerson = z.strictObject({ personId: id });
+export const ofInvitation = z.strictObject({ invitationId: id });
+export const ofSession = z.strictObject({ sessionId: id });

@@ -1,13 +1,24 @@
 import { getIronSession, type IronSession, type SessionOptions } from "iron-session";
 import { cookies } from "next/headers";
 import type { Audited } from "../../contracts/organisation.ts";
+import type { Role } from "../../contracts/people.ts";
 import { AppError } from "../app-error.ts";
 import { passwordMatches } from "./password.ts";
 import { audit } from "../db/audit.ts";
 import { tell } from "../db/listen.ts";
 import { inOrganisation } from "../db/reach.ts";
-import { beginSession, endSession, type Role, type UserRow, userByEmail, userOfSession } from "../db/users.ts";
+import {
+  beginSession,
+  endSession,
+  type From,
+  sessionSeen,
+  type UserRow,
+  userByEmail,
+  userOfSession,
+} from "../db/users.ts";
+import { log } from "../log.ts";
 import { isUuid } from "../uuid.ts";
+import { asksForCode, checkCode } from "./second-step.ts";
 import { afterRightTry, afterWrongTry, beforeTry } from "./sign-in-limits.ts";
 
 export type Session = { sessionId?: string };
@@ -52,7 +63,11 @@ const known = (user: UserRow, sessionId: string): InSession => ({
 const note = (user: UserRow, what: Audited, address: string | null): Promise<void> =>
   audit({ organisationId: user.organisationId, userId: user.id, who: user.name, what, address });
 
-export async function signIn(email: string, password: string, address: string): Promise<InSession> {
+type Try = { email: string; password: string; code?: string | undefined; from: From; now: Date };
+
+/** With a password; and a code, where its owner has a second step: without one the refusal says that it is asked for. */
+export async function signIn({ email, password, code, from, now }: Try): Promise<InSession> {
+  const { address } = from;
   await beforeTry(email, address);
   const user = await userByEmail(email);
   const right = await passwordMatches(user?.passwordHash, password);
@@ -61,12 +76,38 @@ export async function signIn(email: string, password: string, address: string): 
     if (user) await note(user, "wrongPassword", address);
     throw new AppError("wrongPassword", "That e-mail and password do not belong together.");
   }
+  if (await asksForCode(user.id)) await secondStep(user, code, address, now);
   await afterRightTry(email);
-  const session = await open();
-  session.sessionId = await beginSession(user);
-  await session.save();
+  const signedIn = await startSession(user, from);
   await note(user, "signedIn", address);
+  return signedIn;
+}
+
+async function secondStep(user: UserRow, code: string | undefined, address: string, now: Date): Promise<void> {
+  if (code === undefined) throw new AppError("codeNeeded", "Now the code of your authenticator.");
+  const by = await checkCode(user, code, now);
+  if (by === null) {
+    await afterWrongTry(user.email, address);
+    await note(user, "wrongCode", address);
+    throw new AppError("wrongCode", "That code is not right, or was used before. Wait for the next one.");
+  }
+  if (by === "recovery") await note(user, "usedRecoveryCode", address);
+}
+
+/** Makes this browser somebody's: a session and its cookie, in the place of the one it had. */
+export async function startSession(user: UserRow, from: From): Promise<InSession> {
+  const session = await open();
+  session.sessionId = await beginSession(user, from);
+  await session.save();
   return known(user, session.sessionId);
+}
+
+/** Ends sessions, and tells whoever holds streams of them. */
+export async function endAll(sessionIds: readonly string[]): Promise<void> {
+  for (const id of sessionIds) {
+    await endSession(id);
+    await tell(`session_${id}`, { end: true });
+  }
 }
 
 /** Ends the session everywhere: a copy of its cookie is worth nothing, and open streams close. */
@@ -75,10 +116,22 @@ export async function signOut(): Promise<void> {
   if (session.sessionId) {
     const user = isUuid(session.sessionId) ? await userOfSession(session.sessionId) : null;
     if (user) await note(user, "signedOut", null);
-    await endSession(session.sessionId);
-    await tell(`session_${session.sessionId}`, { end: true });
+    await endAll([session.sessionId]);
   }
   session.destroy();
+}
+
+/** How often it is written down that a session is in use, ms. */
+const SEEN_EVERY_MS = 5 * 60_000;
+const seenAt = new Map<string, number>();
+
+/** Notes now and then that a session is in use; nobody waits for it. */
+function noteSeen(sessionId: string): void {
+  const now = performance.now();
+  if (now - (seenAt.get(sessionId) ?? Number.NEGATIVE_INFINITY) < SEEN_EVERY_MS) return;
+  if (seenAt.size >= MOST_OPENED) seenAt.clear();
+  seenAt.set(sessionId, now);
+  sessionSeen(sessionId).catch((err) => log.warn({ err }, "a session's use was not noted"));
 }
 
 /** What cookies held when they were last opened: opening one takes longer than all that is asked about it. */
@@ -101,7 +154,9 @@ async function sessionIdNow(): Promise<string | undefined> {
 export async function signedIn(): Promise<InSession | null> {
   const sessionId = await sessionIdNow();
   const user = sessionId && isUuid(sessionId) ? await userOfSession(sessionId) : null;
-  return user && sessionId ? known(user, sessionId) : null;
+  if (!user || !sessionId) return null;
+  noteSeen(sessionId);
+  return known(user, sessionId);
 }
 
 /** What a page asks for in a person's name: it sees their organisation and nothing else. */

@@ -18,6 +18,13 @@ vi.mock("next/headers", () => ({
 }));
 
 const PASSWORD = "a password for tests";
+const as = (email: string, password: string, address: string, code?: string, now = new Date()) => ({
+  email,
+  password,
+  code,
+  from: { address, agent: "tests" },
+  now,
+});
 let maren: InSession;
 beforeAll(async () => {
   process.env["SESSION_SECRET"] ??= "0123456789abcdef0123456789abcdef";
@@ -37,7 +44,7 @@ afterAll(async () => {
 
 describe("a session", () => {
   it("begins with the right password, and ends for good with signing out: a kept cookie is worth nothing", async () => {
-    await signIn(maren.email, PASSWORD, "10.0.0.1");
+    await signIn(as(maren.email, PASSWORD, "10.0.0.1"));
     expect(await signedIn()).toMatchObject({ userId: maren.userId, organisationId: maren.organisationId });
     const kept = new Map(jar);
     await signOut();
@@ -46,8 +53,8 @@ describe("a session", () => {
     expect(await signedIn()).toBeNull();
   });
   it("of a person ends everywhere when all of theirs are ended", async () => {
-    const one = await signIn(maren.email, PASSWORD, "10.0.0.1");
-    const two = await signIn(maren.email, PASSWORD, "10.0.0.2");
+    const one = await signIn(as(maren.email, PASSWORD, "10.0.0.1"));
+    const two = await signIn(as(maren.email, PASSWORD, "10.0.0.2"));
     expect(await endSessionsOf(maren.userId)).toEqual(expect.arrayContaining([one.sessionId, two.sessionId]));
     expect(await signedIn()).toBeNull();
     expect(await userOfSession(one.sessionId)).toBeNull();
@@ -59,12 +66,12 @@ describe("a session", () => {
 });
 
 describe("wrong tries", () => {
-  const wrong = (email: string, address: string): Promise<unknown> => refusal(signIn(email, "not it", address));
+  const wrong = (email: string, address: string): Promise<unknown> => refusal(signIn(as(email, "not it", address)));
   it("make each further one wait longer, and never lock the owner out", async () => {
     expect([0, 3, 4, 5, 6, 9, 40].map(waitAfter)).toEqual([0, 0, 250, 500, 1000, 8000, 8000]);
     for (let i = 0; i < 5; i++) expect(await wrong(maren.email, "10.9.9.9")).toMatchObject({ code: "wrongPassword" });
     const began = performance.now();
-    await signIn(maren.email, PASSWORD, "10.0.0.1");
+    await signIn(as(maren.email, PASSWORD, "10.0.0.1"));
     expect(performance.now() - began).toBeGreaterThanOrEqual(490);
     // Signed in, the count is forgotten.
     expect(await db()("sign_in_limit").where("key", "like", "account:%")).toEqual([]);
@@ -79,8 +86,8 @@ describe("wrong tries", () => {
   it("of one address end in refusal, whoever's account is tried; another address goes on", async () => {
     for (let i = 0; i < 30; i++) await wrong(`nobody${i}@test.example`, "10.9.9.9");
     expect(await wrong("nobody@test.example", "10.9.9.9")).toMatchObject({ code: "tooManyTries", status: 429 });
-    expect(await refusal(signIn(maren.email, PASSWORD, "10.9.9.9"))).toMatchObject({ code: "tooManyTries" });
-    expect((await signIn(maren.email, PASSWORD, "10.0.0.1")).userId).toBe(maren.userId);
+    expect(await refusal(signIn(as(maren.email, PASSWORD, "10.9.9.9")))).toMatchObject({ code: "tooManyTries" });
+    expect((await signIn(as(maren.email, PASSWORD, "10.0.0.1"))).userId).toBe(maren.userId);
   }, 30_000);
 });
 

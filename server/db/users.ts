@@ -1,15 +1,14 @@
 import { z } from "zod";
+import { type Role, role } from "../../contracts/people.ts";
 import { db } from "./connection.ts";
 import { asAnyone, asOperator } from "./reach.ts";
 
-export const roleSchema = z.enum(["manager", "technician", "viewer"]);
-export type Role = z.infer<typeof roleSchema>;
 const userRow = z.object({
   id: z.string(),
   organisationId: z.string(),
   email: z.string(),
   name: z.string(),
-  role: roleSchema,
+  role,
   passwordHash: z.string(),
 });
 export type UserRow = z.infer<typeof userRow>;
@@ -24,12 +23,20 @@ export async function userById(id: string): Promise<UserRow | null> {
   return row ? userRow.parse(row) : null;
 }
 
+/** Where a session is used: the address, and what the browser says of itself. */
+export type From = { address: string; agent: string | null };
+
 /** Begins a session of a user; the answer is its id. */
-export async function beginSession(user: Pick<UserRow, "id" | "organisationId">): Promise<string> {
-  const [row] = await asOperator(() =>
-    db()("session").insert({ organisationId: user.organisationId, userId: user.id }).returning("id"),
-  );
-  return row.id;
+export async function beginSession(user: Pick<UserRow, "id" | "organisationId">, from?: From): Promise<string> {
+  const { address = null, agent = null } = from ?? {};
+  const row = { organisationId: user.organisationId, userId: user.id, address, agent: agent?.slice(0, 300) ?? null };
+  const [made] = await asOperator(() => db()("session").insert(row).returning("id"));
+  return made.id;
+}
+
+/** That a session is in use, so that its list tells when it was last. */
+export async function sessionSeen(sessionId: string): Promise<void> {
+  await asOperator(() => db()("session").where({ id: sessionId }).update({ seenAt: new Date() }));
 }
 
 /** Whose session it is; null once it has ended. */
@@ -83,15 +90,54 @@ export async function insertUser(user: {
   return row.id;
 }
 
+export async function setName(id: string, name: string): Promise<void> {
+  await asOperator(() => db()("app_user").where({ id }).update({ name }));
+}
+
+export async function setPassword(id: string, passwordHash: string): Promise<void> {
+  await asOperator(() => db()("app_user").where({ id }).update({ passwordHash }));
+}
+
+export async function setRole(id: string, to: Role): Promise<void> {
+  await asOperator(() => db()("app_user").where({ id }).update({ role: to }));
+}
+
+/** They have left: nobody signs in as them any more, and their address is free. */
+export async function setLeft({ id, email }: Pick<UserRow, "id" | "email">): Promise<void> {
+  const left = { leftAt: new Date(), formerEmail: email, email: `${id}@left.invalid`, passwordHash: "" };
+  await asOperator(() => db()("app_user").where({ id }).update(left));
+}
+
+/** Somebody who is there, locked until the transaction ends together with the managers, so that of two who go one stays; and how many managers there are. */
+export async function lockPerson(
+  organisationId: string,
+  id: string,
+): Promise<{ person: UserRow | null; managers: number }> {
+  const rows: unknown[] = await asOperator(() =>
+    db()("app_user")
+      .where({ organisationId })
+      .whereNull("leftAt")
+      .where((on) => on.where({ id }).orWhere({ role: "manager" }))
+      .orderBy("id")
+      .forUpdate(),
+  );
+  const people = rows.map((r) => userRow.parse(r));
+  return {
+    person: people.find((p) => p.id === id) ?? null,
+    managers: people.filter((p) => p.role === "manager").length,
+  };
+}
+
 export async function organisationCount(): Promise<number> {
   const row = await db()("organisation").count({ n: "*" }).first();
   return Number(row?.n ?? 0);
 }
 
-/** People of an organisation, by name: whom something can be assigned to. */
+/** People of an organisation, by name: whom something can be assigned to. Who has left is none of them. */
 export async function colleagues(organisationId: string): Promise<{ id: string; name: string; role: Role }[]> {
   const rows: unknown[] = await db()("app_user")
-    .where({ organisationId: organisationId })
+    .where({ organisationId })
+    .whereNull("leftAt")
     .orderBy("name")
     .select("id", "name", "role");
   return z.array(userRow.pick({ id: true, name: true, role: true })).parse(rows);

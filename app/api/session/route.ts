@@ -1,13 +1,17 @@
 import { z } from "zod";
-import { addressOf } from "@/server/auth/address";
+import { fromOf } from "@/server/auth/address";
 import { bodyJson, open } from "@/server/auth/guard";
 import { signIn, signOut } from "@/server/auth/session";
 
-const request = z.strictObject({ email: z.string().min(3).max(200), password: z.string().min(1).max(200) });
+const request = z.strictObject({
+  email: z.string().min(3).max(200),
+  password: z.string().min(1).max(200),
+  code: z.string().max(40).optional(),
+});
 
 export const POST = open(async (req) => {
-  const { email, password } = request.parse(await bodyJson(req, 4096));
-  const user = await signIn(email, password, addressOf(req));
+  const asked = request.parse(await bodyJson(req, 4096));
+  const user = await signIn({ ...asked, from: fromOf(req), now: new Date() });
   return { name: user.name, role: user.role };
 });
 

@@ -1,9 +1,9 @@
 "use client";
-import { format } from "date-fns";
 import { Download } from "lucide-react";
 import { useState } from "react";
 import { type AuditChoice, auditPath, useAudit } from "@/components/data/use-organisation";
 import { Button, ButtonLink } from "@/components/kit/button";
+import { writeHere } from "@/components/kit/dates";
 import { ChoiceField } from "@/components/kit/fields";
 import { Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
@@ -57,7 +57,7 @@ export function AuditTable({ people }: { people: string[] }) {
             <tbody>
               {rows.map((r) => (
                 <tr key={r.id}>
-                  <td className="whitespace-nowrap">{format(new Date(r.at), "d MMM yyyy HH:mm")}</td>
+                  <td className="whitespace-nowrap">{writeHere(r.at)}</td>
                   <td>{r.who}</td>
                   <td>{AUDITED[r.what]}</td>
                   <td>{r.about}</td>

@@ -21,7 +21,8 @@ const entry = (id: number, what: string, more: object = {}) => ({
   ...more,
 });
 type Sent = { method: string; path: string; body: unknown };
-function open(refuse?: string) {
+function open(view: string, refuse?: string) {
+  window.history.replaceState(null, "", `/organisation?view=${view}`);
   const sent: Sent[] = [];
   vi.stubGlobal("fetch", async (path: string, init?: RequestInit) => {
     const method = init?.method ?? "GET";
@@ -36,7 +37,7 @@ function open(refuse?: string) {
   });
   render(
     <DataProvider>
-      <OrganisationScreen who="Ada Fennimore, manager" />
+      <OrganisationScreen who="Ada Fennimore, manager" me="ada" />
     </DataProvider>,
   );
   return { sent, user: userEvent.setup() };
@@ -45,7 +46,7 @@ afterEach(() => vi.unstubAllGlobals());
 
 describe("how long things are kept", () => {
   it("is days or for ever; shorter is said to be for good before it is kept", async () => {
-    const { sent, user } = open();
+    const { sent, user } = open("kept");
     const events = await screen.findByLabelText("Events of the night, days");
     expect(events).toHaveValue("400");
     const button = screen.getByRole("button", { name: "Keep so" });
@@ -65,7 +66,7 @@ describe("how long things are kept", () => {
     );
   });
   it("is refused below a month, and where it is no number, with what it takes", async () => {
-    const { sent, user } = open();
+    const { sent, user } = open("kept");
     const readings = await screen.findByLabelText("Readings, second by second, days");
     await user.type(readings, "5");
     await user.click(screen.getByRole("button", { name: "Keep so" }));
@@ -78,7 +79,7 @@ describe("how long things are kept", () => {
 
 describe("who did what", () => {
   it("is read in words, page by page and by kind; the CSV has the same choice", async () => {
-    const { user } = open();
+    const { user } = open("audit");
     const table = await screen.findByRole("table", { name: "Who did what" });
     expect(table).toHaveTextContent("gave a gateway its account");
     await user.click(screen.getByRole("button", { name: "Older ones" }));
@@ -95,7 +96,7 @@ describe("who did what", () => {
 
 describe("the end of an organisation", () => {
   it("needs its name and a password; what is refused is told and nothing is over", async () => {
-    const { sent, user } = open("That is not your password. Nothing was erased.");
+    const { sent, user } = open("kept", "That is not your password. Nothing was erased.");
     await user.click(await screen.findByRole("button", { name: "Erase Tests and Sons…" }));
     const dialog = screen.getByRole("dialog", { name: "Erase Tests and Sons" });
     const button = within(dialog).getByRole("button", { name: "Erase everything" });

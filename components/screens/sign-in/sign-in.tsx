@@ -4,7 +4,7 @@ import { LogIn } from "lucide-react";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
-import { request } from "@/components/data/request";
+import { request, RequestRefused } from "@/components/data/request";
 import { Button } from "@/components/kit/button";
 import { Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
@@ -13,11 +13,14 @@ import { Problem } from "@/components/kit/notice";
 const form = z.object({
   email: z.email("Write the whole address, like name@example.org."),
   password: z.string().min(1, "The password is needed."),
+  code: z.string().optional(),
 });
 type Values = z.infer<typeof form>;
 
 export function SignIn() {
   const [problem, setProblem] = useState<string | null>(null);
+  // The password was right, and a second step is set up.
+  const [asksCode, setAsksCode] = useState(false);
   const {
     register,
     handleSubmit,
@@ -26,10 +29,12 @@ export function SignIn() {
   const submit = async (values: Values): Promise<void> => {
     setProblem(null);
     try {
-      await request("POST", "/api/session", values);
+      const { code, ...door } = values;
+      await request("POST", "/api/session", asksCode ? { ...door, code: code ?? "" } : door);
       window.location.assign("/");
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
+      if (error instanceof RequestRefused && error.code === "codeNeeded") setAsksCode(true);
+      else setProblem(error instanceof Error ? error.message : String(error));
     }
   };
   return (
@@ -59,6 +64,18 @@ export function SignIn() {
             {...register("password")}
           />
         </Labelled>
+        {asksCode && (
+          <Labelled id="code" label="Code" hint="Six figures from your authenticator, or one of your recovery codes">
+            <Input
+              id="code"
+              autoFocus
+              autoComplete="one-time-code"
+              inputMode="text"
+              aria-describedby="code-hint"
+              {...register("code")}
+            />
+          </Labelled>
+        )}
         {problem && <Problem>{problem}</Problem>}
         <Button rank="main" type="submit" icon={LogIn} className="self-start" disabled={isSubmitting}>
           {isSubmitting ? "Signing in…" : "Sign in"}

@@ -17,6 +17,7 @@ import * as controllers from "./0016-controllers.ts";
 import * as costsAndNow from "./0017-costs-and-now.ts";
 import * as nights from "./0018-nights.ts";
 import * as profiles from "./0003-profiles.ts";
+import * as people from "./0019-people.ts";
 
 /** In order of name; forward only. */
 export const migrations: Record<string, Knex.Migration> = {
@@ -38,4 +39,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0016-controllers": controllers,
   "0017-costs-and-now": costsAndNow,
   "0018-nights": nights,
+  "0019-people": people,
 };

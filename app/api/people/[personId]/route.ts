@@ -1,0 +1,9 @@
+import { personAction } from "@/contracts/people";
+import { guarded } from "@/server/auth/guard";
+import { ofPerson } from "@/server/auth/params";
+import { actOnPerson, leave } from "@/server/services/people";
+
+export const PATCH = guarded("manager", { params: ofPerson, body: personAction }, async ({ user, params, body }) => ({
+  link: await actOnPerson(user, params.personId, body, new Date()),
+}));
+export const DELETE = guarded("manager", { params: ofPerson }, ({ user, params }) => leave(user, params.personId));

@@ -1,0 +1,207 @@
+"use client";
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useEffect, useId, useState } from "react";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
+import { useAccount } from "@/components/data/use-account";
+import { PageHead } from "@/components/frame/page-head";
+import { Button } from "@/components/kit/button";
+import { writeHere } from "@/components/kit/dates";
+import { Dialog } from "@/components/kit/dialog";
+import { Labelled } from "@/components/kit/fields";
+import { Input } from "@/components/kit/inputs";
+import { Problem } from "@/components/kit/notice";
+import { Scroller } from "@/components/kit/scroller";
+import { Table } from "@/components/kit/table";
+import { LEAST_PASSWORD, newPassword, personName, type SessionView } from "@/contracts/people";
+import { ROLE_WORDS } from "@/contracts/roles";
+import { SecondStep } from "./second-step";
+
+/** One's own account: name, password, second step, where one is signed in, and leaving. */
+export function AccountScreen({ who }: { who: string }) {
+  const { view, problem, rename, changePassword, endSession, leave, secondStep } = useAccount();
+  const [leaving, setLeaving] = useState(false);
+  return (
+    <>
+      <PageHead title="Your account" who={who} about={view?.email} />
+      <main className="px-4 pb-6 max-w-4xl">
+        {problem && <Problem>{problem}</Problem>}
+        {view && (
+          <>
+            <Section id="name" title="Name">
+              <p className="mb-2 text-faint">
+                {view.role} of {view.organisation}: {ROLE_WORDS[view.role]}.
+              </p>
+              <NameForm name={view.name} busy={rename.isPending} onName={(name) => rename.mutate(name)} />
+              {rename.error && <Problem>{rename.error.message}</Problem>}
+            </Section>
+            <Section id="password" title="Password">
+              <PasswordForm onChange={(asked) => changePassword.mutateAsync(asked)} />
+            </Section>
+            <Section id="second-step" title="Second step">
+              <SecondStep view={view} step={secondStep} />
+            </Section>
+            <Section id="sessions" title="Where you are signed in">
+              <Sessions sessions={view.sessions} onEnd={(id) => endSession.mutate(id)} />
+              {endSession.error && <Problem>{endSession.error.message}</Problem>}
+            </Section>
+            <Section id="leave" title="Leave">
+              <p className="mb-3 max-w-prose">
+                What you did stays in every log under your name. A manager can invite you again.
+              </p>
+              <Button rank="danger" onClick={() => setLeaving(true)}>
+                Leave {view.organisation}…
+              </Button>
+            </Section>
+            <Dialog title={`Leave ${view.organisation}`} open={leaving} onClose={() => setLeaving(false)}>
+              <p className="mb-3">You are signed out everywhere at once and cannot sign in any more.</p>
+              {leave.error && <Problem className="mb-3">{leave.error.message}</Problem>}
+              <Button rank="danger" onClick={() => leave.mutate()} disabled={leave.isPending}>
+                Leave
+              </Button>
+            </Dialog>
+          </>
+        )}
+      </main>
+    </>
+  );
+}
+
+function Section({ id, title, children }: { id: string; title: string; children: React.ReactNode }) {
+  return (
+    <section aria-labelledby={id} className="mb-8">
+      <h2 id={id} className="text-xl border-b-2 border-base-content mb-2">
+        {title}
+      </h2>
+      {children}
+    </section>
+  );
+}
+
+const nameForm = z.object({ name: personName });
+
+function NameForm({ name, busy, onName }: { name: string; busy: boolean; onName: (name: string) => void }) {
+  const id = useId();
+  const {
+    register,
+    handleSubmit,
+    reset,
+    formState: { errors, isDirty },
+  } = useForm<{ name: string }>({ resolver: zodResolver(nameForm), defaultValues: { name } });
+  useEffect(() => reset({ name }), [name, reset]);
+  return (
+    <form onSubmit={handleSubmit((v) => onName(v.name))} noValidate className="flex flex-wrap items-start gap-3">
+      <Labelled id={id} label="As others see it" error={errors.name?.message ?? null} className="w-72">
+        <Input id={id} autoComplete="name" aria-invalid={errors.name !== undefined} {...register("name")} />
+      </Labelled>
+      <Button type="submit" className="mt-4" disabled={!isDirty || busy}>
+        Keep
+      </Button>
+    </form>
+  );
+}
+
+const passwordForm = z.object({
+  current: z.string().min(1, "Your present password is needed."),
+  password: newPassword,
+});
+type Passwords = z.infer<typeof passwordForm>;
+
+function PasswordForm({ onChange }: { onChange: (asked: Passwords) => Promise<unknown> }) {
+  const id = useId();
+  const [said, setSaid] = useState<{ done: boolean; words: string } | null>(null);
+  const {
+    register,
+    handleSubmit,
+    reset,
+    formState: { errors, isSubmitting },
+  } = useForm<Passwords>({ resolver: zodResolver(passwordForm), defaultValues: { current: "", password: "" } });
+  const submit = async (asked: Passwords): Promise<void> => {
+    setSaid(null);
+    try {
+      await onChange(asked);
+      reset();
+      setSaid({ done: true, words: "Changed. Wherever else you were signed in, you are signed out." });
+    } catch (error) {
+      setSaid({ done: false, words: error instanceof Error ? error.message : String(error) });
+    }
+  };
+  return (
+    <form onSubmit={handleSubmit(submit)} noValidate>
+      <div className="flex flex-wrap items-start gap-3">
+        <Labelled id={`${id}current`} label="The present one" error={errors.current?.message ?? null} className="w-72">
+          <Input
+            id={`${id}current`}
+            type="password"
+            autoComplete="current-password"
+            aria-invalid={errors.current !== undefined}
+            {...register("current")}
+          />
+        </Labelled>
+        <Labelled
+          id={`${id}next`}
+          label="The new one"
+          hint={`At least ${LEAST_PASSWORD} characters`}
+          error={errors.password?.message ?? null}
+          className="w-72"
+        >
+          <Input
+            id={`${id}next`}
+            type="password"
+            autoComplete="new-password"
+            aria-invalid={errors.password !== undefined}
+            {...register("password")}
+          />
+        </Labelled>
+        <Button type="submit" className="mt-4" disabled={isSubmitting}>
+          Change the password
+        </Button>
+      </div>
+      {said?.done && <p role="status">{said.words}</p>}
+      {said && !said.done && <Problem>{said.words}</Problem>}
+    </form>
+  );
+}
+
+function Sessions({ sessions, onEnd }: { sessions: SessionView[]; onEnd: (id: string) => void }) {
+  return (
+    <Scroller>
+      <Table aria-label="Sessions">
+        <thead>
+          <tr>
+            <th>With</th>
+            <th>From</th>
+            <th>Since</th>
+            <th>Last used</th>
+            <th>
+              <span className="sr-only">What to do</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {sessions.map((s) => (
+            <tr key={s.id}>
+              <td>
+                {/Mobi/i.test(s.agent ?? "") ? "a phone" : "a computer"}
+                {/* What the browser says of itself helps to tell one's own apart. */}
+                <div className="max-w-72 truncate text-xs text-faint" title={s.agent ?? undefined}>
+                  {s.agent}
+                </div>
+              </td>
+              <td>{s.address ?? ""}</td>
+              <td className="whitespace-nowrap">{writeHere(s.madeAt)}</td>
+              <td className="whitespace-nowrap">{s.here ? "this one" : writeHere(s.seenAt)}</td>
+              <td className="text-right">
+                {!s.here && (
+                  <Button rank="quiet" onClick={() => onEnd(s.id)}>
+                    End it
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Scroller>
+  );
+}

@@ -1,0 +1,163 @@
+import type { Role } from "./people.ts";
+
+/**
+ * What each role may do, in words, with the routes that do it: the table that people read, and that the routes are held against. A role may do what the ones before it may.
+ */
+export const ROLES: readonly Role[] = ["viewer", "technician", "manager"];
+
+export const ROLE_WORDS: Record<Role, string> = {
+  viewer: "looks at everything, changes nothing",
+  technician: "configures sites, learns, answers alarms, works with the controllers",
+  manager: "does all that, and answers for people, gateways and what is kept",
+};
+
+/** @property routes method and address, as the folders of app/api have them */
+export type Ability = { words: string; least: Role; routes: readonly string[] };
+
+export const ABILITIES: readonly Ability[] = [
+  {
+    words: "See sites, nights, limits, the log and last night, and take a site's file away",
+    least: "viewer",
+    routes: [
+      "GET /api/sites",
+      "GET /api/sites/[siteId]/file",
+      "GET /api/sites/[siteId]/revisions",
+      "GET /api/sites/[siteId]/log",
+      "GET /api/sites/[siteId]/log/facts",
+      "GET /api/sites/[siteId]/live",
+      "GET /api/sites/[siteId]/mornings",
+      "GET /api/sites/[siteId]/mornings/stations/[stationId]",
+      "GET /api/rounds/live",
+    ],
+  },
+  {
+    words: "See alarms, their photographs, and take them away as CSV",
+    least: "viewer",
+    routes: ["GET /api/alarms", "GET /api/alarms/csv", "GET /api/alarms/live", "GET /api/alarms/photos/[entryId]"],
+  },
+  {
+    words: "See what was learned, controllers and live readings",
+    least: "viewer",
+    routes: [
+      "GET /api/sites/[siteId]/learning",
+      "GET /api/sites/[siteId]/learning/history",
+      "GET /api/sites/[siteId]/learning/[runId]",
+      "GET /api/sites/[siteId]/learning/[runId]/readings",
+      "GET /api/sites/[siteId]/controllers",
+      "GET /api/sites/[siteId]/field",
+      "GET /api/sites/[siteId]/field/live",
+      "GET /api/controllers",
+    ],
+  },
+  {
+    words: "See the library and the kinds of controller",
+    least: "viewer",
+    routes: ["GET /api/library", "GET /api/library/csv", "GET /api/profiles"],
+  },
+  {
+    words: "Practise: drills on a simulated site",
+    least: "viewer",
+    routes: ["GET /api/sites/[siteId]/drills", "POST /api/sites/[siteId]/drills"],
+  },
+  {
+    words: "Their own account: name, password, second step, where they are signed in, leaving",
+    least: "viewer",
+    routes: [
+      "GET /api/account",
+      "PATCH /api/account",
+      "DELETE /api/account",
+      "DELETE /api/account/sessions/[sessionId]",
+      "POST /api/account/two-factor",
+      "PATCH /api/account/two-factor",
+      "DELETE /api/account/two-factor",
+      "POST /api/account/recovery-codes",
+    ],
+  },
+  {
+    words: "Begin and bring in sites, save changes, run the bench for the log",
+    least: "technician",
+    routes: ["POST /api/sites", "POST /api/sites/[siteId]/revisions", "POST /api/sites/[siteId]/bench"],
+  },
+  {
+    words: "Learn flows and take figures",
+    least: "technician",
+    routes: [
+      "POST /api/sites/[siteId]/learning",
+      "POST /api/sites/[siteId]/learning/[runId]",
+      "DELETE /api/sites/[siteId]/learning/[runId]",
+      "POST /api/sites/[siteId]/learning/[runId]/sets",
+      "POST /api/sites/[siteId]/learning/[runId]/meter",
+      "POST /api/sites/[siteId]/learning/proposals",
+      "POST /api/sites/[siteId]/learning/outside",
+      "POST /api/sites/[siteId]/learning/there",
+    ],
+  },
+  {
+    words: "Acknowledge and clear alarms, answer what a night says, bring in a recorder's log",
+    least: "technician",
+    routes: [
+      "POST /api/sites/[siteId]/alarms/[alarmId]",
+      "POST /api/sites/[siteId]/mornings",
+      "PATCH /api/sites/[siteId]/mornings",
+    ],
+  },
+  {
+    words: "Send to controllers, read them back, have them run, stop or learn",
+    least: "technician",
+    routes: [
+      "POST /api/sites/[siteId]/controllers",
+      "PATCH /api/sites/[siteId]/controllers",
+      "POST /api/sites/[siteId]/controllers/read",
+      "POST /api/sites/[siteId]/orders",
+      "POST /api/sites/[siteId]/field/play",
+      "POST /api/controllers",
+      "POST /api/controllers/read",
+      "POST /api/controllers/learn",
+      "POST /api/controllers/learn/ready",
+    ],
+  },
+  {
+    words: "Keep the library and the kinds of controller",
+    least: "technician",
+    routes: [
+      "POST /api/library",
+      "POST /api/library/csv",
+      "DELETE /api/library/[itemId]",
+      "POST /api/profiles",
+      "DELETE /api/profiles/[profileId]",
+    ],
+  },
+  {
+    words: "Put an earlier revision of a site back",
+    least: "manager",
+    routes: ["POST /api/sites/[siteId]/revisions/[version]"],
+  },
+  {
+    words: "Invite people, give them roles, sign them out, take them out",
+    least: "manager",
+    routes: [
+      "GET /api/people",
+      "POST /api/people",
+      "PATCH /api/people/[personId]",
+      "DELETE /api/people/[personId]",
+      "DELETE /api/people/invitations/[invitationId]",
+    ],
+  },
+  {
+    words: "Give gateways their accounts, set the hour of reading back",
+    least: "manager",
+    routes: ["POST /api/sites/[siteId]/field", "DELETE /api/sites/[siteId]/field", "PATCH /api/controllers"],
+  },
+  {
+    words: "See who did what, decide how long things are kept, export everything, erase the organisation",
+    least: "manager",
+    routes: [
+      "GET /api/organisation",
+      "PATCH /api/organisation",
+      "DELETE /api/organisation",
+      "GET /api/organisation/audit",
+      "GET /api/organisation/audit/csv",
+      "GET /api/organisation/everything",
+    ],
+  },
+];

@@ -8,7 +8,7 @@ export const ROLES: readonly Role[] = ["viewer", "technician", "manager"];
 export const ROLE_WORDS: Record<Role, string> = {
   viewer: "looks at everything, changes nothing",
   technician: "configures sites, learns, answers alarms, works with the controllers",
-  manager: "does all that, and answers for people, gateways and what is kept",
+  manager: "does what a technician does, and answers for people, gateways and what is kept",
 };
 
 /** @property routes method and address, as the folders of app/api have them */
@@ -66,6 +66,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/account",
       "PATCH /api/account",
       "DELETE /api/account",
+      "DELETE /api/account/sessions",
       "DELETE /api/account/sessions/[sessionId]",
       "POST /api/account/two-factor",
       "PATCH /api/account/two-factor",

@@ -19,6 +19,7 @@ export function useAccount() {
     mutationFn: (id: string) => request("DELETE", `/api/account/sessions/${id}`),
     ...again,
   });
+  const endOthers = useMutation({ mutationFn: () => request("DELETE", "/api/account/sessions"), ...again });
   const leave = useMutation({
     mutationFn: () => request("DELETE", "/api/account"),
     onSuccess: () => window.location.assign("/sign-in"),
@@ -42,6 +43,7 @@ export function useAccount() {
     rename,
     changePassword,
     endSession,
+    endOthers,
     leave,
     secondStep: { begin, confirm, end, otherCodes },
   };

@@ -15,9 +15,8 @@ import { type Break, type OpenFlows, openFlows, type OpenStation } from "./open-
 import type { Random } from "./random.ts";
 import { SensorReadings } from "./sensor-readings.ts";
 import { SupplyPressure, type Varying } from "./supply-pressure.ts";
+import { Valves } from "./valves.ts";
 
-const VALVE_OPENS_S = 6;
-const VALVE_CLOSES_S = 8;
 type Standing = {
   commands: Commands;
   openings: number;
@@ -51,7 +50,7 @@ export type PlantSecond = {
  * exactly its expected flow.
  */
 export class Plant {
-  private readonly opening = new Map<number, number>();
+  private readonly valves: Valves;
   private readonly expected: (number | null)[];
   private readonly pocSensor: (FlowSensor | null)[];
   private readonly mainSensor: (FlowSensor | null)[];
@@ -69,8 +68,6 @@ export class Plant {
   private standing: Standing | null = null;
   /** As long as no valve moves. */
   private settled: (Flowing & { commands: Commands; until: EpochS }) | null = null;
-  /** Counts how often a valve began to open or was shut. */
-  private openings = 0;
   /** POCs with a pressure sensor. */
   private readonly pressed: boolean[];
   /** Any of them, and any main with a sensor; what is read where there is none is the same every second. */
@@ -98,6 +95,7 @@ export class Plant {
     this.calendar = calendar;
     this.faults = new ActiveFaults(faults);
     this.exact = exact;
+    this.valves = new Valves(w, this.faults, exact);
     this.sensors = new SensorReadings(random, exact, this.faults);
     this.network = exact ? null : BenchNetwork.of(w);
     const { site } = w;
@@ -127,7 +125,7 @@ export class Plant {
     const shut = this.hasValve.every((has, p) => has && !commands.pocValve[p]);
     return (
       shut &&
-      this.opening.size === 0 &&
+      this.valves.opening.size === 0 &&
       commands.stations.size === 0 &&
       !(this.faults.doing("holdsMasterValve", t).length > 0 || this.faults.doing("jitters", t).length > 0)
     );
@@ -135,8 +133,8 @@ export class Plant {
 
   /** Every valve called stands fully open and no other, and no fault that goes on now does anything: on the exact bench the next second is like this one. */
   steady(t: EpochS, commands: Commands): boolean {
-    if (!this.exact || this.opening.size !== commands.stations.size) return false;
-    for (const s of commands.stations) if (this.opening.get(s) !== 1) return false;
+    if (!this.exact || this.valves.opening.size !== commands.stations.size) return false;
+    for (const s of commands.stations) if (this.valves.opening.get(s) !== 1) return false;
     return this.faults.all.every((f) => {
       if (t < f.from || t >= f.to) return true;
       const station = this.w.stationIndex.get(f.subjectId);
@@ -144,7 +142,7 @@ export class Plant {
       return (
         station !== undefined &&
         f.otherId === undefined &&
-        !this.opening.has(station) &&
+        !this.valves.opening.has(station) &&
         !commands.stations.has(station)
       );
     });
@@ -218,7 +216,7 @@ export class Plant {
   private flowing(t: EpochS, commands: Commands): Flowing {
     const known = this.settled;
     if (known && known.commands === commands && t < known.until) return known;
-    const moved = this.moveValves(t, commands);
+    const moved = this.valves.move(t, commands.stations);
     const { pocLive, feeds, breaks, solved, varying, until } = this.stand(t, commands);
     const flows = openFlows(this.w, this.openNow(t, commands, feeds, pocLive, solved), breaks, pocLive, feeds, solved);
     // On the exact bench the pressure behind a pump follows the flow of the second before.
@@ -234,7 +232,7 @@ export class Plant {
     pocLive: boolean[],
     solved: OpenSolution | null,
   ): OpenStation[] {
-    return [...this.opening].flatMap(([station, share]): OpenStation[] => {
+    return [...this.valves.opening].flatMap(([station, share]): OpenStation[] => {
       const m = this.w.stationMainline[station] as number;
       if (!feeds.of[m]?.live || share <= 0) return [];
       const id = this.w.site.stations[station]?.id;
@@ -256,13 +254,13 @@ export class Plant {
   /** What holds as long as commands, open valves, faults and source hours are the same: worked out once for all those seconds. */
   private stand(t: EpochS, commands: Commands): Standing {
     const known = this.standing;
-    if (known && known.commands === commands && known.openings === this.openings && t < known.until) return known;
+    if (known && known.commands === commands && known.openings === this.valves.turned && t < known.until) return known;
     const pocLive = this.w.site.pocs.map((_, p) => this.pocLive(p, t, commands));
     const breaks = this.breaks(t);
     const solved = this.network ? this.solve(this.network, t, commands, pocLive, breaks) : null;
     const standing: Standing = {
       commands,
-      openings: this.openings,
+      openings: this.valves.turned,
       until: Math.min(this.nextFaultEdge(t), this.calendar.nextChange(t) ?? Number.POSITIVE_INFINITY),
       pocLive,
       breaks,
@@ -302,51 +300,6 @@ export class Plant {
     );
   }
 
-  /** Valves that open for the stations called: their own, unless wires go elsewhere. */
-  private valvesOf(stations: Set<number>, t: EpochS): Set<number> {
-    if (!this.faults.all.some((f) => f.otherId !== undefined)) return stations;
-    return new Set(
-      [...stations].flatMap((s) => {
-        const id = this.w.site.stations[s]?.id;
-        const wired = this.faults.doing("opensOther", t).filter((f) => f.subjectId === id);
-        const others = (how: "instead" | "also"): number[] =>
-          wired
-            .filter((f) => faultSpec(f.kind).effect.opensOther === how)
-            .flatMap((f) => this.w.stationIndex.get(f.otherId ?? "") ?? []);
-        const wrong = others("instead");
-        return wrong.length > 0 ? wrong : [s, ...others("also")];
-      }),
-    );
-  }
-
-  /** @returns whether any valve moved */
-  private moveValves(t: EpochS, commands: Commands): boolean {
-    let moved = false;
-    const called = this.valvesOf(commands.stations, t);
-    for (const s of called)
-      if (!this.opening.has(s)) {
-        this.opening.set(s, 0);
-        this.openings++;
-        moved = true;
-      }
-    for (const [s, share] of this.opening) {
-      const id = this.w.site.stations[s]?.id;
-      const wanted = called.has(s) || (share > 0 && this.faults.on("staysOpen", id, t) !== undefined);
-      const byAndBy = wanted ? Math.min(1, share + 1 / VALVE_OPENS_S) : Math.max(0, share - 1 / VALVE_CLOSES_S);
-      let next = this.exact ? Number(wanted) : byAndBy;
-      if (this.faults.on("staysShut", id, t)) next = 0;
-      if (next === 0 && !wanted) {
-        this.opening.delete(s);
-        this.openings++;
-        moved = true;
-      } else if (next !== share) {
-        this.opening.set(s, next);
-        moved = true;
-      }
-    }
-    return moved;
-  }
-
   /** Breaks and hoses on mains and at POCs that let water out now. */
   private breaks(t: EpochS): Break[] {
     return this.faults.doing("draws", t).flatMap((f): Break[] => {
@@ -378,12 +331,12 @@ export class Plant {
       (s, i) =>
         s.enabled === false || !this.calendar.sourceOpen(i, t) || this.faults.on("closesSupply", s.id, t) !== undefined,
     );
-    const key = `${[...this.opening.keys()].sort((a, b) => a - b).join()}|${bits(pocLive)}|${bits(commands.pump)}|${bits(commands.mainlineValve)}|${bits(sourceShut)}|${wrong}`;
+    const key = `${[...this.valves.opening.keys()].sort((a, b) => a - b).join()}|${bits(pocLive)}|${bits(commands.pump)}|${bits(commands.mainlineValve)}|${bits(sourceShut)}|${wrong}`;
     const drop = (id: string | undefined): number => this.faults.sum("dropsPressure", id, t);
     return network.solve(
       key,
       (): OpenState => ({
-        stations: [...this.opening.keys()]
+        stations: [...this.valves.opening.keys()]
           .filter((s) => !this.faults.on("staysShut", site.stations[s]?.id, t))
           .map((station) => {
             const id = site.stations[station]?.id;

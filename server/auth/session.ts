@@ -11,6 +11,7 @@ import {
   beginSession,
   endSession,
   type From,
+  SESSION_LASTS_S,
   sessionSeen,
   type UserRow,
   userByEmail,
@@ -34,7 +35,7 @@ function options(): SessionOptions {
     password,
     // Behind TLS no other host of the domain can set or read it.
     cookieName: process.env["PRESA_HTTPS"] === "1" ? "__Host-presa_session" : "presa_session",
-    ttl: 60 * 60 * 24 * 14,
+    ttl: SESSION_LASTS_S,
     cookieOptions: { httpOnly: true, sameSite: "lax", secure: process.env["PRESA_HTTPS"] === "1", path: "/" },
   };
 }

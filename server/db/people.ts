@@ -2,6 +2,7 @@ import { z } from "zod";
 import { type Invitation, type Person, type Role, role, type SessionView } from "../../contracts/people.ts";
 import { db } from "./connection.ts";
 import { asOperator } from "./reach.ts";
+import { SESSION_LASTS_S } from "./users.ts";
 
 const instant = z.date().transform((at) => at.toISOString());
 const person = z.object({
@@ -20,9 +21,10 @@ export async function peopleOf(organisationId: string): Promise<Person[]> {
     db().raw(
       `select u.id, u.name, coalesce(u.former_email, u.email) as email, u.role, u.left_at,
          exists (select from two_factor t where t.user_id = u.id and t.confirmed_at is not null) as two_factor,
-         (select max(s.seen_at) from session s where s.user_id = u.id and s.ended_at is null) as seen_at
+         (select max(s.seen_at) from session s
+            where s.user_id = u.id and s.ended_at is null and s.made_at > now() - ? * interval '1 second') as seen_at
        from app_user u where u.organisation_id = ? order by u.left_at is not null, u.name`,
-      [organisationId],
+      [SESSION_LASTS_S, organisationId],
     ),
   );
   return z.array(person).parse(rows);
@@ -39,7 +41,11 @@ const session = z.object({
 /** Where somebody is signed in, the last used first. */
 export async function sessionsOf(userId: string): Promise<Omit<SessionView, "here">[]> {
   const rows: unknown[] = await asOperator(() =>
-    db()("session").where({ userId }).whereNull("endedAt").orderBy("seenAt", "desc").limit(100),
+    db()("session")
+      .where({ userId })
+      .whereNull("endedAt")
+      .whereRaw("made_at > now() - ? * interval '1 second'", [SESSION_LASTS_S])
+      .orderBy("seenAt", "desc"),
   );
   return z.array(session).parse(rows);
 }

@@ -23,6 +23,9 @@ export async function userById(id: string): Promise<UserRow | null> {
   return row ? userRow.parse(row) : null;
 }
 
+/** A session that began longer ago is worth nothing: its cookie has run out, s. */
+export const SESSION_LASTS_S = 60 * 60 * 24 * 14;
+
 /** Where a session is used: the address, and what the browser says of itself. */
 export type From = { address: string; agent: string | null };
 

@@ -74,6 +74,13 @@ export async function endOwnSession(user: InSession, sessionId: string): Promise
   await audited(user, "sessionsEnded", "one of their own");
 }
 
+/** Ends every session of one's own but the one this is asked in. */
+export async function endOtherSessions(user: InSession): Promise<void> {
+  const others = (await sessionsOf(user.userId)).map((s) => s.id).filter((id) => id !== user.sessionId);
+  await endAll(others);
+  await audited(user, "sessionsEnded", "all of their own but one");
+}
+
 export const beginTwoFactor = (user: InSession): Promise<TwoFactorBegun> => beginSecondStep(as(user));
 
 export async function confirmTwoFactor(user: InSession, code: string, now: Date): Promise<RecoveryCodes> {

@@ -11,6 +11,7 @@ import {
   beginTwoFactor,
   changePassword,
   confirmTwoFactor,
+  endOtherSessions,
   endOwnSession,
   endTwoFactor,
   otherRecoveryCodes,
@@ -182,6 +183,13 @@ describe("one's own account", () => {
     expect(await userOfSession(other)).toBeNull();
     expect((await refusal(endOwnSession(tolly, other))).code).toBe("notFound");
     expect((await refusal(endOwnSession(tolly, maren.sessionId))).code).toBe("notFound");
+  });
+  it("is signed in nowhere else once all others are ended", async () => {
+    const tolly = await joined();
+    const other = await beginSession({ id: tolly.userId, organisationId: tolly.organisationId });
+    await endOtherSessions(tolly);
+    expect(await userOfSession(other)).toBeNull();
+    expect(await userOfSession(tolly.sessionId)).not.toBeNull();
   });
   it("takes another password with the present one: every session ends, and this browser begins a new one", async () => {
     const tolly = await joined();

@@ -19,7 +19,7 @@ import { SecondStep } from "./second-step";
 
 /** One's own account: name, password, second step, where one is signed in, and leaving. */
 export function AccountScreen({ who }: { who: string }) {
-  const { view, problem, rename, changePassword, endSession, leave, secondStep } = useAccount();
+  const { view, problem, rename, changePassword, endSession, endOthers, leave, secondStep } = useAccount();
   const [leaving, setLeaving] = useState(false);
   return (
     <>
@@ -43,6 +43,11 @@ export function AccountScreen({ who }: { who: string }) {
             </Section>
             <Section id="sessions" title="Where you are signed in">
               <Sessions sessions={view.sessions} onEnd={(id) => endSession.mutate(id)} />
+              {view.sessions.length > 2 && (
+                <Button className="mt-2" onClick={() => endOthers.mutate()} disabled={endOthers.isPending}>
+                  End all but this one
+                </Button>
+              )}
               {endSession.error && <Problem>{endSession.error.message}</Problem>}
             </Section>
             <Section id="leave" title="Leave">

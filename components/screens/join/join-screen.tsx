@@ -56,7 +56,7 @@ function Form({ token, joining }: { token: string; joining: Joining }) {
             {name !== null && " Wherever you are signed in now, you are signed out."}
           </p>
         </div>
-        <input type="hidden" autoComplete="username" value={email} readOnly />
+        <Input type="hidden" autoComplete="username" value={email} readOnly />
         {name === null && (
           <Labelled id="name" label="Your name, as others see it" error={errors.name?.message ?? null}>
             <Input id="name" autoComplete="name" aria-invalid={errors.name !== undefined} {...register("name")} />

@@ -19,6 +19,7 @@ export function InviteForm({ busy, onInvite }: { busy: boolean; onInvite: (asked
     register,
     handleSubmit,
     reset,
+    watch,
     formState: { errors },
   } = useForm<Asked>({ resolver: zodResolver(inviteRequest), defaultValues: { email: "", role: "technician" } });
   const submit = async (asked: Asked): Promise<void> => {
@@ -36,11 +37,11 @@ export function InviteForm({ busy, onInvite }: { busy: boolean; onInvite: (asked
           {...register("email")}
         />
       </Labelled>
-      <Labelled id={`${id}role`} label="As" className="w-96">
-        <Select id={`${id}role`} {...register("role")}>
+      <Labelled id={`${id}role`} label="As" hint={ROLE_WORDS[watch("role")]} className="w-96">
+        <Select id={`${id}role`} aria-describedby={`${id}role-hint`} {...register("role")}>
           {[...ROLES].reverse().map((r) => (
             <option key={r} value={r}>
-              {r}: {ROLE_WORDS[r]}
+              {r}
             </option>
           ))}
         </Select>

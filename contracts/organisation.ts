@@ -21,6 +21,8 @@ export const AUDITED = {
   left: "left",
   tookOut: "took somebody out",
   roleChanged: "gave somebody another role",
+  sitesGiven: "decided which sites somebody sees",
+  sortedSite: "sorted a site",
   renamed: "changed their own name",
   passwordChanged: "chose another password",
   passwordLink: "made a link for another password",

@@ -31,6 +31,8 @@ export type Person = {
   /** Null: signed in nowhere now. */
   seenAt: string | null;
   twoFactor: boolean;
+  /** How many sites they see; null: all. */
+  sites: number | null;
   /** They have gone; what they did stays theirs. */
   leftAt: string | null;
 };
@@ -49,12 +51,14 @@ export const inviteRequest = z.strictObject({ email: emailAddress, role });
 /** What stands in the address of a link that works once. It is told once, to whoever made it. */
 export type MadeLink = { token: string; expiresAt: string };
 
-/** What a manager does about somebody: another role, signed out everywhere, a link for another password, the second factor taken off. */
+/** What a manager does about somebody: another role, signed out everywhere, a link for another password, the second factor taken off, which sites they see. */
 export const personAction = z.discriminatedUnion("action", [
   z.strictObject({ action: z.literal("role"), role }),
   z.strictObject({ action: z.literal("signOut") }),
   z.strictObject({ action: z.literal("newPassword") }),
   z.strictObject({ action: z.literal("dropTwoFactor") }),
+  /** Null: all. */
+  z.strictObject({ action: z.literal("sites"), siteIds: z.array(z.guid()).max(10_000).nullable() }),
 ]);
 export type PersonAction = z.infer<typeof personAction>;
 

@@ -28,6 +28,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/mornings",
       "GET /api/sites/[siteId]/mornings/stations/[stationId]",
       "GET /api/rounds/live",
+      "GET /api/groups",
     ],
   },
   {
@@ -134,15 +135,21 @@ export const ABILITIES: readonly Ability[] = [
     routes: ["POST /api/sites/[siteId]/revisions/[version]"],
   },
   {
-    words: "Invite people, give them roles, sign them out, take them out",
+    words: "Invite people, give them roles and sites, sign them out, take them out",
     least: "manager",
     routes: [
       "GET /api/people",
       "POST /api/people",
+      "GET /api/people/[personId]",
       "PATCH /api/people/[personId]",
       "DELETE /api/people/[personId]",
       "DELETE /api/people/invitations/[invitationId]",
     ],
+  },
+  {
+    words: "Sort sites by client, area and crew",
+    least: "manager",
+    routes: ["PATCH /api/sites/[siteId]/groups", "PATCH /api/groups/[groupId]"],
   },
   {
     words: "Give gateways their accounts, set the hour of reading back",

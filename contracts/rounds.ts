@@ -27,6 +27,10 @@ const nightSummary = z.strictObject({
 export const roundsRow = z.strictObject({
   id: z.string(),
   name: z.string(),
+  /** The groups it is in, by name. */
+  client: z.string().nullable(),
+  area: z.string().nullable(),
+  crew: z.string().nullable(),
   stations: z.number(),
   controllers: z.number(),
   units: z.enum(["us", "metric"]),

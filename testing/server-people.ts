@@ -21,6 +21,7 @@ export async function twoPeople(): Promise<[InSession, InSession]> {
       name,
       email,
       role: "manager",
+      ownSitesOnly: false,
       sessionId: await beginSession({ id: userId, organisationId }),
     };
   };

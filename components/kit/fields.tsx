@@ -65,7 +65,12 @@ function useTyped({ value, onCommit }: Pick<TextProps, "value" | "onCommit">) {
   };
 }
 
-export function TextField({ placeholder, ...props }: TextProps & { placeholder?: string | undefined }) {
+/** @param suggestions id of a datalist of what is often written there */
+export function TextField({
+  placeholder,
+  suggestions,
+  ...props
+}: TextProps & { placeholder?: string | undefined; suggestions?: string | undefined }) {
   const id = useId();
   const { takeBack, ...typed } = useTyped(props);
   const { label, hideLabel, hint, className, disabled } = props;
@@ -75,6 +80,7 @@ export function TextField({ placeholder, ...props }: TextProps & { placeholder?:
         id={id}
         {...typed}
         placeholder={placeholder}
+        list={suggestions}
         disabled={disabled}
         aria-describedby={described(id, hint, null)}
         onKeyDown={(e) => {

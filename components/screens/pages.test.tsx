@@ -46,6 +46,9 @@ afterEach(() => vi.unstubAllGlobals());
 const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
   id: name.toLowerCase(),
   name,
+  client: null,
+  area: null,
+  crew: null,
   stations: 12,
   controllers: 1,
   units: "metric",

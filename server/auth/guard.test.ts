@@ -16,6 +16,7 @@ const as = (role: Role | null): void => {
       name: "Ada Fennimore",
       email: "ada@presa.example",
       role,
+      ownSitesOnly: false,
       sessionId: "w1",
     },
   );

@@ -1,11 +1,10 @@
 import { randomUUID } from "node:crypto";
 import { AppError, normalise } from "../app-error.ts";
 import type { Role } from "../../contracts/people.ts";
-import { inOrganisation } from "../db/reach.ts";
 import { log } from "../log.ts";
 import { noteRequest } from "../metrics.ts";
 import { noteLine, takeTurn } from "./turns.ts";
-import { type InSession, type SignedIn, signedIn } from "./session.ts";
+import { asUser, type InSession, type SignedIn, signedIn } from "./session.ts";
 
 const RANK: Record<Role, number> = { viewer: 0, technician: 1, manager: 2 };
 /** Largest request body, bytes: a 10,000-station site file fits, a 20 MB file does not. */
@@ -39,9 +38,7 @@ export function guarded<P = undefined, B = undefined>(
       const at = params?.safeParse(await extra.params);
       if (at && !at.success) throw new AppError("notFound", "There is nothing at this address.");
       const asked = (body ? body.parse(await bodyJson(request)) : undefined) as B;
-      return inOrganisation(user.organisationId, async () =>
-        handle({ user, params: at?.data as P, body: asked, request }),
-      );
+      return asUser(user, async () => handle({ user, params: at?.data as P, body: asked, request }));
     });
 }
 

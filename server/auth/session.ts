@@ -23,7 +23,15 @@ import { asksForCode, checkCode } from "./second-step.ts";
 import { afterRightTry, afterWrongTry, beforeTry } from "./sign-in-limits.ts";
 
 export type Session = { sessionId?: string };
-export type SignedIn = { userId: string; organisationId: string; name: string; email: string; role: Role };
+export type SignedIn = {
+  userId: string;
+  organisationId: string;
+  name: string;
+  email: string;
+  role: Role;
+  /** They see the sites that are given to them, and no others. */
+  ownSitesOnly: boolean;
+};
 /** Signed in through a session that can end. */
 export type InSession = SignedIn & { sessionId: string };
 
@@ -58,6 +66,7 @@ const known = (user: UserRow, sessionId: string): InSession => ({
   name: user.name,
   email: user.email,
   role: user.role,
+  ownSitesOnly: user.ownSitesOnly,
   sessionId,
 });
 
@@ -160,6 +169,6 @@ export async function signedIn(): Promise<InSession | null> {
   return known(user, sessionId);
 }
 
-/** What a page asks for in a person's name: it sees their organisation and nothing else. */
+/** What is asked in a person's name: it sees what they may see and nothing else. */
 export const asUser = <T>(user: SignedIn, work: () => Promise<T>): Promise<T> =>
-  inOrganisation(user.organisationId, work);
+  inOrganisation(user.organisationId, work, user.ownSitesOnly ? user.userId : null);

@@ -7,7 +7,7 @@ import { takeBenchNight } from "../services/log-book.ts";
 import { rounds } from "../services/rounds.ts";
 import { amendSite, importSite, loadSite } from "../services/sites.ts";
 import { closeDatabase, db, inTransaction } from "./connection.ts";
-import { asOperator, inOrganisation, type Reach, reachNow } from "./reach.ts";
+import { asOperator, inOrganisation, reachNow } from "./reach.ts";
 
 let maren: InSession;
 let stranger: InSession;
@@ -24,11 +24,9 @@ afterAll(async () => {
   await closeDatabase();
 });
 
-const NOBODY = { organisationId: "00000000-0000-0000-0000-000000000000" };
-const within = <T>(reach: Reach, work: () => Promise<T>): Promise<T> =>
-  reach === "operator"
-    ? asOperator(work)
-    : inOrganisation(typeof reach === "string" ? NOBODY.organisationId : reach.organisationId, work);
+const NOBODY = { organisationId: "00000000-0000-0000-0000-000000000000", personId: null };
+const within = <T>(of: { organisationId: string }, work: () => Promise<T>): Promise<T> =>
+  inOrganisation(of.organisationId, work);
 const count = async (table: string): Promise<number> => Number((await db()(table).count({ n: "*" }).first())?.n);
 /** Every table that holds what belongs to an organisation. */
 const tables = async (): Promise<string[]> =>

@@ -6,7 +6,8 @@ type Connection = pg.Client & { presaReach?: string };
 type Query = { sql?: string };
 type Dialect = { _query(connection: Connection, query: Query): Promise<unknown> };
 
-const named = (reach: Reach): string => (typeof reach === "string" ? reach : reach.organisationId);
+const named = (reach: Reach): string =>
+  typeof reach === "string" ? reach : `${reach.organisationId} ${reach.personId ?? "all"}`;
 /** Ends of transactions run as they are: in one that has failed nothing else may be asked. */
 const ENDS = /^\s*(commit|rollback|release)/i;
 
@@ -39,11 +40,11 @@ async function take(connection: Connection, reach: Reach): Promise<void> {
   if (reach === "anyone" && connection.presaReach !== undefined && connection.presaReach !== "operator") return;
   const name = named(reach === "anyone" ? "nothing" : reach);
   if (connection.presaReach === name) return;
-  if (reach === "operator") await connection.query("reset role; reset presa.organisation");
+  if (reach === "operator") await connection.query("reset role; reset presa.organisation; reset presa.person");
   else
     await connection.query(
-      "select set_config('role', 'presa_app', false), set_config('presa.organisation', $1, false)",
-      [typeof reach === "string" ? "" : reach.organisationId],
+      "select set_config('role', 'presa_app', false), set_config('presa.organisation', $1, false), set_config('presa.person', $2, false)",
+      typeof reach === "string" ? ["", ""] : [reach.organisationId, reach.personId ?? ""],
     );
   connection.presaReach = name;
 }

@@ -12,6 +12,7 @@ const person = z.object({
   role,
   seenAt: instant.nullable(),
   twoFactor: z.boolean(),
+  sites: z.number().nullable(),
   leftAt: instant.nullable(),
 });
 
@@ -21,6 +22,7 @@ export async function peopleOf(organisationId: string): Promise<Person[]> {
     db().raw(
       `select u.id, u.name, coalesce(u.former_email, u.email) as email, u.role, u.left_at,
          exists (select from two_factor t where t.user_id = u.id and t.confirmed_at is not null) as two_factor,
+         case when u.own_sites_only then (select count(*)::int from site_person p where p.user_id = u.id) end as sites,
          (select max(s.seen_at) from session s
             where s.user_id = u.id and s.ended_at is null and s.made_at > now() - ? * interval '1 second') as seen_at
        from app_user u where u.organisation_id = ? order by u.left_at is not null, u.name`,

@@ -46,6 +46,9 @@ export async function siteNames(organisationId: string): Promise<{ id: string; n
 export type SiteListRow = {
   id: string;
   name: string;
+  client: string | null;
+  area: string | null;
+  crew: string | null;
   version: number;
   openAlarms: number;
   lockedOut: number;
@@ -61,11 +64,17 @@ export async function listSites(organisationId: string): Promise<SiteListRow[]> 
     .joinRaw(
       "left join lateral (select version as summary_version, summary, facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true",
     )
+    .leftJoin("site_group as c", "c.id", "s.client_id")
+    .leftJoin("site_group as a", "a.id", "s.area_id")
+    .leftJoin("site_group as w", "w.id", "s.crew_id")
     .where("s.organisation_id", organisationId)
     .orderBy("s.name")
     .select(
       "s.id",
       "s.name",
+      "c.name as client",
+      "a.name as area",
+      "w.name as crew",
       "s.version",
       "m.summary",
       "m.facts",

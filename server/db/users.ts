@@ -10,6 +10,8 @@ const userRow = z.object({
   name: z.string(),
   role,
   passwordHash: z.string(),
+  /** They see the sites that are given to them, and no others. */
+  ownSitesOnly: z.boolean(),
 });
 export type UserRow = z.infer<typeof userRow>;
 
@@ -101,8 +103,14 @@ export async function setPassword(id: string, passwordHash: string): Promise<voi
   await asOperator(() => db()("app_user").where({ id }).update({ passwordHash }));
 }
 
+/** A manager sees all sites, whatever they saw before. */
 export async function setRole(id: string, to: Role): Promise<void> {
-  await asOperator(() => db()("app_user").where({ id }).update({ role: to }));
+  const all = to === "manager" ? { ownSitesOnly: false } : {};
+  await asOperator(() =>
+    db()("app_user")
+      .where({ id })
+      .update({ role: to, ...all }),
+  );
 }
 
 /** They have left: nobody signs in as them any more, and their address is free. */

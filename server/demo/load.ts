@@ -9,11 +9,12 @@ import { runLearning } from "../jobs/learning-run.ts";
 import { beginDrill } from "../../core/drill/drill.ts";
 import type { Check } from "../../core/drill/drill-bench.ts";
 import { keepDrill } from "../services/drills.ts";
+import { sortSite } from "../services/groups.ts";
 import { takeBenchNight } from "../services/log-book.ts";
 import { importSite, loadSite } from "../services/sites.ts";
 import { demoNights, keepDemoNights } from "./nights.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "./people.ts";
-import { demoSites } from "./sites.ts";
+import { DEMO_GROUPS, demoSites } from "./sites.ts";
 
 /** The demo organisation, its people and seven sites, with two nights in the log, proposals of a learning and nights that have something to tell; only into an empty database. */
 export async function loadDemo(): Promise<boolean> {
@@ -29,10 +30,22 @@ export async function loadDemo(): Promise<boolean> {
       ids.set(user.email, await insertUser({ organisationId, passwordHash, ...user }));
     }
     const organisationId = organisations.get(DEMO_USERS[0].organisation) as string;
-    const maren: SignedIn = { userId: ids.get(DEMO_USERS[0].email) as string, organisationId, ...DEMO_USERS[0] };
-    const tolly: SignedIn = { userId: ids.get(DEMO_USERS[1].email) as string, organisationId, ...DEMO_USERS[1] };
+    const maren: SignedIn = {
+      userId: ids.get(DEMO_USERS[0].email) as string,
+      organisationId,
+      ownSitesOnly: false,
+      ...DEMO_USERS[0],
+    };
+    const tolly: SignedIn = {
+      userId: ids.get(DEMO_USERS[1].email) as string,
+      organisationId,
+      ownSitesOnly: false,
+      ...DEMO_USERS[1],
+    };
     const loaded = new Map<string, string>();
     for (const file of demoSites()) loaded.set(file.site.id, (await importSite(maren, JSON.stringify(file))).id);
+    for (const [fileId, groups] of Object.entries(DEMO_GROUPS))
+      await sortSite(maren, loaded.get(fileId) as string, groups);
     await takeBenchNight(tolly, loaded.get("larkspur-clinic") as string, {
       date: "2026-11-20",
       faults: [{ at: "+900", kind: "brokenLateral", subjectId: "lc3" }],

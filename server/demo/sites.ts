@@ -14,3 +14,14 @@ export function demoSites(): SiteFile[] {
     (s) => parseSiteOrThrow(s),
   );
 }
+
+/** Whose the demo sites are, where, and who looks after them. */
+export const DEMO_GROUPS: Record<string, { client: string; area: string; crew: string }> = {
+  "larkspur-clinic": { client: "Larkspur Health", area: "Tarrow town", crew: "North crew" },
+  "marrow-field": { client: "Tarrow County", area: "Marrow", crew: "North crew" },
+  "hollin-bank": { client: "Hollin Homes", area: "Marrow", crew: "South crew" },
+  "tidewell-meadow": { client: "Tarrow County", area: "Tidewell", crew: "South crew" },
+  "quarrel-hill": { client: "Quarrel Hill College", area: "Tarrow town", crew: "North crew" },
+  "sallow-court": { client: "Hollin Homes", area: "Tidewell", crew: "South crew" },
+  "lakeside-park": { client: "Tarrow County", area: "Tarrow town", crew: "North crew" },
+};

@@ -4,7 +4,7 @@ import { userById } from "../db/users.ts";
 /** Someone as they would be signed in, for what is done on their behalf; null where they are gone. */
 export async function asUser(userId: string): Promise<SignedIn | null> {
   const user = await userById(userId);
-  return user
-    ? { userId: user.id, organisationId: user.organisationId, name: user.name, email: user.email, role: user.role }
-    : null;
+  if (!user) return null;
+  const { organisationId, name, email, role, ownSitesOnly } = user;
+  return { userId, organisationId, name, email, role, ownSitesOnly };
 }

@@ -1,18 +1,17 @@
 import { AppError } from "../app-error.ts";
 import { listenToAll } from "../db/listen.ts";
-import { inOrganisation } from "../db/reach.ts";
+import { asUser, type InSession } from "../auth/session.ts";
 import { userOfSession } from "../db/users.ts";
 
 const BEAT_MS = 15_000;
 /** Streams open at once in this process. A page of a site has three. */
 export const MOST_STREAMS = { user: 40, organisation: 300 } as const;
 
-type Watcher = { userId: string; organisationId: string; sessionId: string };
 /** How many streams each user and each organisation has open. */
 const open = new Map<string, number>();
 
 /** Counts a stream in; the answer counts it out again. */
-function counted({ userId, organisationId }: Watcher): () => void {
+function counted({ userId, organisationId }: InSession): () => void {
   const [user, organisation] = [`user ${userId}`, `organisation ${organisationId}`];
   if ((open.get(user) ?? 0) >= MOST_STREAMS.user || (open.get(organisation) ?? 0) >= MOST_STREAMS.organisation)
     throw new AppError(
@@ -37,12 +36,15 @@ export const openStreams = (): number =>
 /**
  * Server-sent events of a topic for somebody signed in; `first` is sent before anything else. Ends when the caller goes, when their session ends, or when a message says
  * `{ "end": true }`.
+ *
+ * @param shown what of a message this watcher may see; null: nothing
  */
 export function eventStream(
-  watcher: Watcher,
+  watcher: InSession,
   topic: string,
   first: () => Promise<unknown>,
   signal: AbortSignal,
+  shown: (data: string) => string | null = (data) => data,
 ): Response {
   const leave = counted(watcher);
   const encoder = new TextEncoder();
@@ -74,7 +76,8 @@ export function eventStream(
         if (!closed) controller.enqueue(encoder.encode(text));
       };
       const say = (data: string): void => {
-        send(`data: ${data}\n\n`);
+        const mine = shown(data);
+        if (mine !== null) send(`data: ${mine}\n\n`);
         if (data.includes('"end":true')) finish();
       };
       if (signal.aborted) return finish();
@@ -85,7 +88,7 @@ export function eventStream(
       ]);
       if (closed) return stop();
       deaf = stop;
-      say(JSON.stringify(await inOrganisation(watcher.organisationId, first)));
+      say(JSON.stringify(await asUser(watcher, first)));
     },
     cancel() {
       finish();

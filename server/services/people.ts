@@ -21,11 +21,15 @@ import {
   invitationUsed,
   openInvitations,
   peopleOf,
+  sessionsOf,
   type UsableInvitation,
   withdraw,
   withdrawAllOf,
 } from "../db/people.ts";
+import { tell } from "../db/listen.ts";
 import { asOperator } from "../db/reach.ts";
+import { setSitesSeenBy, sitesSeenBy } from "../db/site-groups.ts";
+import { siteNames } from "../db/sites.ts";
 import { dropTwoFactor } from "../db/two-factor.ts";
 import {
   endSessionsOf,
@@ -153,7 +157,10 @@ async function joins(link: UsableInvitation, asked: string | undefined, password
   const name = personName.parse(asked ?? "");
   if (await userByEmail(email)) throw new AppError("conflict", `${email} signs in already. Sign in instead.`);
   const id = await insertUser({ organisationId, email, name, role: link.role ?? "viewer", passwordHash });
-  return { person: { id, organisationId, email, name, role: link.role ?? "viewer", passwordHash }, ended: [] };
+  return {
+    person: { id, organisationId, email, name, role: link.role ?? "viewer", passwordHash, ownSitesOnly: false },
+    ended: [],
+  };
 }
 
 async function choosesAgain(link: UsableInvitation, passwordHash: string): Promise<Done> {
@@ -197,10 +204,31 @@ export async function actOnPerson(
         if (!(await dropTwoFactor(person.id))) throw new AppError("conflict", "They have no second step.");
         await audited(user, "twoFactorOff", person.name);
         return { link: null, ended: [] };
+      case "sites":
+        await giveSites(user, person, asked.siteIds);
+        return { link: null, ended: [] };
     }
   });
   await endAll(ended);
+  // Their streams begin anew, with what they see from now on.
+  if (asked.action === "sites")
+    for (const { id } of await sessionsOf(personId)) await tell(`session_${id}`, { type: "again" });
   return link;
+}
+
+async function giveSites(user: SignedIn, person: UserRow, siteIds: string[] | null): Promise<void> {
+  if (person.role === "manager" && siteIds !== null)
+    throw new AppError("conflict", "A manager sees all sites. Give them another role first.");
+  const there = new Set((await siteNames(user.organisationId)).map((s) => s.id));
+  if (siteIds?.some((id) => !there.has(id)))
+    throw new AppError("notFound", "One of these sites is not there any more. Load the page again.");
+  await setSitesSeenBy(user.organisationId, person.id, siteIds && [...new Set(siteIds)]);
+  await audited(user, "sitesGiven", `${person.name}: ${siteIds === null ? "all" : siteIds.length}`);
+}
+
+/** Which sites somebody sees; null: all. */
+export async function sitesOfPerson(user: SignedIn, personId: string): Promise<{ siteIds: string[] | null }> {
+  return { siteIds: await sitesSeenBy(user.organisationId, personId) };
 }
 
 /** Somebody leaves, or is taken out by a manager: signed out everywhere at once; what they did stays theirs. */

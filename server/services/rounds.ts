@@ -38,6 +38,17 @@ export async function rounds(user: SignedIn, now: Date, waitsMs = WAITS_MS): Pro
 /** What each of the sites read last, for those whose gateway was ever heard. */
 export const roundsNow = (user: SignedIn): Promise<SiteNow[]> => sitesNow(user.organisationId);
 
+/** Of a word about what sites read now, what is of sites that somebody sees who sees some only. */
+export async function nowOfOwnSites(user: SignedIn): Promise<(data: string) => string | null> {
+  const own = new Set((await siteNames(user.organisationId)).map((s) => s.id));
+  return (data) => {
+    const word = JSON.parse(data) as { type: string; sites?: SiteNow[] };
+    if (!word.sites) return data;
+    const sites = word.sites.filter((s) => own.has(s.siteId));
+    return sites.length > 0 ? JSON.stringify({ ...word, sites }) : null;
+  };
+}
+
 async function oneRow(
   user: SignedIn,
   row: SiteListRow,
@@ -51,6 +62,9 @@ async function oneRow(
   const shown = {
     id: row.id,
     name: row.name,
+    client: row.client,
+    area: row.area,
+    crew: row.crew,
     stations: facts.stations,
     controllers: facts.controllers,
     units: facts.units,

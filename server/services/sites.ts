@@ -71,6 +71,8 @@ export async function importSite(user: SignedIn, text: string, key: string | nul
 }
 
 async function addSite(user: SignedIn, file: SiteFile, note: string, key: string | null): Promise<LoadedSite> {
+  if (user.ownSitesOnly)
+    throw new AppError("notAllowed", "You see the sites that are given to you. A manager begins new ones.");
   let added: LoadedSite | undefined;
   const id = await once(user.organisationId, key, async () => {
     added = await insertWhole(user, file, note);

@@ -11,16 +11,18 @@ import { AuditTable } from "./audit-table";
 import { EraseForm } from "./erase-form";
 import { KeepingForm } from "./keeping-form";
 import { PeoplePanel } from "./people-panel";
+import { SitesPanel } from "./sites-panel";
 
 const VIEWS = [
   { id: "people", label: "People" },
+  { id: "sites", label: "Sites" },
   { id: "audit", label: "Who did what" },
   { id: "kept", label: "What is kept" },
 ] as const;
 type View = (typeof VIEWS)[number]["id"];
 const isView = oneOf(VIEWS);
 
-/** What a manager answers for: who is here, who did what, how long things are kept, and the end of it all. */
+/** What a manager answers for: who is here, how sites are sorted, who did what, how long things are kept, and the end of it all. */
 export function OrganisationScreen({ who, me }: { who: string; me: string }) {
   const organisation = useOrganisation();
   const { view: about, problem } = organisation;
@@ -36,6 +38,7 @@ export function OrganisationScreen({ who, me }: { who: string; me: string }) {
       <main className="px-4 pb-6 max-w-6xl">
         {problem && <Problem>{problem}</Problem>}
         {view === "people" && <PeoplePanel me={me} />}
+        {view === "sites" && <SitesPanel />}
         {about && view === "audit" && <AuditTable people={about.people} />}
         {about && view === "kept" && <Kept about={about} keep={organisation.keep} erase={organisation.erase} />}
       </main>

@@ -12,6 +12,7 @@ import type { Invitation, MadeLink, Person, PersonAction } from "@/contracts/peo
 import { InviteForm } from "./invite-form";
 import { PersonRow } from "./person-row";
 import { RolesTable } from "./roles-table";
+import { SitesOfPerson } from "./sites-of-person";
 
 type Told = MadeLink & { about: string };
 
@@ -20,6 +21,7 @@ export function PeoplePanel({ me }: { me: string }) {
   const { view, problem, invite, withdraw, act, takeOut } = usePeople();
   const [told, setTold] = useState<Told | null>(null);
   const [leaving, setLeaving] = useState<Person | null>(null);
+  const [giving, setGiving] = useState<Person | null>(null);
   const failed = [invite, withdraw, act, takeOut].find((m) => m.error)?.error?.message ?? problem;
   const onAct = async (person: Person, asked: PersonAction): Promise<void> => {
     const { link } = await act.mutateAsync({ id: person.id, ...asked });
@@ -60,6 +62,7 @@ export function PeoplePanel({ me }: { me: string }) {
             <tr>
               <th>Who</th>
               <th>Role</th>
+              <th className="max-sm:hidden">Sites</th>
               <th className="max-sm:hidden">Second step</th>
               <th className="max-sm:hidden">Last here</th>
               <th>
@@ -74,6 +77,7 @@ export function PeoplePanel({ me }: { me: string }) {
                 person={p}
                 isMe={p.id === me}
                 onAct={(asked) => void onAct(p, asked).catch(() => {})}
+                onSites={() => setGiving(p)}
                 onTakeOut={() => setLeaving(p)}
               />
             ))}
@@ -92,6 +96,16 @@ export function PeoplePanel({ me }: { me: string }) {
         </h2>
         <RolesTable />
       </section>
+      {giving && (
+        <SitesOfPerson
+          person={giving}
+          onClose={() => setGiving(null)}
+          onKeep={(siteIds) => {
+            act.mutate({ id: giving.id, action: "sites", siteIds });
+            setGiving(null);
+          }}
+        />
+      )}
       <Dialog title={`Take ${leaving?.name ?? ""} out`} open={leaving !== null} onClose={() => setLeaving(null)}>
         <p className="mb-3">
           {leaving?.name} is signed out everywhere at once and cannot sign in any more. What they did stays in every log

@@ -12,6 +12,7 @@ const person = (id: string, name: string, more: Partial<Person> = {}): Person =>
   role: "technician",
   seenAt: "2026-07-14T10:00:00.000Z",
   twoFactor: false,
+  sites: null,
   leftAt: null,
   ...more,
 });

@@ -1,5 +1,5 @@
 "use client";
-import { KeyRound, LogOut, ShieldOff, UserX } from "lucide-react";
+import { KeyRound, LogOut, MapPinned, ShieldOff, UserX } from "lucide-react";
 import { Button } from "@/components/kit/button";
 import { writeHere } from "@/components/kit/dates";
 import { Select } from "@/components/kit/inputs";
@@ -12,14 +12,16 @@ export function PersonRow({
   person,
   isMe,
   onAct,
+  onSites,
   onTakeOut,
 }: {
   person: Person;
   isMe: boolean;
   onAct: (asked: PersonAction) => void;
+  onSites: () => void;
   onTakeOut: () => void;
 }) {
-  const { name, email, role, twoFactor, seenAt } = person;
+  const { name, email, role, sites, twoFactor, seenAt } = person;
   return (
     <tr>
       <td>
@@ -29,7 +31,7 @@ export function PersonRow({
       </td>
       <td>
         <Select
-          className="w-36"
+          className="w-36 max-sm:w-28"
           aria-label={`Role of ${name}`}
           value={role}
           onChange={(e) => onAct({ action: "role", role: e.target.value as Role })}
@@ -41,6 +43,7 @@ export function PersonRow({
           ))}
         </Select>
       </td>
+      <td className="max-sm:hidden">{sites === null ? "all" : `${sites} of them`}</td>
       <td className="max-sm:hidden">{twoFactor ? "set up" : <span className="text-faint">none</span>}</td>
       <td className="whitespace-nowrap max-sm:hidden">
         {seenAt ? writeHere(seenAt) : <span className="text-faint">signed in nowhere</span>}
@@ -63,6 +66,7 @@ export function PersonRow({
             );
             return (
               <>
+                {role !== "manager" && item(MapPinned, "Sites they see…", onSites)}
                 {item(KeyRound, "Link for another password", () => onAct({ action: "newPassword" }))}
                 {seenAt && !isMe && item(LogOut, "Sign out everywhere", () => onAct({ action: "signOut" }))}
                 {twoFactor &&

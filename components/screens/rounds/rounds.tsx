@@ -7,6 +7,7 @@ import { PageHead } from "@/components/frame/page-head";
 import { classes } from "@/components/kit/classes";
 import { conventions } from "@/components/kit/conventions";
 import { type Column, DataTable } from "@/components/kit/data-table";
+import { holdsWords } from "@/components/kit/find-words";
 import { InBrowser } from "@/components/kit/in-browser";
 import { Input, Select } from "@/components/kit/inputs";
 import { isTyping } from "@/components/kit/typing";
@@ -14,6 +15,7 @@ import { NightSketch } from "@/components/pictures/night-sketch";
 import { RULE_WORDS } from "@/components/words/rule-words";
 import { type SitesNow, useSiteNow, useSitesNow } from "@/components/data/use-rounds-live";
 import { lasted } from "@/core/field/controller-findings";
+import { GROUP_KINDS } from "@/contracts/groups";
 import type { RoundsRow, SiteNow } from "@/contracts/rounds";
 import { NewSite } from "./new-site";
 
@@ -104,6 +106,14 @@ function columns(sites: SitesNow): Column<RoundsRow>[] {
           <div className="text-xs text-faint">
             {r.stations} stations, {r.controllers} controller{r.controllers === 1 ? "" : "s"}
           </div>
+          {GROUP_KINDS.some((k) => r[k] !== null) && (
+            <div
+              className="max-w-44 truncate text-xs text-faint"
+              title={GROUP_KINDS.flatMap((k) => r[k] ?? []).join(" · ")}
+            >
+              {GROUP_KINDS.flatMap((k) => r[k] ?? []).join(" · ")}
+            </div>
+          )}
           {r.old && (
             <div className="text-xs text-warning">its night is being worked out anew; figures are of before</div>
           )}
@@ -191,10 +201,46 @@ function columns(sites: SitesNow): Column<RoundsRow>[] {
   ];
 }
 
+/** Everything that a site is found by. */
+const namesOf = (r: RoundsRow): string => [r.name, ...GROUP_KINDS.flatMap((k) => r[k] ?? [])].join(" ");
+/** The groups of a site, each as kind and name: a client and an area may be called alike. */
+const namedGroups = (r: RoundsRow): string[] => GROUP_KINDS.flatMap((k) => (r[k] === null ? [] : [`${k} ${r[k]}`]));
+
+/** Which client's, area's or crew's sites are shown; nothing to choose where no site is sorted. */
+function GroupChoice({
+  rows,
+  value,
+  onChange,
+}: {
+  rows: readonly RoundsRow[];
+  value: string;
+  onChange: (group: string) => void;
+}) {
+  const all = [...new Set(rows.flatMap(namedGroups))].sort((a, b) => a.localeCompare(b));
+  if (all.length === 0) return null;
+  return (
+    <Select className="w-44" value={value} aria-label="Of" onChange={(e) => onChange(e.target.value)}>
+      <option value="">of anybody, anywhere</option>
+      {GROUP_KINDS.map((kind) => (
+        <optgroup key={kind} label={kind}>
+          {all
+            .filter((g) => g.startsWith(`${kind} `))
+            .map((g) => (
+              <option key={g} value={g}>
+                {g.slice(kind.length + 1)}
+              </option>
+            ))}
+        </optgroup>
+      ))}
+    </Select>
+  );
+}
+
 /** All sites, those that need someone today first. */
 export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string; role: string } }) {
   const [find, setFind] = useState("");
   const [only, setOnly] = useState<Only>("all");
+  const [within, setWithin] = useState("");
   const [at, setAt] = useState<string | null>(null);
   const router = useRouter();
   const findBox = useRef<HTMLInputElement>(null);
@@ -206,8 +252,14 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
     return () => clearInterval(timer);
   }, [waiting, router]);
   const shown = useMemo(
-    () => rows.filter((r) => r.name.toLowerCase().includes(find.toLowerCase()) && PASSES[only](r)),
-    [rows, find, only],
+    () =>
+      rows.filter(
+        (r) =>
+          holdsWords(namesOf(r), find) &&
+          PASSES[only](r) &&
+          (within === "" || namedGroups(r).some((g) => g === within)),
+      ),
+    [rows, find, only, within],
   );
   const sites = useSitesNow();
   const made = useMemo(() => columns(sites), [sites]);
@@ -255,6 +307,7 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
               placeholder="Find a site"
               onChange={(e) => setFind(e.target.value)}
             />
+            <GroupChoice rows={rows} value={within} onChange={setWithin} />
             <Select className="w-44" value={only} aria-label="Show" onChange={(e) => setOnly(e.target.value as Only)}>
               {ONLY.map(([id, words]) => (
                 <option key={id} value={id}>

@@ -18,6 +18,7 @@ import * as costsAndNow from "./0017-costs-and-now.ts";
 import * as nights from "./0018-nights.ts";
 import * as profiles from "./0003-profiles.ts";
 import * as people from "./0019-people.ts";
+import * as siteGroups from "./0020-site-groups.ts";
 
 /** In order of name; forward only. */
 export const migrations: Record<string, Knex.Migration> = {
@@ -40,4 +41,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0017-costs-and-now": costsAndNow,
   "0018-nights": nights,
   "0019-people": people,
+  "0020-site-groups": siteGroups,
 };

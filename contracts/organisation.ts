@@ -23,6 +23,8 @@ export const AUDITED = {
   roleChanged: "gave somebody another role",
   sitesGiven: "decided which sites somebody sees",
   sortedSite: "sorted a site",
+  changedMany: "made one change on many sites",
+  undidMany: "took a change on many sites back",
   renamed: "changed their own name",
   passwordChanged: "chose another password",
   passwordLink: "made a link for another password",

@@ -29,6 +29,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/mornings/stations/[stationId]",
       "GET /api/rounds/live",
       "GET /api/groups",
+      "GET /api/deeds",
     ],
   },
   {
@@ -79,6 +80,11 @@ export const ABILITIES: readonly Ability[] = [
     words: "Begin and bring in sites, save changes, run the bench for the log",
     least: "technician",
     routes: ["POST /api/sites", "POST /api/sites/[siteId]/revisions", "POST /api/sites/[siteId]/bench"],
+  },
+  {
+    words: "Make one change on many sites, and take it back",
+    least: "technician",
+    routes: ["POST /api/deeds", "POST /api/deeds/preview", "POST /api/deeds/[deedId]", "POST /api/deeds/[deedId]/undo"],
   },
   {
     words: "Learn flows and take figures",

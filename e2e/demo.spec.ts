@@ -1,6 +1,15 @@
 import { expect, test } from "@playwright/test";
 import { fill, nothingUnsaved, save, screen, settled, signIn, view, VIEWER, violations } from "./people.ts";
 
+/** Pages of the organisation, and what they show once they are there. */
+const OFFICE: [path: string, table: string][] = [
+  ["/organisation", "People"],
+  ["/organisation?view=sites", "Sites by client, area and crew"],
+  ["/organisation?view=audit", "Who did what"],
+  ["/account", "Sessions"],
+  ["/many", "Sites to change"],
+];
+
 test("the demo county: Rounds sorts by need, every screen opens without a fault and passes axe in both themes", async ({
   page,
 }) => {
@@ -22,9 +31,11 @@ test("the demo county: Rounds sorts by need, every screen opens without a fault 
     await page.getByRole("link", { name: "Library", exact: true }).click();
     await expect(page.getByRole("heading", { name: "Library", level: 1 })).toBeVisible();
     expect(await violations(page), `${theme} library`).toEqual([]);
-    await page.getByRole("link", { name: "Organisation", exact: true }).click();
-    await expect(page.getByRole("table", { name: "Who did what" })).toBeVisible();
-    expect(await violations(page), `${theme} organisation`).toEqual([]);
+    for (const [path, table] of OFFICE) {
+      await page.goto(path);
+      await expect(page.getByRole("table", { name: table })).toBeVisible();
+      expect(await violations(page), `${theme} ${path}`).toEqual([]);
+    }
     await page.goto("/");
     await page.getByRole("link", { name: "Alarms", exact: true }).click();
     await expect(page.getByRole("heading", { name: "Alarms", level: 1 })).toBeVisible();
@@ -173,13 +184,14 @@ for (const [name, width, height] of [
       "/alarms",
       "/library",
       "/profiles",
-      "/organisation",
+      ...OFFICE.map(([path]) => path),
       ...views.map((v) => `${site}/${v}`),
     ]) {
       await page.goto(path);
       if (path.startsWith(site)) await settled(page);
-      if (path === "/organisation") {
-        await expect(page.getByRole("table", { name: "Who did what" })).toBeVisible();
+      const table = OFFICE.find(([of]) => of === path)?.[1];
+      if (table) {
+        await expect(page.getByRole("table", { name: table })).toBeVisible();
         // What is wider than its place is found out when it is drawn.
         await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
       }

@@ -50,7 +50,7 @@ test("every route passes the one gate: signed out, wrong role, another organisat
       expect((await send(viewer, r.method, path)).status(), `viewer ${r.method} ${path}`).toBe(403);
     // Library and profiles are organisation's own: a stranger gets his own, which hold nothing of ours.
     if (
-      /^\/api\/(library|profiles|alarms|organisation|controllers|rounds|people|account|groups)/.test(r.path) &&
+      /^\/api\/(library|profiles|alarms|organisation|controllers|rounds|people|account|groups|deeds)/.test(r.path) &&
       !r.path.includes("[")
     )
       continue;
@@ -78,6 +78,8 @@ test("an organisation's library is its own", async ({ playwright, baseURL }) => 
 });
 
 const bodies: Record<string, string> = {
+  "POST /api/deeds/[deedId]": JSON.stringify({ sites: [{ siteId: NO_ONE, version: 1 }] }),
+  "POST /api/deeds/[deedId]/undo": JSON.stringify({ siteIds: [NO_ONE] }),
   "PATCH /api/groups/[groupId]": JSON.stringify({ name: "x" }),
   "PATCH /api/people/[personId]": JSON.stringify({ action: "signOut" }),
   "POST /api/sites/[siteId]/field": "{}",

@@ -4,18 +4,26 @@ import Link from "next/link";
 import { useEffect } from "react";
 import { classes } from "@/components/kit/classes";
 import { Menu } from "@/components/kit/menu";
+import type { Role } from "@/contracts/people";
+import { ROLES } from "@/contracts/roles";
 import { PersonActions } from "./top-row";
 
 const PAGES = [
   ["/", "Rounds"],
   ["/alarms", "Alarms"],
   ["/controllers", "Controllers"],
+  ["/many", "Many sites"],
   ["/library", "Library"],
   ["/profiles", "Kinds of controller"],
   ["/organisation", "Organisation"],
 ] as const;
-/** Only a manager finds something there. */
-const MANAGERS: ReadonlySet<string> = new Set(["/organisation"]);
+/** Who finds something there: the least role; all where none is named. */
+const LEAST: Record<string, Role> = { "/organisation": "manager", "/many": "technician" };
+const mayOpen = (href: string, who: string): boolean => {
+  const least = LEAST[href];
+  const role = ROLES.find((r) => who.endsWith(`, ${r}`));
+  return least === undefined || (role !== undefined && ROLES.indexOf(role) >= ROLES.indexOf(least));
+};
 
 /** The rows over pages that belong to the organisation, not to a site: the same height and order as a site's. */
 export function PageHead({
@@ -42,7 +50,7 @@ export function PageHead({
       <header className="no-print sticky top-0 z-30 flex h-14 items-center gap-5 border-b border-base-content bg-base-200 px-4">
         <span className="text-lg font-semibold">Presa</span>
         <nav aria-label="Pages" className="flex min-w-0 gap-1 overflow-x-auto">
-          {PAGES.filter(([href]) => !MANAGERS.has(href) || who.endsWith(", manager")).map(([href, name]) => (
+          {PAGES.filter(([href]) => mayOpen(href, who)).map(([href, name]) => (
             <Link
               key={href}
               href={href}

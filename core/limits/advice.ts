@@ -8,7 +8,7 @@ import {
   policyFigures,
   withSetsLearned,
 } from "./judgement.ts";
-import { SCHOOLS, type School } from "./schools.ts";
+import { policyFrom, SCHOOLS } from "./schools.ts";
 
 /** A policy with its figures; `id` null: the site's own, as it stands. */
 export type Compared = { id: string | null; name: string; policy: Policy; figures: PolicyFigures };
@@ -25,12 +25,6 @@ export type Advice = { id: string; reasons: AdviceReason[] };
 /** More than this in a season, and people stop looking. */
 export const FALSE_TRIPS_BORNE = 2;
 const WATCHED_LEAST = 0.7;
-
-/** A starting point put into the site's policy: its figures, the site's waits. */
-export function policyFrom(site: SiteFile, school: School): Policy {
-  const { bands: _, ...rest } = site.policy;
-  return { ...rest, ...school.policy, preset: school.id };
-}
 
 /** The site's own policy and the five starting points side by side on one night. Null when cancelled. */
 export function comparedSchools(

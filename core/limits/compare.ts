@@ -7,8 +7,7 @@ import { Night } from "../dispatch/night.ts";
 import { waterworks } from "../network/waterworks.ts";
 import { type FileProblem, pathText } from "../site-file/parse-site.ts";
 import type { Policy, SiteFile } from "../site-file/schema.ts";
-import { policyFrom } from "./advice.ts";
-import { SCHOOLS } from "./schools.ts";
+import { SCHOOLS, policyFrom } from "./schools.ts";
 
 /** What one policy did on a night with faults (site-file#commands). */
 export type ComparedPolicy = {

@@ -1,4 +1,4 @@
-import type { Policy } from "../site-file/schema.ts";
+import type { Policy, SiteFile } from "../site-file/schema.ts";
 
 /** Schools that disagree, as starting points; any figure can be changed (handbook#8-limits). */
 export type School = {
@@ -87,3 +87,9 @@ export const SCHOOLS: School[] = [
     },
   },
 ];
+
+/** A starting point put into the site's policy: its figures, the site's waits. */
+export function policyFrom(site: SiteFile, school: School): Policy {
+  const { bands: _, ...rest } = site.policy;
+  return { ...rest, ...school.policy, preset: school.id };
+}

@@ -11,6 +11,7 @@ export const ofPhoto = z.strictObject({ entryId: id });
 export const ofItem = z.strictObject({ itemId: id });
 export const ofProfile = z.strictObject({ profileId: id });
 export const ofGroup = z.strictObject({ groupId: id });
+export const ofDeed = z.strictObject({ deedId: id });
 export const ofPerson = z.strictObject({ personId: id });
 export const ofInvitation = z.strictObject({ invitationId: id });
 export const ofSession = z.strictObject({ sessionId: id });

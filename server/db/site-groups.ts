@@ -68,10 +68,11 @@ export async function dropEmptyGroups(organisationId: string): Promise<void> {
   );
 }
 
-/** Which sites somebody sees; null: all. */
-export async function sitesSeenBy(organisationId: string, userId: string): Promise<string[] | null> {
+/** Which sites somebody sees; null: all; undefined: there is no such person. */
+export async function sitesSeenBy(organisationId: string, userId: string): Promise<string[] | null | undefined> {
   const person = await db()("app_user").where({ organisationId, id: userId }).first("ownSitesOnly");
-  if (!person?.ownSitesOnly) return null;
+  if (!person) return undefined;
+  if (!person.ownSitesOnly) return null;
   const rows: { siteId: string }[] = await db()("site_person").where({ organisationId, userId }).select("siteId");
   return rows.map((r) => r.siteId);
 }

@@ -16,6 +16,7 @@ const QUICK: ReadonlySet<keyof Tasks> = new Set([
   "readSite",
   "settleSave",
   "settleAmended",
+  "manyToSave",
   "differences",
   "basisOf",
   "learningProblem",

@@ -1,5 +1,7 @@
 import { type Simulation, simulate } from "../../core/bench/simulate.ts";
 import { check } from "../../core/check/check.ts";
+import type { Finding } from "../../core/check/finding.ts";
+import { changedSite, type ManyChange } from "../../core/many/many-change.ts";
 import type { Step } from "../../core/drill/advice.ts";
 import { beginDrill, type Drill, type DrillOutcome, judgeDrill } from "../../core/drill/drill.ts";
 import type { Cause } from "../../core/drill/drill-bench.ts";
@@ -12,14 +14,16 @@ import { type Change, difference } from "../../core/site-file/difference.ts";
 import { type FileProblem, type ParsedSite, parseSite, parseSiteText } from "../../core/site-file/parse-site.ts";
 import { stampRecords, stampSince } from "../../core/site-file/records.ts";
 import type { SiteFile, Station } from "../../core/site-file/schema.ts";
-import { nightSummary } from "../../core/summary/night-summary.ts";
+import { type NightSummary, nightSummary } from "../../core/summary/night-summary.ts";
 import { siteFacts } from "../../core/summary/site-facts.ts";
 import { controllerTasks } from "./controllers.ts";
 import { nightTasks } from "./nights.ts";
 import { readOutside } from "./outside.ts";
 
-type Refused = { ok: false; problems: FileProblem[] };
-type Settled = { ok: true; file: SiteFile; changes: Change[] };
+export type Refused = { ok: false; problems: FileProblem[] };
+export type Settled = { ok: true; file: SiteFile; changes: Change[] };
+type ManyOnSite = Settled & { before: NightSummary; after: NightSummary; come: string[]; go: string[] };
+const keyOfFinding = (f: Finding): string => `${f.code}:${f.subjectId}`;
 
 /** Findings that a save refuses: the configuration would not mean anything to a controller. Others are saved and shown. */
 const REFUSED = new Set([
@@ -55,6 +59,30 @@ export const tasks = {
     if (!parsed.ok) return parsed;
     const file = stampSince(current, parsed.site, now);
     return { ok: true, file, changes: difference(current, file) };
+  },
+
+  /** A change that is made on many sites, made on one: what it changes there, and what comes of it tonight. */
+  manyOnSite(site: SiteFile, change: ManyChange, date: string): Refused | ManyOnSite {
+    const parsed = parseSite(changedSite(site, change, date));
+    if (!parsed.ok) return parsed;
+    const [was, is] = [check(site), check(parsed.site)];
+    const apart = (these: Finding[], those: Finding[]): string[] => {
+      const known = new Set(those.map(keyOfFinding));
+      return these.filter((f) => !known.has(keyOfFinding(f))).map((f) => f.message);
+    };
+    return {
+      ok: true,
+      file: parsed.site,
+      changes: difference(site, parsed.site),
+      before: nightSummary(site, date),
+      after: nightSummary(parsed.site, date),
+      come: apart(is, was),
+      go: apart(was, is),
+    };
+  },
+  /** The same, only made: records stamped, as a save does. */
+  manyToSave(site: SiteFile, change: ManyChange, date: string, now: string): Refused | Settled {
+    return tasks.settleAmended(site, changedSite(site, change, date), now);
   },
 
   alarmsCsv: (alarms: AlarmLine[]): string => alarmsCsv(alarms),

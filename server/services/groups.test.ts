@@ -83,6 +83,7 @@ describe("somebody who sees some sites only", () => {
   };
   it("is given them by a manager, and sees them, their alarms and their groups, and nothing of others", async () => {
     expect(await sitesOfPerson(maren, tolly.userId)).toEqual({ siteIds: null });
+    expect((await refusal(sitesOfPerson(stranger, tolly.userId))).code).toBe("notFound");
     expect((await asTolly(siteList)).sites).toHaveLength(3);
     await actOnPerson(maren, tolly.userId, { action: "sites", siteIds: [site(A), site(C), site(A)] }, NOW);
     expect((await peopleView(maren, NOW)).people.find((p) => p.id === tolly.userId)?.sites).toBe(2);

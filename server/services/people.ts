@@ -228,7 +228,9 @@ async function giveSites(user: SignedIn, person: UserRow, siteIds: string[] | nu
 
 /** Which sites somebody sees; null: all. */
 export async function sitesOfPerson(user: SignedIn, personId: string): Promise<{ siteIds: string[] | null }> {
-  return { siteIds: await sitesSeenBy(user.organisationId, personId) };
+  const siteIds = await sitesSeenBy(user.organisationId, personId);
+  if (siteIds === undefined) throw new AppError("notFound", "There is no such person here.");
+  return { siteIds };
 }
 
 /** Somebody leaves, or is taken out by a manager: signed out everywhere at once; what they did stays theirs. */

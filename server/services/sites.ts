@@ -13,6 +13,7 @@ import { once } from "../db/once.ts";
 import { insertRevision, projectElements, revisionAt } from "../db/revisions.ts";
 import { tell } from "../db/listen.ts";
 import { heavy } from "../heavy/pool.ts";
+import type { Refused, Settled } from "../heavy/tasks.ts";
 import { isUuid } from "../uuid.ts";
 import { insertSite, lockSite, setSiteHead, type SiteRow, siteByFileId, siteById } from "../db/sites.ts";
 
@@ -156,16 +157,34 @@ export async function saveSite(
     user.name,
     new Date().toISOString(),
   ]);
+  return saveSettled(user, row.id, base, settled, request.note);
+}
+
+/**
+ * Saves what was worked out on top of a revision; refused where somebody saved since.
+ *
+ * @param within what is written in the same transaction, where anything changed
+ */
+export async function saveSettled(
+  user: SignedIn,
+  siteId: string,
+  base: { version: number; siteFile: SiteFile },
+  settled: Refused | Settled,
+  note: string,
+  within?: (saved: LoadedSite) => Promise<void>,
+): Promise<LoadedSite & { changes: Change[] }> {
   const saved = await inTransaction(async () => {
     const now = await lockSite(user.organisationId, siteId);
     if (!now) throw noSite();
-    if (now.version !== request.baseVersion) return null;
+    if (now.version !== base.version) return null;
     if (!settled.ok) throw badFile(settled.problems);
     const { file, changes } = settled;
-    if (changes.length === 0) return { id: row.id, version: now.version, file: base.siteFile, changes };
-    return { ...(await write(user, now, base.siteFile, file, changes, request.note)), changes };
+    if (changes.length === 0) return { id: siteId, version: now.version, file: base.siteFile, changes };
+    const written = await write(user, now, base.siteFile, file, changes, note);
+    await within?.(written);
+    return { ...written, changes };
   });
-  if (!saved) throw await overtaken(user, row.id, base);
+  if (!saved) throw await overtaken(user, siteId, base);
   if (saved.changes.length > 0) workOutLater(user.organisationId, saved);
   return saved;
 }

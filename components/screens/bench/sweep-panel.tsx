@@ -10,8 +10,7 @@ import { computeSweep } from "@/components/draft/compute";
 import { useJob } from "@/components/draft/use-job";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { SWEPT, SWEPT_ON_MAINS, SWEPT_ON_STATIONS, sweepSubjects, type SweptPolicy } from "@/core/bench/sweep";
-import { policyFrom } from "@/core/limits/advice";
-import { SCHOOLS } from "@/core/limits/schools";
+import { policyFrom, SCHOOLS } from "@/core/limits/schools";
 import { type SweepRun, SweepResults } from "./sweep-results";
 
 /** Every station × every fault × chosen policies: what would be found, what not, what it costs, and the ten worst gaps. */

@@ -27,7 +27,7 @@ export function PersonRow({
       <td>
         <span className="font-semibold">{name}</span>
         {isMe && <span className="text-faint"> (you)</span>}
-        <div className="text-xs text-faint">{email}</div>
+        <div className="break-all text-xs text-faint">{email}</div>
       </td>
       <td>
         <Select

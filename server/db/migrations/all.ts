@@ -19,6 +19,7 @@ import * as nights from "./0018-nights.ts";
 import * as profiles from "./0003-profiles.ts";
 import * as people from "./0019-people.ts";
 import * as siteGroups from "./0020-site-groups.ts";
+import * as deeds from "./0021-deeds.ts";
 
 /** In order of name; forward only. */
 export const migrations: Record<string, Knex.Migration> = {
@@ -42,4 +43,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0018-nights": nights,
   "0019-people": people,
   "0020-site-groups": siteGroups,
+  "0021-deeds": deeds,
 };

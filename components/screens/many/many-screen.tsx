@@ -1,0 +1,207 @@
+"use client";
+import { Eye, Layers, Square, Undo2 } from "lucide-react";
+import { useCallback, useMemo, useState } from "react";
+import { type Came, type HowFar, useDeeds } from "@/components/data/use-deeds";
+import { useGroups } from "@/components/data/use-groups";
+import { PageHead } from "@/components/frame/page-head";
+import { Button } from "@/components/kit/button";
+import { asIso, writeHere } from "@/components/kit/dates";
+import { holdsWords } from "@/components/kit/find-words";
+import { InBrowser } from "@/components/kit/in-browser";
+import { Input } from "@/components/kit/inputs";
+import { Caution, Problem } from "@/components/kit/notice";
+import { Progress } from "@/components/kit/progress";
+import type { DeedView, SitePreview } from "@/contracts/deeds";
+import { GROUP_KINDS } from "@/contracts/groups";
+import { type ManyChange, manyWords } from "@/core/many/many-change";
+import { ChangeForm, usual } from "./change-form";
+import { SitesToChange } from "./sites-to-change";
+
+const sitesWords = (n: number): string => `${n} site${n === 1 ? "" : "s"}`;
+const NONE: ReadonlyMap<string, SitePreview> = new Map();
+
+/** One change on many sites: chosen, looked at, made as one deed, and taken back as one. */
+export function ManyScreen({ who }: { who: string }) {
+  const { view, problem: noSites } = useGroups();
+  const { deeds, far, came, problem, stop, look, make, undo } = useDeeds();
+  const [today] = useState(() => asIso(new Date()));
+  const [change, setChange] = useState<ManyChange>(() => usual("holdDays", today));
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [previews, setPreviews] = useState(NONE);
+  const [find, setFind] = useState("");
+  const shown = useMemo(
+    () =>
+      (view?.sites ?? []).filter((s) =>
+        holdsWords([s.name, ...GROUP_KINDS.flatMap((k) => s[k] ?? [])].join(" "), find),
+      ),
+    [view, find],
+  );
+  const turn = useCallback((ids: string[], on: boolean): void => {
+    setChosen((before) => {
+      const next = new Set(before);
+      for (const id of ids) on ? next.add(id) : next.delete(id);
+      return next;
+    });
+  }, []);
+  const ready = [...chosen].flatMap((id) => {
+    const p = previews.get(id);
+    return p && p.problem === null && p.changes.length > 0 ? [{ siteId: id, version: p.version }] : [];
+  });
+  const unseen = [...chosen].filter((id) => !previews.has(id));
+  const lookAtAll = async (): Promise<void> => {
+    const seen = await look([...chosen], change);
+    setPreviews(new Map(seen.map((p) => [p.siteId, p])));
+  };
+  const makeIt = async (): Promise<void> => {
+    await make(change, ready);
+    setPreviews(NONE);
+    setChosen(new Set());
+  };
+  const failed = noSites ?? problem;
+  return (
+    <>
+      <PageHead title="Many sites" who={who} about="one change made on many, and taken back as one" />
+      <main className="grid gap-6 px-4 pb-6 lg:grid-cols-[20rem_1fr]">
+        <section aria-label="The change" className="grid content-start gap-3">
+          <ChangeForm
+            change={change}
+            today={today}
+            disabled={far !== null}
+            onChange={(next) => {
+              setChange(next);
+              setPreviews(NONE);
+            }}
+          />
+          {unseen.length > 0 || ready.length === 0 ? (
+            <Button
+              rank="main"
+              icon={Eye}
+              disabled={chosen.size === 0 || far !== null}
+              onClick={() => void lookAtAll()}
+            >
+              See what it does to {sitesWords(chosen.size)}
+            </Button>
+          ) : (
+            <>
+              <Button rank="main" icon={Layers} disabled={far !== null} onClick={() => void makeIt()}>
+                Change {sitesWords(ready.length)}: {manyWords(change)}
+              </Button>
+              <Caution>
+                It is saved in Presa, not sent: controllers get it from Controllers. A site that somebody saves
+                meanwhile is told and left.
+              </Caution>
+            </>
+          )}
+          {far && <Far far={far} onStop={stop} />}
+          {failed && <Problem>{failed}</Problem>}
+          {came && <Outcome came={came} />}
+          <Deeds deeds={deeds} busy={far !== null} onUndo={(d) => void undo(d)} />
+        </section>
+        <section aria-label="Sites">
+          <div className="mb-2 flex flex-wrap items-center gap-2">
+            <Input
+              className="w-64"
+              aria-label="Find sites"
+              placeholder="Name, client, area or crew"
+              value={find}
+              onChange={(e) => setFind(e.target.value)}
+            />
+            <Button
+              rank="quiet"
+              onClick={() =>
+                turn(
+                  shown.map((s) => s.id),
+                  true,
+                )
+              }
+            >
+              Tick {find === "" ? "all" : "those found"}
+            </Button>
+            <Button rank="quiet" disabled={chosen.size === 0} onClick={() => setChosen(new Set())}>
+              Tick none
+            </Button>
+            <span className="text-faint">
+              {chosen.size} of {sitesWords(view?.sites.length ?? 0)} ticked
+            </span>
+          </div>
+          <InBrowser>
+            {view && <SitesToChange sites={shown} chosen={chosen} previews={previews} turn={turn} />}
+          </InBrowser>
+        </section>
+      </main>
+    </>
+  );
+}
+
+const DOING: Record<HowFar["doing"], string> = { looking: "looked at", changing: "changed", undoing: "taken back" };
+
+function Far({ far: { doing, done, of }, onStop }: { far: HowFar; onStop: () => void }) {
+  return (
+    <div role="status" className="grid gap-1">
+      <Progress value={done} max={of} aria-label={`Sites ${DOING[doing]}`} />
+      <span className="flex items-center justify-between">
+        {done} of {sitesWords(of)} {DOING[doing]}…
+        <Button rank="quiet" icon={Square} onClick={onStop}>
+          Stop
+        </Button>
+      </span>
+    </div>
+  );
+}
+
+function Outcome({ came: { doing, asked, not, of } }: { came: Came }) {
+  return (
+    <div role="status">
+      <p className="font-semibold">
+        {asked} of {sitesWords(of)} {DOING[doing]}.
+      </p>
+      {not.map((words) => (
+        <p key={words} className="text-warning">
+          {words}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+/** What was done lately, to be taken back. */
+function Deeds({ deeds, busy, onUndo }: { deeds: DeedView[] | null; busy: boolean; onUndo: (deed: DeedView) => void }) {
+  if (!deeds || deeds.length === 0) return null;
+  return (
+    <section aria-labelledby="deeds" className="mt-4">
+      <h2 id="deeds" className="border-b-2 border-base-content text-lg">
+        Made before
+      </h2>
+      <ul>
+        {deeds.map((d) => (
+          <li key={d.id} className="border-b border-base-300 py-2">
+            <div className="flex items-start justify-between gap-2">
+              <span>
+                <span className="font-semibold">{d.name}</span>
+                <span className="block text-xs text-faint">
+                  {d.madeBy}, {writeHere(d.madeAt)}
+                </span>
+              </span>
+              {d.standing.length > 0 && (
+                <Button
+                  rank="quiet"
+                  icon={Undo2}
+                  disabled={busy}
+                  aria-label={`Take back: ${d.name}`}
+                  onClick={() => onUndo(d)}
+                >
+                  Take back
+                </Button>
+              )}
+            </div>
+            <p className="text-xs text-faint">
+              {d.standing.length > 0 && `stands on ${d.standing.map((s) => s.name).join(", ")}`}
+              {d.standing.length > 0 && d.undone > 0 && "; "}
+              {d.undone > 0 && `taken back on ${sitesWords(d.undone)}`}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

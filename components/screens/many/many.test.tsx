@@ -1,0 +1,130 @@
+import { render, screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { DataProvider } from "@/components/data/data-provider";
+import type { DeedView, SitePreview } from "@/contracts/deeds";
+import type { GroupsView } from "@/contracts/groups";
+import { ManyScreen } from "./many-screen";
+
+vi.mock("next/navigation", () => import("@/testing/navigation-here"));
+beforeEach(() => window.history.replaceState(null, "", "/many"));
+afterEach(() => vi.unstubAllGlobals());
+
+const SITES: GroupsView["sites"] = [
+  { id: "a", name: "Almond Court", client: "Verge Parish", area: null, crew: null },
+  { id: "b", name: "Birch Hall", client: "Verge Parish", area: null, crew: null },
+  { id: "c", name: "Cedar Yard", client: null, area: null, crew: null },
+];
+const preview = (siteId: string, more: Partial<SitePreview> = {}): SitePreview => ({
+  siteId,
+  version: 4,
+  localDate: "2026-07-14",
+  changes: ["site: off until 2026-07-17, was on"],
+  before: { finish: "2026-07-15T03:40:00+02:00", shortfallMin: 12 },
+  after: { finish: null, shortfallMin: 0 },
+  come: ["Nothing waters tonight."],
+  go: [],
+  problem: null,
+  ...more,
+});
+const DEED: DeedView = {
+  id: "d1",
+  name: "off for 3 days",
+  madeBy: "Ada",
+  madeAt: "2026-07-14T10:00:00.000Z",
+  standing: [
+    { siteId: "a", name: "Almond Court" },
+    { siteId: "b", name: "Birch Hall" },
+  ],
+  undone: 0,
+};
+type Sent = { path: string; body: { siteIds?: string[]; change?: unknown; sites?: unknown } };
+function open(look: (id: string) => SitePreview = preview) {
+  const sent: Sent[] = [];
+  let deeds: DeedView[] = [];
+  vi.stubGlobal("fetch", async (path: string, init?: RequestInit) => {
+    const answer = (body: unknown): Response =>
+      new Response(JSON.stringify(body), { headers: { "content-type": "application/json" } });
+    if ((init?.method ?? "GET") === "GET")
+      return answer(path === "/api/groups" ? { groups: [], sites: SITES } : { deeds });
+    const body = JSON.parse(String(init?.body));
+    sent.push({ path, body });
+    if (path.endsWith("/preview")) return answer({ sites: body.siteIds.map(look) });
+    if (path.endsWith("/undo")) {
+      deeds = [{ ...DEED, standing: [], undone: 1 }];
+      return answer({ asked: 1, not: ["Birch Hall: somebody saved it since"] });
+    }
+    deeds = [DEED];
+    return answer({ asked: body.sites?.length ?? 0, not: [] });
+  });
+  render(
+    <DataProvider>
+      <ManyScreen who="Ada Fennimore, technician" />
+    </DataProvider>,
+  );
+  return { sent, user: userEvent.setup() };
+}
+
+describe("one change on many sites", () => {
+  it("is looked at on those that are ticked, made on them as one, and taken back as one", async () => {
+    const { sent, user } = open();
+    await user.type(await screen.findByLabelText("Find sites"), "verge");
+    await user.click(screen.getByRole("button", { name: "Tick those found" }));
+    await user.click(await screen.findByRole("button", { name: "See what it does to 2 sites" }));
+    const table = screen.getByRole("table", { name: "Sites to change" });
+    await waitFor(() => expect(table).toHaveTextContent("off until 2026-07-17"));
+    expect(table).toHaveTextContent("03:40 next day → no runs");
+    expect(table).toHaveTextContent("12 → 0");
+    expect(table).toHaveTextContent("Nothing waters tonight.");
+    await user.click(screen.getByRole("button", { name: "Change 2 sites: off for 3 days" }));
+    expect(await screen.findByText("2 of 2 sites changed.")).toBeInTheDocument();
+    expect(sent.map((s) => s.path.replace(/deeds\/[0-9a-f-]{36}/, "deeds/ID"))).toEqual([
+      "/api/deeds/preview",
+      "/api/deeds",
+      "/api/deeds/ID",
+    ]);
+    expect(sent.at(-1)?.body.sites).toEqual([
+      { siteId: "a", version: 4 },
+      { siteId: "b", version: 4 },
+    ]);
+    await user.click(await screen.findByRole("button", { name: "Take back: off for 3 days" }));
+    expect(await screen.findByText("1 of 2 sites taken back.")).toBeInTheDocument();
+    expect(screen.getByText("Birch Hall: somebody saved it since")).toBeInTheDocument();
+    expect(await screen.findByText("taken back on 1 site")).toBeInTheDocument();
+  });
+  it("leaves out what is not ticked any more, what it does not change, and where it cannot be made", async () => {
+    const { sent, user } = open((id) =>
+      preview(id, { changes: id === "b" ? [] : ["x"], problem: id === "c" ? "The file would not be right." : null }),
+    );
+    await user.click(await screen.findByRole("button", { name: "Tick all" }));
+    await user.click(screen.getByRole("button", { name: "See what it does to 3 sites" }));
+    expect(await screen.findByText("The file would not be right.")).toBeInTheDocument();
+    const row = screen.getByText("Birch Hall").closest("tr") as HTMLElement;
+    expect(row).toHaveTextContent("nothing");
+    await user.click(screen.getByRole("button", { name: /^Change 1 site:/ }));
+    await waitFor(() => expect(sent.at(-1)?.body.sites).toEqual([{ siteId: "a", version: 4 }]));
+  });
+  it("is looked at again when it is another change", async () => {
+    const { sent, user } = open();
+    await user.click(await screen.findByLabelText("Change Cedar Yard"));
+    await user.click(screen.getByRole("button", { name: "See what it does to 1 site" }));
+    expect(await screen.findByRole("button", { name: /^Change 1 site/ })).toBeInTheDocument();
+    await user.selectOptions(screen.getByLabelText("What"), "percentBy");
+    await user.click(screen.getByRole("button", { name: "See what it does to 1 site" }));
+    await waitFor(() => expect(sent.at(-1)?.body.change).toEqual({ kind: "percentBy", percent: -10 }));
+  });
+  it.each([
+    ["holdUntil", "Until", { kind: "holdUntil" }],
+    ["percent", "To, %", { kind: "percent", percent: 100 }],
+    ["starts", "Later by; less than 0 is earlier, min", { kind: "starts", minutes: 60 }],
+    ["startingPoint", "Starting point", { kind: "startingPoint", school: "steady" }],
+    ["holdDays", "For, days", { kind: "holdDays", days: 3 }],
+  ])("%s has its own figure", async (kind, label, asked) => {
+    const { sent, user } = open();
+    await user.selectOptions(await screen.findByLabelText("What"), kind);
+    expect(within(screen.getByLabelText("The change")).getByLabelText(label)).toBeInTheDocument();
+    await user.click(await screen.findByLabelText("Change Almond Court"));
+    await user.click(screen.getByRole("button", { name: "See what it does to 1 site" }));
+    await waitFor(() => expect(sent.at(-1)?.body.change).toMatchObject(asked));
+  });
+});

@@ -1,0 +1,47 @@
+import { z } from "zod";
+import { manyChange } from "../core/many/many-change.ts";
+
+/** So many sites with one request: enough to be quick, few enough to see it go on. */
+export const SITES_AT_ONCE = 20;
+
+export const previewRequest = z.strictObject({
+  siteIds: z.array(z.guid()).min(1).max(SITES_AT_ONCE),
+  change: manyChange,
+});
+type NightFigures = { finish: string | null; shortfallMin: number };
+/** What a change would do to one site. */
+export type SitePreview = {
+  siteId: string;
+  version: number;
+  /** What changes in its settings, in words; none: nothing does. */
+  changes: string[];
+  /** Tonight, as it is and as it would be. */
+  before: NightFigures;
+  after: NightFigures;
+  /** Findings that come, and that go, in words. */
+  come: string[];
+  go: string[];
+  localDate: string;
+  /** Why it cannot be made there. */
+  problem: string | null;
+};
+
+/** A deed is begun under an id of its own, so that asked again it is the same; then it is done, some sites at a time. */
+export const deedRequest = z.strictObject({ id: z.guid(), change: manyChange });
+export const deedSites = z.strictObject({
+  sites: z
+    .array(z.strictObject({ siteId: z.guid(), version: z.int().min(1) }))
+    .min(1)
+    .max(SITES_AT_ONCE),
+});
+export const deedUndo = z.strictObject({ siteIds: z.array(z.guid()).min(1).max(SITES_AT_ONCE) });
+
+export type DeedView = {
+  id: string;
+  name: string;
+  madeBy: string;
+  madeAt: string;
+  /** Sites on which it stands, by name. */
+  standing: { siteId: string; name: string }[];
+  undone: number;
+};

@@ -1,0 +1,115 @@
+import { z } from "zod";
+import { addDays } from "../dates/wall-time.ts";
+import { dateSchema } from "../dates/date-schema.ts";
+import { policyFrom, SCHOOLS } from "../limits/schools.ts";
+import type { SiteFile } from "../site-file/schema.ts";
+import { startAt } from "../site-file/starts.ts";
+
+/** One change that is made on many sites alike. */
+export const manyChange = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("holdDays"), days: z.int().min(1, "is at least one day").max(90) }),
+  z.strictObject({ kind: z.literal("holdUntil"), until: z.union([z.literal("indefinite"), dateSchema]) }),
+  z.strictObject({ kind: z.literal("resume") }),
+  z.strictObject({ kind: z.literal("percent"), percent: z.int().min(0).max(300) }),
+  z.strictObject({ kind: z.literal("percentBy"), percent: z.int().min(-90).max(200) }),
+  z.strictObject({ kind: z.literal("starts"), minutes: z.int().min(-720).max(720) }),
+  z.strictObject({
+    kind: z.literal("startingPoint"),
+    school: z.enum(SCHOOLS.map((s) => s.id) as [string, ...string[]]),
+  }),
+]);
+export type ManyChange = z.infer<typeof manyChange>;
+export type ManyKind = ManyChange["kind"];
+type Of<K extends ManyKind> = Extract<ManyChange, { kind: K }>;
+type Spec<K extends ManyKind> = {
+  /** What it is, before its figure is known. */
+  name: string;
+  words: (change: Of<K>) => string;
+  /** @param today where the site is, ISO */
+  apply: (site: SiteFile, change: Of<K>, today: string) => void;
+};
+
+const MOST_PERCENT = 300;
+const DAY_MIN = 1440;
+const signed = (n: number): string => `${n > 0 ? "+" : "−"}${Math.abs(n)}`;
+
+/** All of them, by kind. */
+export const MANY: { [K in ManyKind]: Spec<K> } = {
+  holdDays: {
+    name: "Off for some days",
+    words: ({ days }) => `off for ${days} day${days === 1 ? "" : "s"}`,
+    apply: (site, { days }, today) => {
+      site.site.holdUntil = addDays(today, days);
+    },
+  },
+  holdUntil: {
+    name: "Off until a day, or with no end",
+    words: ({ until }) => (until === "indefinite" ? "off, no end set" : `off until ${until}`),
+    apply: (site, { until }) => {
+      site.site.holdUntil = until;
+    },
+  },
+  resume: {
+    name: "Water again",
+    words: () => "water again",
+    apply: (site) => {
+      delete site.site.holdUntil;
+    },
+  },
+  percent: {
+    name: "Seasonal percent of the site",
+    words: ({ percent }) => `seasonal percent ${percent} %`,
+    apply: (site, { percent }) => {
+      site.site.seasonalPercent = percent;
+    },
+  },
+  percentBy: {
+    name: "Seasonal percent more or less",
+    words: ({ percent }) => `seasonal percent ${signed(percent)} % of what it is`,
+    apply: (site, { percent }) => {
+      const now = site.site.seasonalPercent ?? 100;
+      site.site.seasonalPercent = Math.min(MOST_PERCENT, Math.round(now * (1 + percent / 100)));
+    },
+  },
+  starts: {
+    name: "Start times moved",
+    words: ({ minutes }) => `every start ${Math.abs(minutes)} min ${minutes < 0 ? "earlier" : "later"}`,
+    apply: (site, { minutes }) => {
+      for (const p of site.programs)
+        p.starts = p.starts.map((s) => {
+          const at = moved(startAt(s), minutes);
+          return typeof s === "string" ? at : { ...s, at };
+        });
+    },
+  },
+  startingPoint: {
+    name: "Limits from a starting point",
+    words: ({ school }) => `limits from the starting point ${SCHOOLS.find((s) => s.id === school)?.name ?? school}`,
+    apply: (site, { school }) => {
+      const found = SCHOOLS.find((s) => s.id === school);
+      if (found) site.policy = policyFrom(site, found);
+    },
+  },
+};
+
+/** A time of day so many minutes later, around midnight. */
+function moved(hhmm: string, minutes: number): string {
+  const at = (Number(hhmm.slice(0, 2)) * 60 + Number(hhmm.slice(3)) + minutes + DAY_MIN) % DAY_MIN;
+  return `${String(Math.floor(at / 60)).padStart(2, "0")}:${String(at % 60).padStart(2, "0")}`;
+}
+
+const specOf = (change: ManyChange): Spec<ManyKind> => MANY[change.kind] as unknown as Spec<ManyKind>;
+
+/** The change in words, as a deed is called. */
+export const manyWords = (change: ManyChange): string => specOf(change).words(change);
+
+/**
+ * A site with the change made.
+ *
+ * @param today where the site is, ISO
+ */
+export function changedSite(site: SiteFile, change: ManyChange, today: string): SiteFile {
+  const next = structuredClone(site);
+  specOf(change).apply(next, change, today);
+  return next;
+}

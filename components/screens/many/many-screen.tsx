@@ -108,6 +108,7 @@ export function ManyScreen({ who }: { who: string }) {
             />
             <Button
               rank="quiet"
+              disabled={shown.length === 0}
               onClick={() =>
                 turn(
                   shown.map((s) => s.id),

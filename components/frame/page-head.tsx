@@ -76,7 +76,7 @@ export function PageHead({
       >
         <h1 className="text-xl">{title}</h1>
         {about && <span className="text-faint">{about}</span>}
-        <div className="ml-auto flex flex-wrap items-center gap-1">
+        <div className="ml-auto flex min-w-0 max-w-full flex-wrap items-center gap-1">
           {tools}
           {main}
         </div>

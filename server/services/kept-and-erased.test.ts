@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { learningRequest } from "../../contracts/learning.ts";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
+import { beginSecondStep } from "../auth/second-step.ts";
 import type { InSession } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
 import { insertReadings } from "../db/field.ts";
@@ -22,6 +23,7 @@ import { auditCsv, auditList, erase, exportEverything, keepFor, organisationView
 import { describeProfile } from "./profiles.ts";
 import { exportSite, importSite } from "./sites.ts";
 import { INVENTED } from "../../core/profiles/profile.ts";
+import { invite } from "./people.ts";
 
 let maren: InSession;
 let stranger: InSession;
@@ -122,7 +124,9 @@ const everything = async (user: InSession): Promise<{ table: string; row: Record
 };
 
 describe("everything of an organisation", () => {
-  it("goes out whole, without passwords and without a row of another's", async () => {
+  it("goes out whole, without passwords and other keys to the door, and without a row of another's", async () => {
+    await invite(maren, { email: `kept-${maren.organisationId}@test.example`, role: "viewer" }, new Date());
+    await beginSecondStep({ ...maren, id: maren.userId });
     const rows = await everything(maren);
     const of = (table: string) => rows.filter((r) => r.table === table).map((r) => r.row);
     expect(of("organisation")).toMatchObject([{ id: maren.organisationId }]);
@@ -132,6 +136,7 @@ describe("everything of an organisation", () => {
     for (const { row } of rows.slice(1)) expect(row["organisation_id"]).toBe(maren.organisationId);
     const text = JSON.stringify(rows);
     expect(text).not.toContain("password_hash");
+    for (const key of ["invitation", "two_factor", "recovery_code", "session"]) expect(of(key), key).toEqual([]);
     expect(text).not.toContain(stranger.organisationId);
   });
   it("goes out once at a time; one that nobody takes is let go", async () => {

@@ -57,7 +57,7 @@ export function PeoplePanel({ me }: { me: string }) {
           People
         </h2>
         {/* Not in a scroller: menus open over the rows below. */}
-        <Table aria-label="People">
+        <Table aria-label="People" className="max-sm:[&_td]:px-1 max-sm:[&_th]:px-1">
           <thead>
             <tr>
               <th>Who</th>

@@ -66,15 +66,17 @@ export function useDeeds() {
       });
       return seen;
     },
-    make: async (change: ManyChange, sites: readonly { siteId: string; version: number }[]): Promise<void> => {
+    /** False where it was not even begun. */
+    make: async (change: ManyChange, sites: readonly { siteId: string; version: number }[]): Promise<boolean> => {
       const id = crypto.randomUUID();
       try {
         await request("POST", "/api/deeds", { id, change });
       } catch (error) {
         setProblem(error instanceof Error ? error.message : String(error));
-        return;
+        return false;
       }
       await outcome("changing", sites, (part) => request<ManyAsked>("POST", `/api/deeds/${id}`, { sites: part }));
+      return true;
     },
     undo: ({ id, standing }: DeedView): Promise<void> =>
       outcome(

@@ -132,6 +132,8 @@ export async function joinBy(
   from: From,
   now: Date,
 ): Promise<InSession> {
+  // Before a password is hashed, which takes long: whoever holds no link costs nothing.
+  if (!(await invitationBy(digestOf(token), now))) throw noLink();
   const passwordHash = await hashPassword(asked.password);
   const { person, ended } = await asOperator(() =>
     inTransaction(async () => {

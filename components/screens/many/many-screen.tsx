@@ -53,7 +53,7 @@ export function ManyScreen({ who }: { who: string }) {
     setPreviews(new Map(seen.map((p) => [p.siteId, p])));
   };
   const makeIt = async (): Promise<void> => {
-    await make(change, ready);
+    if (!(await make(change, ready))) return;
     setPreviews(NONE);
     setChosen(new Set());
   };

@@ -5,7 +5,10 @@ import type { Role } from "../../contracts/people.ts";
 import { bodyJson, bodyText, guarded, open } from "./guard.ts";
 import { signedIn } from "./session.ts";
 
-vi.mock("./session.ts", () => ({ signedIn: vi.fn() }));
+vi.mock("./session.ts", async (original) => ({
+  ...(await original<typeof import("./session.ts")>()),
+  signedIn: vi.fn(),
+}));
 vi.mock("../log.ts", () => ({ log: { error: vi.fn(), info: vi.fn() } }));
 
 const as = (role: Role | null): void => {

@@ -37,7 +37,7 @@ describe("an organisation", () => {
     expect(await passwordMatches(row?.passwordHash, password)).toBe(true);
     expect((await refusal(addOrganisation({ ...asked, password }))).code).toBe("conflict");
     await expect(addOrganisation({ ...asked, password: "short" })).rejects.toThrow(/at least 12 characters/);
-    await expect(addOrganisation({ ...asked, email: "nowhere", password })).rejects.toThrow(/no e-mail address/);
+    await expect(addOrganisation({ ...asked, email: "nowhere", password })).rejects.toThrow(/whole address/);
     expect(await db()("organisation").where({ name: "Verge and Sons" })).toHaveLength(1);
   });
 });

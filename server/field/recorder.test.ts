@@ -235,10 +235,10 @@ describe("a field gateway", () => {
     await freezeAtStream(first, site.id);
     await until(async () => (await holder()) !== held, 20);
     const at = await readings();
-    await until(async () => (await readings()) > at + 200, 30);
+    await until(async () => (await readings()) > at + 200, 60);
     first.kill("SIGCONT");
     const woken = await readings();
-    await until(async () => (await readings()) > woken + 200, 30);
+    await until(async () => (await readings()) > woken + 200, 60);
     for (const child of [first, second]) child.kill("SIGTERM");
     await gateway.stop();
     const after = await gatewayFor(site.file, key, { pace: 1, folder: folders.at(-1) as string });

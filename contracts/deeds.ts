@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { manyChange } from "../core/many/many-change.ts";
 
-/** So many sites with one request: enough to be quick, few enough to see it go on. */
-export const SITES_AT_ONCE = 20;
+/** So many sites with one request, at the most. */
+const SITES_AT_ONCE = 20;
 
 export const previewRequest = z.strictObject({
   siteIds: z.array(z.guid()).min(1).max(SITES_AT_ONCE),

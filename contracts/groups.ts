@@ -8,6 +8,10 @@ const groupName = z.string().trim().min(1, "A name is needed.").max(100, "A name
 export type SiteGroup = { id: string; kind: GroupKind; name: string; sites: number };
 /** The groups that a site is in, by name. */
 export type GroupsOfSite = Record<GroupKind, string | null>;
+/** The names of the groups that a site is in. */
+export const groupNames = (of: GroupsOfSite): string[] => GROUP_KINDS.flatMap((kind) => of[kind] ?? []);
+/** Everything that a site is found by. */
+export const foundBy = (site: { name: string } & GroupsOfSite): string => [site.name, ...groupNames(site)].join(" ");
 export type SortedSite = { id: string; name: string } & GroupsOfSite;
 export type GroupsView = { groups: SiteGroup[]; sites: SortedSite[] };
 

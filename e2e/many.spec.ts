@@ -13,7 +13,7 @@ test("rain: all sites of a client are off for three days but one, and on again a
   await expect(table.getByRole("row", { name: /Lakeside Park/ })).toContainText("no runs");
   expect(await violations(page)).toEqual([]);
   await page.getByRole("button", { name: "Change 2 sites: off for 3 days" }).click();
-  await expect(page.getByText("2 of 2 sites changed.")).toBeVisible();
+  await expect(page.getByText("2 sites changed.")).toBeVisible();
 
   await page.getByRole("navigation", { name: "Pages" }).getByRole("link", { name: "Rounds" }).click();
   await page.getByLabel("Of", { exact: true }).selectOption("Tarrow County");
@@ -25,7 +25,7 @@ test("rain: all sites of a client are off for three days but one, and on again a
 
   await page.getByRole("navigation", { name: "Pages" }).getByRole("link", { name: "Many sites" }).click();
   await page.getByRole("button", { name: "Take back: off for 3 days" }).first().click();
-  await expect(page.getByText("2 of 2 sites taken back.")).toBeVisible();
+  await expect(page.getByText("2 sites taken back.")).toBeVisible();
   await page.getByRole("navigation", { name: "Pages" }).getByRole("link", { name: "Rounds" }).click();
   await expect(rounds.getByRole("row", { name: /Lakeside Park/ })).not.toContainText("off until");
   await expect(rounds.getByRole("row", { name: /Marrow Field/ })).not.toContainText("off until");

@@ -8,7 +8,7 @@ const AT_ONCE = 10;
 /** How far asking many sites has come. */
 export type Many = { done: number; of: number; asked: number; not: string[]; ended: boolean };
 
-/** Asks many sites for something, some at a time, with how far it is, and an end when somebody says so. What was asked is asked. */
+/** Asks many sites for something, or does it to them, some at a time, with how far it is, and an end when somebody says so. What was asked is asked. */
 export function useMany() {
   const [many, setMany] = useState<Many | null>(null);
   const stopped = useRef(false);

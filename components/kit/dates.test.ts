@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { conventions } from "./conventions";
-import { asDate, asIso, laterBy, readDate, readTime, writeDate, writeDay, writeMonth, writeShort } from "./dates";
+import { laterBy } from "@/core/dates/later-by";
+import { asDate, asIso, readDate, readTime, writeDate, writeDay, writeMonth, writeShort } from "./dates";
 
 const anyDay = fc
   .date({ min: new Date("1950-01-01T12:00:00Z"), max: new Date("2150-12-31T12:00:00Z"), noInvalidDate: true })

@@ -1,6 +1,7 @@
 "use client";
 import { useEffect, useId, useState } from "react";
-import { laterBy, readTime } from "./dates";
+import { laterBy } from "@/core/dates/later-by";
+import { readTime } from "./dates";
 import { Labelled } from "./fields";
 import { Input } from "./inputs";
 

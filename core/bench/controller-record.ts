@@ -77,7 +77,7 @@ export abstract class ControllerRecord {
     this.night = night;
     this.systems = systemStates(w, ({ index, pocs }) => ({
       allowanceLpm: (at) => pocs.reduce((sum, p) => sum + night.capacity.reserveLpm(p, at), 0),
-      running: () => night.running.filter((e) => night.systemOf(e.station) === index).map((e) => e.station),
+      running: () => this.runningIn({ index }).map((e) => e.station),
     }));
   }
 
@@ -92,7 +92,7 @@ export abstract class ControllerRecord {
     return holdOffS(this.w, system, testing ? [...running, testing.entry.station] : running);
   }
 
-  runningIn(system: SystemState): Entry[] {
+  runningIn(system: Pick<SystemState, "index">): Entry[] {
     return this.night.running.filter((e) => this.night.systemOf(e.station) === system.index);
   }
 

@@ -33,8 +33,8 @@ describe("one change on many sites", () => {
     expect(changed({ kind: "percent", percent: 95 }).site.seasonalPercent).toBe(95);
     expect(changed({ kind: "percentBy", percent: -15 }).site.seasonalPercent).toBe(68);
     expect(changedSite(smallSite(), { kind: "percentBy", percent: 20 }, TODAY).site.seasonalPercent).toBe(120);
-    const high = changedSite(changed({ kind: "percent", percent: 290 }), { kind: "percentBy", percent: 50 }, TODAY);
-    expect(high.site.seasonalPercent).toBe(300);
+    const high = changedSite(changed({ kind: "percent", percent: 900 }), { kind: "percentBy", percent: 50 }, TODAY);
+    expect(high.site.seasonalPercent).toBe(1000);
   });
   it("moves every start, those that are switched off too, around midnight", () => {
     expect(changed({ kind: "starts", minutes: -30 }).programs[0]?.starts).toEqual([

@@ -1,7 +1,9 @@
 import { z } from "zod";
 import { addDays } from "../dates/wall-time.ts";
 import { dateSchema } from "../dates/date-schema.ts";
+import { laterBy } from "../dates/later-by.ts";
 import { policyFrom, SCHOOLS } from "../limits/schools.ts";
+import { MOST_PERCENT } from "../site-file/basics-schema.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { startAt } from "../site-file/starts.ts";
 
@@ -10,7 +12,7 @@ export const manyChange = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("holdDays"), days: z.int().min(1, "is at least one day").max(90) }),
   z.strictObject({ kind: z.literal("holdUntil"), until: z.union([z.literal("indefinite"), dateSchema]) }),
   z.strictObject({ kind: z.literal("resume") }),
-  z.strictObject({ kind: z.literal("percent"), percent: z.int().min(0).max(300) }),
+  z.strictObject({ kind: z.literal("percent"), percent: z.int().min(0).max(MOST_PERCENT) }),
   z.strictObject({ kind: z.literal("percentBy"), percent: z.int().min(-90).max(200) }),
   z.strictObject({ kind: z.literal("starts"), minutes: z.int().min(-720).max(720) }),
   z.strictObject({
@@ -29,8 +31,6 @@ type Spec<K extends ManyKind> = {
   apply: (site: SiteFile, change: Of<K>, today: string) => void;
 };
 
-const MOST_PERCENT = 300;
-const DAY_MIN = 1440;
 const signed = (n: number): string => `${n > 0 ? "+" : "−"}${Math.abs(n)}`;
 
 /** All of them, by kind. */
@@ -77,7 +77,7 @@ export const MANY: { [K in ManyKind]: Spec<K> } = {
     apply: (site, { minutes }) => {
       for (const p of site.programs)
         p.starts = p.starts.map((s) => {
-          const at = moved(startAt(s), minutes);
+          const at = laterBy(startAt(s), minutes);
           return typeof s === "string" ? at : { ...s, at };
         });
     },
@@ -91,12 +91,6 @@ export const MANY: { [K in ManyKind]: Spec<K> } = {
     },
   },
 };
-
-/** A time of day so many minutes later, around midnight. */
-function moved(hhmm: string, minutes: number): string {
-  const at = (Number(hhmm.slice(0, 2)) * 60 + Number(hhmm.slice(3)) + minutes + DAY_MIN) % DAY_MIN;
-  return `${String(Math.floor(at / 60)).padStart(2, "0")}:${String(at % 60).padStart(2, "0")}`;
-}
 
 const specOf = (change: ManyChange): Spec<ManyKind> => MANY[change.kind] as unknown as Spec<ManyKind>;
 

@@ -3,18 +3,20 @@ import type { DeedView } from "../../contracts/deeds.ts";
 import { type ManyChange, manyChange } from "../../core/many/many-change.ts";
 import { db } from "./connection.ts";
 
-/** Begins a deed; asked again under its id it is the same one. */
+/** Begins a deed; false: one is there under its id already. */
 export async function insertDeed(of: {
   id: string;
   organisationId: string;
   name: string;
   change: ManyChange;
   madeBy: string;
-}): Promise<void> {
-  await db()("deed")
+}): Promise<boolean> {
+  const rows = await db()("deed")
     .insert({ ...of, change: JSON.stringify(of.change) })
     .onConflict("id")
-    .ignore();
+    .ignore()
+    .returning("id");
+  return rows.length > 0;
 }
 
 const row = z.object({ name: z.string(), change: manyChange });

@@ -73,9 +73,10 @@ async function revisionOf(siteId: string, version: number) {
 /** Begins a deed; asked again under its id it is the same one. */
 export async function beginDeed(user: SignedIn, { id, change }: { id: string; change: ManyChange }): Promise<void> {
   const name = manyWords(change);
-  await insertDeed({ id, organisationId: user.organisationId, name, change, madeBy: user.userId });
-  if (!(await deedById(user.organisationId, id))) throw new AppError("conflict", "That is another's deed. Begin anew.");
-  await audited(user, "changedMany", name);
+  const begun = await insertDeed({ id, organisationId: user.organisationId, name, change, madeBy: user.userId });
+  if (begun) await audited(user, "changedMany", name);
+  else if (!(await deedById(user.organisationId, id)))
+    throw new AppError("conflict", "That is another's deed. Begin anew.");
 }
 
 /** Makes a deed's change on some sites, each in the revision that was looked at. A site that somebody saved meanwhile is told and left; one on which it was done already is not done again. */

@@ -32,7 +32,10 @@ export async function sortSite(user: SignedIn, siteId: string, asked: SortReques
 }
 
 export async function giveGroupName(user: SignedIn, groupId: string, name: string): Promise<GroupsView> {
-  if (!(await renameGroup(user.organisationId, groupId, name)))
-    throw new AppError("notFound", "There is no such group.");
+  await inTransaction(async () => {
+    if (!(await renameGroup(user.organisationId, groupId, name)))
+      throw new AppError("notFound", "There is no such group.");
+    await audited(user, "sortedSite", `a group is called ${name}`);
+  });
   return groupsView(user);
 }

@@ -12,6 +12,7 @@ import { Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
+import { Section } from "@/components/kit/section";
 import { Table } from "@/components/kit/table";
 import { LEAST_PASSWORD, newPassword, personName, type SessionView } from "@/contracts/people";
 import { ROLE_WORDS } from "@/contracts/roles";
@@ -69,17 +70,6 @@ export function AccountScreen({ who }: { who: string }) {
         )}
       </main>
     </>
-  );
-}
-
-function Section({ id, title, children }: { id: string; title: string; children: React.ReactNode }) {
-  return (
-    <section aria-labelledby={id} className="mb-8">
-      <h2 id={id} className="text-xl border-b-2 border-base-content mb-2">
-        {title}
-      </h2>
-      {children}
-    </section>
   );
 }
 

@@ -13,7 +13,8 @@ import { Problem } from "@/components/kit/notice";
 import { TimeField } from "@/components/kit/time-field";
 import { SEND_WORDS } from "@/components/words/order-words";
 import { LearnMany } from "./learn-many";
-import { HowFar, placesOf, SendMany } from "./many";
+import { HowFar } from "@/components/frame/how-far";
+import { placesOf, SendMany } from "./many";
 import {
   type ControllerFinding,
   controllerFindings,

@@ -1,13 +1,10 @@
 "use client";
-import { Send, Square } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { Send } from "lucide-react";
+import { useState } from "react";
 import type { Line, Place } from "@/components/data/use-controllers";
-import type { Many } from "@/components/data/use-many";
 import { Button } from "@/components/kit/button";
 import { Dialog } from "@/components/kit/dialog";
-import { Progress } from "@/components/kit/progress";
-
-const sites = (n: number): string => `${n} site${n === 1 ? "" : "s"}`;
+import { sitesWords } from "@/components/words/sites-words";
 
 /** These controllers site by site, each in the revision that the line shows. */
 export function placesOf(lines: readonly Line[]): (Place & { version: number })[] {
@@ -18,39 +15,6 @@ export function placesOf(lines: readonly Line[]): (Place & { version: number })[
     by.set(siteId, place);
   }
   return [...by.values()];
-}
-
-/** How far asking many sites has come, and which could not be asked and why. */
-export function HowFar({ many, onStop }: { many: Many; onStop: () => void }) {
-  const box = useRef<HTMLDivElement>(null);
-  // Whoever asked may have scrolled to the last of a long list.
-  useEffect(() => {
-    if (!many.ended) box.current?.scrollIntoView({ block: "center" });
-  }, [many.ended]);
-  return (
-    <div ref={box} role="status" className="mb-3">
-      {many.ended ? (
-        <p>
-          {sites(many.asked)} asked{many.done < many.of && `; stopped after ${many.done} of ${many.of}`}.
-        </p>
-      ) : (
-        <div className="flex items-center gap-3">
-          <Progress className="w-64" value={many.done} max={many.of} aria-label="Sites asked" />
-          <span>
-            {many.done} of {sites(many.of)}
-          </span>
-          <Button rank="quiet" icon={Square} onClick={onStop}>
-            Stop
-          </Button>
-        </div>
-      )}
-      {many.not.map((n) => (
-        <p key={n} className="text-warning">
-          {n}
-        </p>
-      ))}
-    </div>
-  );
 }
 
 /** Settings to many sites at once, after saying to whom. */
@@ -96,7 +60,7 @@ export function SendMany({
               onSend(places);
             }}
           >
-            Send to {sites(places.length)}
+            Send to {sitesWords(places.length)}
           </Button>
           <Button onClick={() => setOpen(false)}>Not now</Button>
         </div>

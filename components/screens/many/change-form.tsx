@@ -2,6 +2,7 @@
 import { DateField } from "@/components/kit/date-field";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
 import { SCHOOLS } from "@/core/limits/schools";
+import { MOST_PERCENT } from "@/core/site-file/basics-schema";
 import { MANY, type ManyChange, type ManyKind } from "@/core/many/many-change";
 
 const KINDS = Object.entries(MANY).map(([kind, { name }]) => [kind as ManyKind, name] as const);
@@ -101,7 +102,7 @@ function Figure({
     case "resume":
       return <p className="text-faint">The hold of the site ends; holds of single programs stay.</p>;
     case "percent":
-      return number("To", "%", change.percent, [0, 300], (percent) => ({ kind: "percent", percent }));
+      return number("To", "%", change.percent, [0, MOST_PERCENT], (percent) => ({ kind: "percent", percent }));
     case "percentBy":
       return number("By, of what it is", "%", change.percent, [-90, 200], (percent) => ({
         kind: "percentBy",

@@ -1,8 +1,9 @@
 "use client";
-import { Eye, Layers, Square, Undo2 } from "lucide-react";
+import { Eye, Layers, Undo2 } from "lucide-react";
 import { useCallback, useMemo, useState } from "react";
-import { type Came, type HowFar, useDeeds } from "@/components/data/use-deeds";
+import { useDeeds } from "@/components/data/use-deeds";
 import { useGroups } from "@/components/data/use-groups";
+import { HowFar } from "@/components/frame/how-far";
 import { PageHead } from "@/components/frame/page-head";
 import { Button } from "@/components/kit/button";
 import { asIso, writeHere } from "@/components/kit/dates";
@@ -10,32 +11,26 @@ import { holdsWords } from "@/components/kit/find-words";
 import { InBrowser } from "@/components/kit/in-browser";
 import { Input } from "@/components/kit/inputs";
 import { Caution, Problem } from "@/components/kit/notice";
-import { Progress } from "@/components/kit/progress";
+import { sitesWords } from "@/components/words/sites-words";
 import type { DeedView, SitePreview } from "@/contracts/deeds";
-import { GROUP_KINDS } from "@/contracts/groups";
+import { foundBy } from "@/contracts/groups";
 import { type ManyChange, manyWords } from "@/core/many/many-change";
 import { ChangeForm, usual } from "./change-form";
 import { SitesToChange } from "./sites-to-change";
 
-const sitesWords = (n: number): string => `${n} site${n === 1 ? "" : "s"}`;
 const NONE: ReadonlyMap<string, SitePreview> = new Map();
 
 /** One change on many sites: chosen, looked at, made as one deed, and taken back as one. */
 export function ManyScreen({ who }: { who: string }) {
   const { view, problem: noSites } = useGroups();
-  const { deeds, far, came, problem, stop, look, make, undo } = useDeeds();
+  const { deeds, many, doing, problem, stop, look, make, undo } = useDeeds();
+  const busy = many !== null && !many.ended;
   const [today] = useState(() => asIso(new Date()));
   const [change, setChange] = useState<ManyChange>(() => usual("holdDays", today));
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [previews, setPreviews] = useState(NONE);
   const [find, setFind] = useState("");
-  const shown = useMemo(
-    () =>
-      (view?.sites ?? []).filter((s) =>
-        holdsWords([s.name, ...GROUP_KINDS.flatMap((k) => s[k] ?? [])].join(" "), find),
-      ),
-    [view, find],
-  );
+  const shown = useMemo(() => (view?.sites ?? []).filter((s) => holdsWords(foundBy(s), find)), [view, find]);
   const turn = useCallback((ids: string[], on: boolean): void => {
     setChosen((before) => {
       const next = new Set(before);
@@ -66,24 +61,19 @@ export function ManyScreen({ who }: { who: string }) {
           <ChangeForm
             change={change}
             today={today}
-            disabled={far !== null}
+            disabled={busy}
             onChange={(next) => {
               setChange(next);
               setPreviews(NONE);
             }}
           />
           {unseen.length > 0 || ready.length === 0 ? (
-            <Button
-              rank="main"
-              icon={Eye}
-              disabled={chosen.size === 0 || far !== null}
-              onClick={() => void lookAtAll()}
-            >
+            <Button rank="main" icon={Eye} disabled={chosen.size === 0 || busy} onClick={() => void lookAtAll()}>
               See what it does to {sitesWords(chosen.size)}
             </Button>
           ) : (
             <>
-              <Button rank="main" icon={Layers} disabled={far !== null} onClick={() => void makeIt()}>
+              <Button rank="main" icon={Layers} disabled={busy} onClick={() => void makeIt()}>
                 Change {sitesWords(ready.length)}: {manyWords(change)}
               </Button>
               <Caution>
@@ -92,10 +82,9 @@ export function ManyScreen({ who }: { who: string }) {
               </Caution>
             </>
           )}
-          {far && <Far far={far} onStop={stop} />}
           {failed && <Problem>{failed}</Problem>}
-          {came && <Outcome came={came} />}
-          <Deeds deeds={deeds} busy={far !== null} onUndo={(d) => void undo(d)} />
+          {many && <HowFar many={many} doing={doing} onStop={stop} />}
+          <Deeds deeds={deeds} busy={busy} onUndo={(d) => void undo(d)} />
         </section>
         <section aria-label="Sites">
           <div className="mb-2 flex flex-wrap items-center gap-2">
@@ -131,37 +120,6 @@ export function ManyScreen({ who }: { who: string }) {
         </section>
       </main>
     </>
-  );
-}
-
-const DOING: Record<HowFar["doing"], string> = { looking: "looked at", changing: "changed", undoing: "taken back" };
-
-function Far({ far: { doing, done, of }, onStop }: { far: HowFar; onStop: () => void }) {
-  return (
-    <div role="status" className="grid gap-1">
-      <Progress value={done} max={of} aria-label={`Sites ${DOING[doing]}`} />
-      <span className="flex items-center justify-between">
-        {done} of {sitesWords(of)} {DOING[doing]}…
-        <Button rank="quiet" icon={Square} onClick={onStop}>
-          Stop
-        </Button>
-      </span>
-    </div>
-  );
-}
-
-function Outcome({ came: { doing, asked, not, of } }: { came: Came }) {
-  return (
-    <div role="status">
-      <p className="font-semibold">
-        {asked} of {sitesWords(of)} {DOING[doing]}.
-      </p>
-      {not.map((words) => (
-        <p key={words} className="text-warning">
-          {words}
-        </p>
-      ))}
-    </div>
   );
 }
 

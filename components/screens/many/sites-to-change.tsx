@@ -5,7 +5,7 @@ import { type Column, DataTable } from "@/components/kit/data-table";
 import { Checkbox } from "@/components/kit/inputs";
 import { Mark } from "@/components/kit/notice";
 import type { SitePreview } from "@/contracts/deeds";
-import { GROUP_KINDS, type SortedSite } from "@/contracts/groups";
+import { groupNames, type SortedSite } from "@/contracts/groups";
 
 const { clock } = conventions("metric");
 /** More findings than this are counted, not told. */
@@ -35,7 +35,7 @@ function columns(chosen: ReadonlySet<string>, turn: Turn, looked: boolean): Colu
       cell: ({ row: { original: r } }) => (
         <>
           {r.site.name}
-          <div className="text-xs text-faint">{GROUP_KINDS.flatMap((k) => r.site[k] ?? []).join(" · ")}</div>
+          <div className="text-xs text-faint">{groupNames(r.site).join(" · ")}</div>
         </>
       ),
     },

@@ -6,6 +6,7 @@ import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Branches } from "@/components/kit/branches";
 import { ButtonLink } from "@/components/kit/button";
 import { Problem } from "@/components/kit/notice";
+import { Section } from "@/components/kit/section";
 import type { OrganisationView } from "@/contracts/organisation";
 import { AuditTable } from "./audit-table";
 import { EraseForm } from "./erase-form";
@@ -53,21 +54,15 @@ function Kept({
 }: { about: OrganisationView } & Pick<ReturnType<typeof useOrganisation>, "keep" | "erase">) {
   return (
     <>
-      <section aria-labelledby="keeping" className="mb-8">
-        <h2 id="keeping" className="text-xl border-b-2 border-base-content mb-2">
-          How long things are kept
-        </h2>
+      <Section id="keeping" title="How long things are kept">
         <KeepingForm
           keeping={about.keeping}
           busy={keep.isPending}
           problem={keep.error?.message ?? null}
           onKeep={(values) => keep.mutate(values)}
         />
-      </section>
-      <section aria-labelledby="everything" className="mb-8">
-        <h2 id="everything" className="text-xl border-b-2 border-base-content mb-2">
-          Everything of this organisation
-        </h2>
+      </Section>
+      <Section id="everything" title="Everything of this organisation">
         <p className="max-w-prose mb-3">
           All that Presa keeps of {about.name} as of one moment: sites with every revision, nights, alarms with their
           photographs, readings, people without their passwords. One line of JSON a row, packed with gzip.
@@ -75,18 +70,15 @@ function Kept({
         <ButtonLink icon={Download} href="/api/organisation/everything" download>
           Export everything
         </ButtonLink>
-      </section>
-      <section aria-labelledby="erase">
-        <h2 id="erase" className="text-xl border-b-2 border-base-content mb-2">
-          Erase this organisation
-        </h2>
+      </Section>
+      <Section id="erase" title="Erase this organisation">
         <EraseForm
           name={about.name}
           busy={erase.isPending}
           problem={erase.error?.message ?? null}
           onErase={(asked) => erase.mutate(asked)}
         />
-      </section>
+      </Section>
     </>
   );
 }

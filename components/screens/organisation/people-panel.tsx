@@ -5,6 +5,7 @@ import { Button } from "@/components/kit/button";
 import { writeHere } from "@/components/kit/dates";
 import { Dialog } from "@/components/kit/dialog";
 import { Problem } from "@/components/kit/notice";
+import { Section } from "@/components/kit/section";
 import { OnceTold } from "@/components/kit/once-told";
 import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
@@ -52,10 +53,7 @@ export function PeoplePanel({ me }: { me: string }) {
         )}
         <Open invitations={view.invitations} onWithdraw={(id) => withdraw.mutate(id)} />
       </section>
-      <section aria-labelledby="people" className="mb-8">
-        <h2 id="people" className="text-xl border-b-2 border-base-content mb-2">
-          People
-        </h2>
+      <Section id="people" title="People">
         {/* Not in a scroller: menus open over the rows below. */}
         <Table aria-label="People" className="max-sm:[&_td]:px-1 max-sm:[&_th]:px-1">
           <thead>
@@ -89,13 +87,10 @@ export function PeoplePanel({ me }: { me: string }) {
             stays theirs.
           </p>
         )}
-      </section>
-      <section aria-labelledby="roles" className="mb-8">
-        <h2 id="roles" className="text-xl border-b-2 border-base-content mb-2">
-          What each role may do
-        </h2>
+      </Section>
+      <Section id="roles" title="What each role may do">
         <RolesTable />
-      </section>
+      </Section>
       {giving && (
         <SitesOfPerson
           person={giving}

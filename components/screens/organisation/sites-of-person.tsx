@@ -9,7 +9,7 @@ import { TickField } from "@/components/kit/fields";
 import { holdsWords } from "@/components/kit/find-words";
 import { Input } from "@/components/kit/inputs";
 import { Scroller } from "@/components/kit/scroller";
-import { GROUP_KINDS, type SortedSite } from "@/contracts/groups";
+import { foundBy, groupNames, type SortedSite } from "@/contracts/groups";
 import type { Person } from "@/contracts/people";
 
 type Props = { person: Person; onClose: () => void; onKeep: (siteIds: string[] | null) => void };
@@ -36,8 +36,7 @@ function Choice({ sites, now, onKeep }: { sites: SortedSite[]; now: string[] | n
   const [all, setAll] = useState(now === null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(now ?? []));
   const [find, setFind] = useState("");
-  const groupsOf = (s: SortedSite): string => GROUP_KINDS.flatMap((k) => s[k] ?? []).join(" · ");
-  const shown = sites.filter((s) => holdsWords(`${s.name} ${groupsOf(s)}`, find));
+  const shown = sites.filter((s) => holdsWords(foundBy(s), find));
   const turn = (ids: string[], on: boolean): void => {
     const next = new Set(chosen);
     for (const id of ids) on ? next.add(id) : next.delete(id);
@@ -86,7 +85,7 @@ function Choice({ sites, now, onKeep }: { sites: SortedSite[]; now: string[] | n
                   <TickField
                     label={
                       <>
-                        {s.name} <span className="text-faint">{groupsOf(s)}</span>
+                        {s.name} <span className="text-faint">{groupNames(s).join(" · ")}</span>
                       </>
                     }
                     checked={chosen.has(s.id)}

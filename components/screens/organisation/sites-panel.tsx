@@ -6,7 +6,8 @@ import { TextField } from "@/components/kit/fields";
 import { holdsWords } from "@/components/kit/find-words";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
-import { GROUP_KINDS, type GroupKind, type SiteGroup, type SortedSite } from "@/contracts/groups";
+import { Section } from "@/components/kit/section";
+import { foundBy, GROUP_KINDS, type GroupKind, type SiteGroup, type SortedSite } from "@/contracts/groups";
 
 const HEADS: Record<GroupKind, string> = { client: "Client", area: "Area", crew: "Crew" };
 type Sort = (siteId: string, kind: GroupKind, name: string) => void;
@@ -43,9 +44,7 @@ export function SitesPanel() {
   );
   const failed = problem ?? sort.error?.message ?? rename.error?.message;
   if (!view) return failed ? <Problem>{failed}</Problem> : <p role="status">Looking up the sites…</p>;
-  const shown = view.sites.filter((s) =>
-    holdsWords([s.name, ...GROUP_KINDS.flatMap((k) => s[k] ?? [])].join(" "), find),
-  );
+  const shown = view.sites.filter((s) => holdsWords(foundBy(s), find));
   return (
     <>
       {failed && <Problem className="mb-2">{failed}</Problem>}
@@ -75,16 +74,13 @@ export function SitesPanel() {
           empty={<p className="my-4">{view.sites.length === 0 ? "No site yet." : "No site matches."}</p>}
         />
       </section>
-      <section aria-labelledby="groups" className="mb-8">
-        <h2 id="groups" className="text-xl border-b-2 border-base-content mb-2">
-          Clients, areas and crews
-        </h2>
+      <Section id="groups" title="Clients, areas and crews">
         {view.groups.length === 0 ? (
           <p>None yet: write one beside a site. A group is there as long as a site is in it.</p>
         ) : (
           <Groups groups={view.groups} onRename={(id, name) => rename.mutate({ id, name })} />
         )}
-      </section>
+      </Section>
     </>
   );
 }

@@ -15,7 +15,7 @@ import { NightSketch } from "@/components/pictures/night-sketch";
 import { RULE_WORDS } from "@/components/words/rule-words";
 import { type SitesNow, useSiteNow, useSitesNow } from "@/components/data/use-rounds-live";
 import { lasted } from "@/core/field/controller-findings";
-import { GROUP_KINDS } from "@/contracts/groups";
+import { foundBy, GROUP_KINDS, groupNames } from "@/contracts/groups";
 import type { RoundsRow, SiteNow } from "@/contracts/rounds";
 import { NewSite } from "./new-site";
 
@@ -106,12 +106,9 @@ function columns(sites: SitesNow): Column<RoundsRow>[] {
           <div className="text-xs text-faint">
             {r.stations} stations, {r.controllers} controller{r.controllers === 1 ? "" : "s"}
           </div>
-          {GROUP_KINDS.some((k) => r[k] !== null) && (
-            <div
-              className="max-w-44 truncate text-xs text-faint"
-              title={GROUP_KINDS.flatMap((k) => r[k] ?? []).join(" · ")}
-            >
-              {GROUP_KINDS.flatMap((k) => r[k] ?? []).join(" · ")}
+          {groupNames(r).length > 0 && (
+            <div className="max-w-44 truncate text-xs text-faint" title={groupNames(r).join(" · ")}>
+              {groupNames(r).join(" · ")}
             </div>
           )}
           {r.old && (
@@ -201,8 +198,6 @@ function columns(sites: SitesNow): Column<RoundsRow>[] {
   ];
 }
 
-/** Everything that a site is found by. */
-const namesOf = (r: RoundsRow): string => [r.name, ...GROUP_KINDS.flatMap((k) => r[k] ?? [])].join(" ");
 /** The groups of a site, each as kind and name: a client and an area may be called alike. */
 const namedGroups = (r: RoundsRow): string[] => GROUP_KINDS.flatMap((k) => (r[k] === null ? [] : [`${k} ${r[k]}`]));
 
@@ -255,7 +250,7 @@ export function Rounds({ rows, user }: { rows: RoundsRow[]; user: { name: string
     () =>
       rows.filter(
         (r) =>
-          holdsWords(namesOf(r), find) &&
+          holdsWords(foundBy(r), find) &&
           PASSES[only](r) &&
           (within === "" || namedGroups(r).some((g) => g === within)),
       ),

@@ -50,10 +50,24 @@ export type AlarmEntry = z.infer<typeof alarmEntry>;
 export const person = z.strictObject({ id: z.string(), name: z.string() });
 export type Person = z.infer<typeof person>;
 
-/** Alarms over all sites, each with the units and the clock of its site. */
+/** A page of the alarms over all sites, each with the units and the clock of its site; of how many, and the sites that have any. */
 export const alarmList = z.strictObject({
+  found: z.number(),
+  pageSize: z.number(),
+  sites: z.array(z.strictObject({ id: z.string(), name: z.string() })),
   alarms: z.array(alarm.extend({ siteUnits: z.enum(["us", "metric"]), siteZone: z.string() })),
   entries: z.array(alarmEntry),
   people: z.array(person),
 });
 export type AlarmList = z.infer<typeof alarmList>;
+
+/** Several alarms that have one cause, cleared together; a station that was repaired is learned again. */
+export const clearManyRequest = z.strictObject({
+  alarms: z
+    .array(z.strictObject({ siteId: z.guid(), alarmId: z.guid() }))
+    .min(1)
+    .max(50),
+  cause: z.string().trim().min(3, "A cause of at least three letters is needed.").max(1000),
+  repaired: z.boolean(),
+});
+export type ClearManyRequest = z.infer<typeof clearManyRequest>;

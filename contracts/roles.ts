@@ -16,7 +16,7 @@ export type Ability = { words: string; least: Role; routes: readonly string[] };
 
 export const ABILITIES: readonly Ability[] = [
   {
-    words: "See sites, nights, limits, the log and last night, and take a site's file away",
+    words: "See sites, nights, limits, the log and last night, take a site's file away, and keep views of their own",
     least: "viewer",
     routes: [
       "GET /api/sites",
@@ -30,6 +30,10 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/rounds/live",
       "GET /api/groups",
       "GET /api/deeds",
+      "GET /api/search",
+      "GET /api/views",
+      "POST /api/views",
+      "DELETE /api/views/[viewId]",
     ],
   },
   {
@@ -105,6 +109,7 @@ export const ABILITIES: readonly Ability[] = [
     least: "technician",
     routes: [
       "POST /api/sites/[siteId]/alarms/[alarmId]",
+      "POST /api/alarms",
       "POST /api/sites/[siteId]/mornings",
       "PATCH /api/sites/[siteId]/mornings",
     ],

@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { REASON_CODES } from "../core/summary/reasons.ts";
+import { GROUP_KINDS } from "./groups.ts";
 
 /** What Rounds and the tell-line say of a night; as core/summary/night-summary.ts works it out. */
 const nightSummary = z.strictObject({
@@ -41,17 +43,80 @@ export const roundsRow = z.strictObject({
   /** A date of the site. */
   oldestLearned: z.string().nullable(),
   unlearned: z.number(),
-  summary: nightSummary,
+  /** What the programs of this month take of its water budget, 1: all of it. */
+  ofBudget: z.number().nullable(),
+  /** Null while nothing is worked out of it yet. */
+  summary: nightSummary.nullable(),
   version: z.number(),
   /** What is shown of the night is of an earlier revision or day; it is being worked out anew. */
   old: z.boolean(),
-  /** Larger needs someone sooner. */
-  urgency: z.number(),
   why: z.array(z.string()),
   /** What its nights say has changed and nobody has answered, a line each. */
   nights: z.array(z.string()),
 });
 export type RoundsRow = z.infer<typeof roundsRow>;
+
+/** What Rounds is sorted by. */
+export const ROUNDS_SORTS = [
+  "need",
+  "name",
+  "client",
+  "area",
+  "crew",
+  "stations",
+  "ends",
+  "short",
+  "binds",
+  "watched",
+  "learned",
+  "budget",
+] as const;
+export type RoundsSort = (typeof ROUNDS_SORTS)[number];
+/** These begin with the most. */
+export const MOST_FIRST: ReadonlySet<RoundsSort> = new Set(["need", "stations", "ends", "short", "budget"]);
+/** What the sites of a part are in: a group, a kind of controller (by its id), or a kind of source. */
+export const WITHIN_KINDS = [...GROUP_KINDS, "kind", "source"] as const;
+export type WithinKind = (typeof WITHIN_KINDS)[number];
+
+/** Which sites are found, and how they are sorted: as the address of Rounds says it. What cannot be meant is left out. */
+export const roundsQuery = z.object({
+  find: z.string().trim().max(200).catch("").default(""),
+  only: z
+    .enum(["all", "needs", ...REASON_CODES, "archived"])
+    .catch("all")
+    .default("all"),
+  /** "client Fenner Care": of which kind, and which. */
+  within: z
+    .string()
+    .max(200)
+    .transform((words) => {
+      const kind = WITHIN_KINDS.find((k) => words.startsWith(`${k} `));
+      return kind ? { kind, name: words.slice(kind.length + 1) } : null;
+    })
+    .nullable()
+    .catch(null)
+    .default(null),
+  sort: z.enum(ROUNDS_SORTS).catch("need").default("need"),
+  /** The other way round. */
+  turned: z
+    .literal("1")
+    .transform(() => true)
+    .or(z.boolean())
+    .catch(false)
+    .default(false),
+  page: z.coerce.number().int().min(1).max(10_000).catch(1).default(1),
+});
+export type RoundsQuery = z.output<typeof roundsQuery>;
+
+/** A page of Rounds. @property choices what sites may be found by: groups and kinds by name, each as `within` takes it */
+export type RoundsPage = {
+  rows: RoundsRow[];
+  found: number;
+  all: number;
+  openAlarms: number;
+  pageSize: number;
+  choices: { kind: WithinKind; value: string; name: string }[];
+};
 
 /** Sites by name, for going from one to another. */
 export const siteNames = z.strictObject({ sites: z.array(z.strictObject({ id: z.string(), name: z.string() })) });

@@ -1,6 +1,7 @@
 "use client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import type { AlarmList } from "@/contracts/alarms";
+import type { AlarmList, ClearManyRequest } from "@/contracts/alarms";
+import type { ManyAsked } from "@/contracts/controllers";
 import { request } from "./request";
 import { useAlarmNews } from "./use-alarm-news";
 
@@ -19,5 +20,9 @@ export function useAlarms(query: string) {
       request("POST", `/api/sites/${siteId}/alarms/${alarmId}`, body),
     onSettled: again,
   });
-  return { found: list.data ?? null, problem: list.error?.message ?? act.error?.message ?? null, act };
+  const clear = useMutation({
+    mutationFn: (asked: ClearManyRequest) => request<ManyAsked>("POST", "/api/alarms", asked),
+    onSettled: again,
+  });
+  return { found: list.data ?? null, problem: list.error?.message ?? act.error?.message ?? null, act, clear };
 }

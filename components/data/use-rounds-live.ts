@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useEffect, useRef, useState, useSyncExternalStore } from "react";
 import type { SiteNow } from "@/contracts/rounds";
 
 /** What every live site reads, as it is told; a row asks for its own and is drawn again only when that changes. */
@@ -23,14 +23,21 @@ export class SitesNow {
   }
 }
 
-/** One stream for all sites, however many are live. */
-export function useSitesNow(): SitesNow {
+/**
+ * One stream for all sites, however many are live.
+ *
+ * @param onRows what Rounds says of some site was made anew
+ */
+export function useSitesNow(onRows: () => void): SitesNow {
   const [sites] = useState(() => new SitesNow());
+  const call = useRef(onRows);
+  call.current = onRows;
   useEffect(() => {
     const source = new EventSource("/api/rounds/live");
     source.onmessage = ({ data }) => {
-      const news = JSON.parse(data) as { type: "now"; sites: SiteNow[] };
+      const news = JSON.parse(data) as { type: "now"; sites: SiteNow[] } | { type: "rows" };
       if (news.type === "now") sites.take(news.sites);
+      if (news.type === "rows") call.current();
     };
     return () => source.close();
   }, [sites]);

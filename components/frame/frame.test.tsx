@@ -51,7 +51,7 @@ describe("the row at the top", () => {
     renderOnSite(
       file,
       <LeaveGuard siteId="site">
-        <TopRow onKeys={onKeys} onSites={onSites} />
+        <TopRow onKeys={onKeys} onSearch={vi.fn()} onSites={onSites} />
       </LeaveGuard>,
       { role },
     );

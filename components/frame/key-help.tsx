@@ -4,7 +4,8 @@ import { Dialog } from "@/components/kit/dialog";
 const KEYS: [string, string][] = [
   ["1 – 9, 0", "screens of the work"],
   ["r", "Rounds"],
-  ["/", "find on this screen"],
+  ["/", "search everything: sites, stations, devices, people, alarms"],
+  ["f", "find on this screen"],
   [":", "command line"],
   ["j, k", "next and previous row"],
   ["arrows, Enter", "move and edit in the grid, choose in pictures"],

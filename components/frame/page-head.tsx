@@ -1,11 +1,14 @@
 "use client";
-import { CircleUserRound } from "lucide-react";
+import { CircleUserRound, Search } from "lucide-react";
 import Link from "next/link";
+import { useRouter } from "next/navigation";
 import { useEffect } from "react";
+import { IconButton } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { Menu } from "@/components/kit/menu";
 import type { Role } from "@/contracts/people";
 import { ROLES } from "@/contracts/roles";
+import { SearchEverything, usePageKeys, useSearching } from "./search";
 import { PersonActions } from "./top-row";
 
 const PAGES = [
@@ -41,6 +44,9 @@ export function PageHead({
   tools?: React.ReactNode;
   main?: React.ReactNode;
 }) {
+  const router = useRouter();
+  const { searching, onSearch, onClose } = useSearching();
+  usePageKeys(onSearch);
   useEffect(() => {
     document.title = `${title} · Presa`;
   }, [title]);
@@ -64,12 +70,14 @@ export function PageHead({
             </Link>
           ))}
         </nav>
-        <div className="ml-auto">
+        <div className="ml-auto flex items-center gap-1">
+          <IconButton label="Search everything" icon={Search} onClick={onSearch} />
           <Menu label={<CircleUserRound className="size-5" aria-hidden />} name={who} end>
             {() => <PersonActions who={who} />}
           </Menu>
         </div>
       </header>
+      {searching !== undefined && <SearchEverything open={searching} onClose={onClose} go={(to) => router.push(to)} />}
       <section
         aria-label={`About ${title}`}
         className="no-print sticky top-14 z-20 mb-3 flex min-h-10 flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 bg-base-100 px-4 py-1"

@@ -10,7 +10,8 @@ import type { LogFacts } from "@/contracts/log";
 import type { SiteFile } from "@/core/site-file/schema";
 import type { CommandMode } from "./command-line";
 import { KeyHelp } from "./key-help";
-import { LeaveGuard } from "./leave-guard";
+import { SearchEverything, useSearching } from "./search";
+import { LeaveGuard, useLeave } from "./leave-guard";
 import { SaveStrip } from "./save-strip";
 import { TellLine } from "./tell-line";
 import { ThumbBar } from "./thumb-bar";
@@ -66,14 +67,16 @@ function Frame({ children }: { children: React.ReactNode }) {
   const onKeys = useCallback(() => setHelp(true), []);
   const onCommand = useCallback(() => setCommand("all"), []);
   useOthersSaves();
-  useScreenKeys({ onKeys, onCommand });
+  const leave = useLeave();
+  const { searching, onSearch, onClose } = useSearching();
+  useScreenKeys({ onKeys, onCommand, onSearch });
   return (
     <SiteConventions>
       <a href="#screen" className="btn btn-neutral absolute left-2 top-2 z-50 -translate-y-24 focus:translate-y-0">
         Skip to the screen
       </a>
       <div className="flex min-h-dvh flex-col pb-16 sm:pb-0">
-        <TopRow onKeys={onKeys} onSites={() => setCommand("sites")} />
+        <TopRow onKeys={onKeys} onSearch={onSearch} onSites={() => setCommand("sites")} />
         <main id="screen" tabIndex={-1} className="min-w-0 grow px-4 pb-4 outline-none">
           {children}
         </main>
@@ -84,6 +87,7 @@ function Frame({ children }: { children: React.ReactNode }) {
         <ThumbBar />
       </div>
       <KeyHelp open={help} onClose={() => setHelp(false)} />
+      {searching !== undefined && <SearchEverything open={searching} onClose={onClose} go={leave} />}
       {command !== undefined && <CommandLine mode={command} onClose={() => setCommand(null)} />}
     </SiteConventions>
   );

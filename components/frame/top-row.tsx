@@ -1,8 +1,19 @@
 "use client";
-import { ChevronDown, CircleUserRound, Keyboard, List, LogOut, MoonStar, Ruler, Sun, UserRound } from "lucide-react";
+import {
+  ChevronDown,
+  CircleUserRound,
+  Keyboard,
+  List,
+  LogOut,
+  MoonStar,
+  Ruler,
+  Search,
+  Sun,
+  UserRound,
+} from "lucide-react";
 import { useEffect, useState } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { Button, ButtonLink } from "@/components/kit/button";
+import { Button, ButtonLink, IconButton } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { Menu } from "@/components/kit/menu";
 import { request } from "@/components/data/request";
@@ -11,7 +22,7 @@ import { PipeNav } from "./pipe-nav";
 import { useTheme } from "./use-theme";
 
 /** The one row that is always there: site and its time, the pipe, holds and lockouts, the person. */
-export function TopRow({ onKeys, onSites }: { onKeys: () => void; onSites: () => void }) {
+export function TopRow({ onKeys, onSearch, onSites }: Record<"onKeys" | "onSearch" | "onSites", () => void>) {
   const { draft } = useWorkspace("draft");
   return (
     <header className="no-print sticky top-0 z-30 flex h-14 items-center gap-4 border-b border-base-content bg-base-200 px-4">
@@ -35,6 +46,7 @@ export function TopRow({ onKeys, onSites }: { onKeys: () => void; onSites: () =>
       </div>
       <div className="ml-auto flex items-center gap-2 sm:ml-0">
         <Held />
+        <IconButton label="Search everything" icon={Search} onClick={onSearch} />
         <PersonMenu onKeys={onKeys} />
       </div>
     </header>

@@ -6,7 +6,11 @@ import { SCREENS } from "@/core/summary/progress";
 import { useLeave } from "./leave-guard";
 
 /** Keys that every screen of a site hears, while nobody types and no page lies over it. */
-export function useScreenKeys({ onKeys, onCommand }: { onKeys: () => void; onCommand: () => void }): void {
+export function useScreenKeys({
+  onKeys,
+  onCommand,
+  onSearch,
+}: Record<"onKeys" | "onCommand" | "onSearch", () => void>): void {
   const leave = useLeave();
   const { undo, redo, toggleUnits } = useDraftOf();
   const { siteId } = useWorkspace("siteId");
@@ -19,7 +23,8 @@ export function useScreenKeys({ onKeys, onCommand }: { onKeys: () => void; onCom
       ".": () => leave(`/sites/${siteId}/findings`),
       b: () => leave(`/sites/${siteId}/waterworks#binding`),
       d: () => document.querySelector<HTMLElement>('[aria-label="Unsaved changes"] button')?.focus(),
-      "/": () => document.querySelector<HTMLElement>("[data-find]")?.focus(),
+      f: () => document.querySelector<HTMLElement>("[data-find]")?.focus(),
+      "/": onSearch,
       ...Object.fromEntries(SCREENS.map((s, i) => [String((i + 1) % 10), () => leave(`/sites/${siteId}/${s}`)])),
     };
     const withCtrl: Record<string, () => void> = { z: undo, y: redo, Z: redo };
@@ -32,5 +37,5 @@ export function useScreenKeys({ onKeys, onCommand }: { onKeys: () => void; onCom
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [leave, undo, redo, toggleUnits, siteId, onKeys, onCommand]);
+  }, [leave, undo, redo, toggleUnits, siteId, onKeys, onCommand, onSearch]);
 }

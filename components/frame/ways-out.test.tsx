@@ -81,8 +81,8 @@ describe("a way out", () => {
   });
 });
 
-function Keys({ onKeys, onCommand }: { onKeys: () => void; onCommand: () => void }) {
-  useScreenKeys({ onKeys, onCommand });
+function Keys({ onKeys, onCommand, onSearch }: Parameters<typeof useScreenKeys>[0]) {
+  useScreenKeys({ onKeys, onCommand, onSearch });
   return (
     <>
       <input aria-label="Name" />
@@ -93,14 +93,14 @@ function Keys({ onKeys, onCommand }: { onKeys: () => void; onCommand: () => void
 
 describe("keys of every screen", () => {
   const withKeys = () => {
-    const [onKeys, onCommand] = [vi.fn(), vi.fn()];
+    const [onKeys, onCommand, onSearch] = [vi.fn(), vi.fn(), vi.fn()];
     const site = renderOnSite(
       smallSite(),
       <LeaveGuard siteId="site">
-        <Keys onKeys={onKeys} onCommand={onCommand} />
+        <Keys onKeys={onKeys} onCommand={onCommand} onSearch={onSearch} />
       </LeaveGuard>,
     );
-    return { ...site, onKeys, onCommand };
+    return { ...site, onKeys, onCommand, onSearch };
   };
   it("go to screens, findings and what binds, and open help and command line", async () => {
     const { user, onKeys, onCommand } = withKeys();
@@ -128,16 +128,20 @@ describe("keys of every screen", () => {
     expect(question()).toBeInTheDocument();
     expect(push).not.toHaveBeenCalled();
   });
-  it("are letters where one types, and / goes to the find field", async () => {
-    const { user } = withKeys();
+  it("are letters where one types, f goes to the find field, and / searches everything", async () => {
+    const { user, onSearch } = withKeys();
     await user.click(screen.getByLabelText("Name"));
     await user.keyboard("1?");
     expect(screen.getByLabelText("Name")).toHaveValue("1?");
     expect(push).not.toHaveBeenCalled();
     (document.activeElement as HTMLElement).blur();
-    await user.keyboard("/");
+    await user.keyboard("f");
     expect(screen.getByLabelText("Find")).toHaveFocus();
     expect(screen.getByLabelText("Find")).toHaveValue("");
+    expect(onSearch).not.toHaveBeenCalled();
+    (document.activeElement as HTMLElement).blur();
+    await user.keyboard("/");
+    expect(onSearch).toHaveBeenCalledOnce();
   });
 });
 
@@ -149,7 +153,7 @@ describe("the page of keys", () => {
     const keys = within(within(dialog).getByRole("region", { name: "Keys" }))
       .getAllByRole("term")
       .map((t) => t.textContent);
-    for (const key of ["r", "/", ":", ".", "b", "d", "u", "?", "t"]) expect(keys).toContain(key);
+    for (const key of ["r", "/", "f", ":", ".", "b", "d", "u", "?", "t"]) expect(keys).toContain(key);
     await user.click(within(dialog).getByRole("button", { name: /close/i }));
     expect(onClose).toHaveBeenCalled();
   });

@@ -2,6 +2,7 @@
 import {
   type ColumnDef,
   flexRender,
+  functionalUpdate,
   getCoreRowModel,
   getSortedRowModel,
   type RowData,
@@ -44,6 +45,7 @@ export function DataTable<T>({
   onSelect,
   onOpen,
   sorting: firstSorting = [],
+  onSort,
   empty,
   className,
 }: {
@@ -55,16 +57,21 @@ export function DataTable<T>({
   onSelect?: (id: string) => void;
   onOpen?: (row: T) => void;
   sorting?: SortingState;
+  /** Somebody else sorts: the rows come as they stand, and `sorting` says how. */
+  onSort?: (sorting: SortingState) => void;
   empty?: React.ReactNode;
   className?: string;
 }) {
-  const [sorting, setSorting] = useState<SortingState>(firstSorting);
+  const [ownSorting, setSorting] = useState<SortingState>(firstSorting);
+  const sorting = onSort ? firstSorting : ownSorting;
   const box = useRef<HTMLDivElement>(null);
   const table = useReactTable<T>({
     data: rows as T[],
     columns,
     state: { sorting },
-    onSortingChange: setSorting,
+    onSortingChange: (next) => (onSort ? onSort(functionalUpdate(next, sorting)) : setSorting(next)),
+    manualSorting: onSort !== undefined,
+    enableSortingRemoval: onSort === undefined,
     getRowId: idOf,
     sortDescFirst: false,
     getCoreRowModel: getCoreRowModel(),

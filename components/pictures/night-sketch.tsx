@@ -3,7 +3,7 @@ import type { RoundsRow } from "@/contracts/rounds";
 const HEIGHT = 30;
 
 /** The night in small: time to the right, flow up, each run a bar of its own water; the bank where what binds carries all of it. */
-export function NightSketch({ summary, name }: { summary: RoundsRow["summary"]; name: string }) {
+export function NightSketch({ summary, name }: { summary: NonNullable<RoundsRow["summary"]>; name: string }) {
   const { sketch, binding } = summary;
   if (sketch.length === 0) return <span className="text-faint">–</span>;
   const width = sketch.length + 2;

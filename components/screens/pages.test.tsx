@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { DataProvider } from "@/components/data/data-provider";
 import type { AlarmList } from "@/contracts/alarms";
-import type { RoundsRow } from "@/contracts/rounds";
+import { type RoundsPage, type RoundsRow, roundsQuery } from "@/contracts/rounds";
 import { AlarmsScreen } from "./alarms/alarms-screen";
 import { LibraryScreen } from "./library/library-screen";
 import { ProfilesScreen } from "./profiles/profiles-screen";
@@ -43,6 +43,18 @@ const show = (page: React.ReactNode) => {
 beforeEach(() => window.history.replaceState(null, "", "/"));
 afterEach(() => vi.unstubAllGlobals());
 
+const NIGHT = {
+  date: "2026-07-14",
+  finish: "2026-07-15T03:40:00+02:00",
+  makespanS: 20_400,
+  ratio: 1.1,
+  shortfallMin: 0,
+  watched: 0.82,
+  findings: { errors: 0, warnings: 1, notes: 2 },
+  binding: { elementId: "m", name: "North main", ceilingLpm: 220, rule: "velocity", deviceId: null, peakLpm: 210 },
+  sketch: [100, 100, 0],
+  litres: 41_000,
+};
 const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
   id: name.toLowerCase(),
   name,
@@ -58,71 +70,118 @@ const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
   lockedOut: 0,
   oldestLearned: "2026-03-02",
   unlearned: 0,
+  ofBudget: null,
   version: 3,
   old: false,
-  urgency: 0,
   why: [],
   nights: [],
-  summary: {
-    date: "2026-07-14",
-    finish: "2026-07-15T03:40:00+02:00",
-    makespanS: 20_400,
-    ratio: 1.1,
-    shortfallMin: 0,
-    watched: 0.82,
-    findings: { errors: 0, warnings: 1, notes: 2 },
-    binding: { elementId: "m", name: "North main", ceilingLpm: 220, rule: "velocity", deviceId: null, peakLpm: 210 },
-    sketch: [100, 100, 0],
-    litres: 41_000,
-  },
+  summary: NIGHT,
   ...more,
 });
+const pageOf = (rows: RoundsRow[], more: Partial<RoundsPage> = {}): RoundsPage => ({
+  rows,
+  found: rows.length,
+  all: rows.length,
+  openAlarms: rows.reduce((sum, r) => sum + r.openAlarms, 0),
+  pageSize: 50,
+  choices: [],
+  ...more,
+});
+const showRounds = (page: RoundsPage, role = "manager", asked: Record<string, string> = {}) => {
+  server(() => ({ items: [] }));
+  return show(<Rounds page={page} query={roundsQuery.parse(asked)} user={{ name: "Ada Fennimore", role }} />);
+};
 
 describe("rounds", () => {
   const rows = [
-    row("Alder Walk", { urgency: 120, openAlarms: 2, why: ["2 open alarms", "station 4 locked out"] }),
-    row("Brine House", { hold: "2026-08-01", summary: { ...row("x").summary, shortfallMin: 14.4 } }),
+    row("Alder Walk", { openAlarms: 2, why: ["2 open alarms", "station 4 locked out"] }),
+    row("Brine House", { hold: "2026-08-01", summary: { ...NIGHT, shortfallMin: 14.4 } }),
     row("Cobble Yard", { units: "us", oldestLearned: null, unlearned: 12 }),
   ];
   const names = (): (string | null)[] =>
     screen.getAllByRole("link").flatMap((l) => (l.getAttribute("href")?.endsWith("/night") ? [l.textContent] : []));
   it("a night that is being worked out anew says that its figures are of before", () => {
-    server(() => ({}));
-    show(<Rounds rows={[row("Larch", { old: true }), row("Elm")]} user={{ name: "Ada Fennimore", role: "manager" }} />);
+    showRounds(pageOf([row("Larch", { old: true }), row("Elm"), row("New", { old: true, summary: null })]));
+    expect(screen.getByText(/first night is being worked out/).closest("tr")).toHaveTextContent("New");
     expect(screen.getAllByText(/being worked out anew/)).toHaveLength(1);
     expect(screen.getByText(/being worked out anew/).closest("tr")).toHaveTextContent("Larch");
   });
   it("say why somebody is needed, when the night ends as that site writes it, and what binds", () => {
-    show(<Rounds rows={rows} user={{ name: "Ada Fennimore", role: "manager" }} />);
+    showRounds(pageOf(rows));
     expect(names()).toEqual(["Alder Walk", "Brine House", "Cobble Yard"]);
-    expect(screen.getByText("2 open alarms", { selector: "span" })).toHaveClass("text-error");
-    expect(screen.getByRole("link", { name: "2 open alarms" })).toHaveAttribute("href", "/alarms");
+    const [all, own] = screen.getAllByRole("link", { name: "2 open alarms" });
+    expect(all).toHaveAttribute("href", "/alarms");
+    expect(own).toHaveAttribute("href", "/sites/alder walk/log?view=alarms");
     const [, alder, brine, cobble] = screen.getAllByRole("row");
     expect(alder).toHaveTextContent("220 L/min");
     expect(brine).toHaveTextContent("14");
     expect(cobble).toHaveTextContent("58.1 gal/min");
     expect(cobble).toHaveTextContent("never12 not learned");
   });
-  it("are found by name and narrowed; nothing found says what to do", async () => {
-    const user = show(<Rounds rows={rows} user={{ name: "Ada Fennimore", role: "manager" }} />);
-    await user.keyboard("/");
-    await user.keyboard("yard");
-    expect(names()).toEqual(["Cobble Yard"]);
-    await user.clear(screen.getByLabelText("Find a site"));
-    await user.selectOptions(screen.getByLabelText("Show"), "off");
-    expect(names()).toEqual(["Brine House"]);
-    await user.type(screen.getByLabelText("Find a site"), "zz");
+  it("ask the server for what is found, narrowed and sorted, and begin anew on the first page", async () => {
+    const choices = [{ kind: "client" as const, value: "client Fenner Care", name: "Fenner Care" }];
+    window.history.replaceState(null, "", "/?page=2");
+    const user = showRounds(pageOf(rows, { choices, found: 160, all: 500 }), "manager", { page: "2" });
+    expect(screen.getByText(/160 of 500 sites/)).toBeInTheDocument();
+    expect(screen.getByText("51 to 100 of 160")).toBeInTheDocument();
+    await user.type(screen.getByLabelText("Find a site"), "yard");
+    await waitFor(() => expect(window.location.search).toBe("?find=yard"));
+    await user.selectOptions(screen.getByLabelText("Of"), "Fenner Care");
+    await user.selectOptions(screen.getByLabelText("Show"), "short tonight");
+    await user.click(screen.getByRole("button", { name: "Ends" }));
+    expect(Object.fromEntries(new URLSearchParams(window.location.search))).toEqual({
+      find: "yard",
+      within: "client Fenner Care",
+      only: "short",
+      sort: "ends",
+    });
+    await user.click(screen.getByRole("button", { name: "Next" }));
+    expect(window.location.search).toContain("page=3");
+  });
+  it("show the columns that are chosen, and are sorted the other way round by a second press", async () => {
+    const user = showRounds(pageOf(rows), "manager", { sort: "name" });
+    expect(screen.getByRole("columnheader", { name: "Site" })).toHaveAttribute("aria-sort", "ascending");
+    await user.click(screen.getByRole("button", { name: "Site" }));
+    expect(window.location.search).toBe("?sort=name&turned=1");
+    await user.click(screen.getByRole("button", { name: "Columns" }));
+    await user.click(screen.getByRole("checkbox", { name: "Tonight" }));
+    await user.click(screen.getByRole("checkbox", { name: "Client" }));
+    expect(new URLSearchParams(window.location.search).get("cols")).toBe("now,ends,short,binds,watched,learned,client");
+    expect(screen.getByRole("columnheader", { name: "Client" })).toBeInTheDocument();
+    expect(screen.queryByRole("columnheader", { name: "Tonight" })).toBeNull();
+  });
+  it("nothing found says what to do", () => {
+    showRounds(pageOf([], { all: 3 }));
     expect(screen.getByText(/No site matches/)).toBeInTheDocument();
   });
+  it("are kept as a view under a name, and looked at again", async () => {
+    window.history.replaceState(null, "", "/?only=short&page=2");
+    const sent = server(({ method, body }) => ({
+      items: method === "POST" ? [{ id: "v1", ...(body as object) }] : [],
+    }));
+    const user = show(
+      <Rounds
+        page={pageOf(rows)}
+        query={roundsQuery.parse({ only: "short" })}
+        user={{ name: "Ada", role: "viewer" }}
+      />,
+    );
+    await user.click(screen.getByRole("button", { name: "Views" }));
+    await user.type(screen.getByLabelText("Name of what is shown"), "Short ones");
+    await user.click(screen.getByRole("button", { name: "Keep" }));
+    expect(await screen.findByRole("link", { name: "Short ones" })).toHaveAttribute("href", "/?only=short");
+    expect(sent.at(-1)?.body).toEqual({ screen: "rounds", name: "Short ones", query: "only=short" });
+    expect(screen.getByRole("button", { name: "Views, now Short ones" })).toBeInTheDocument();
+  });
   it("j goes into the rows, Enter opens the site; a viewer makes no site", async () => {
-    const user = show(<Rounds rows={rows} user={{ name: "Olav Brekke", role: "viewer" }} />);
+    const user = showRounds(pageOf(rows), "viewer");
     expect(screen.queryByRole("button", { name: "New site" })).toBeNull();
     await user.keyboard("j{Enter}");
     expect(window.location.pathname).toBe("/sites/alder%20walk/night");
   });
   it("a site is made from a name and a zone; a wrong zone is told at its field", async () => {
+    const user = showRounds(pageOf([]));
     const sent = server(() => ({ id: "new" }));
-    const user = show(<Rounds rows={[]} user={{ name: "Ada Fennimore", role: "manager" }} />);
     expect(screen.getByText(/No site yet/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "New site" }));
     await user.type(screen.getByLabelText("Name of the site"), "Dell Pond");
@@ -138,8 +197,8 @@ describe("rounds", () => {
     expect(sent[0]?.body).toEqual({ create: { name: "Dell Pond", timeZone: "Europe/Oslo", units: "metric" } });
   });
   it("a site file goes in as it is; what the server refuses is told", async () => {
+    const user = showRounds(pageOf([]));
     server(() => refused(400, "badSite", "stations[3].mainlineId: there is no mainline “m9”."));
-    const user = show(<Rounds rows={[]} user={{ name: "Ada Fennimore", role: "manager" }} />);
     const file = new File(['{"format":"presa-site"}'], "yard.json", { type: "application/json" });
     await user.upload(screen.getByLabelText("Site file to import"), file);
     expect(await screen.findByText(/there is no mainline “m9”/)).toBeInTheDocument();
@@ -299,6 +358,9 @@ describe("alarms of all sites", () => {
       },
     ],
     entries: [],
+    found: 1,
+    pageSize: 50,
+    sites: [{ id: "alder", name: "Alder Walk" }],
     people: [
       { id: "u1", name: "Ada Fennimore" },
       { id: "u2", name: "Odd Brennmoen" },
@@ -320,8 +382,25 @@ describe("alarms of all sites", () => {
     await waitFor(() => expect(sent.at(-1)?.path).toMatch(/state=open&kind=burst&assigned=u1/));
     expect(window.location.search).toBe("?for=u1&kind=burst");
   });
+  it("that have one cause are ticked and cleared together; what was not is told", async () => {
+    const sent = server(({ method, path }) => {
+      if (method !== "POST") return path.startsWith("/api/views") ? { items: [] } : list;
+      return { asked: 0, not: ["This alarm was cleared by Odd already."] };
+    });
+    const user = show(<AlarmsScreen canEdit userId="u1" who="Ada Fennimore, manager" />);
+    await user.click(await screen.findByRole("checkbox", { name: /Tick this alarm of Alder Walk/ }));
+    const together = screen.getByRole("form", { name: "Clear together" });
+    await user.type(within(together).getByLabelText("Their cause, as found"), "frozen main");
+    await user.click(within(together).getByRole("button", { name: "Clear 1" }));
+    expect(await within(together).findByText(/cleared by Odd already/)).toBeInTheDocument();
+    expect(sent.find((s) => s.method === "POST")?.body).toEqual({
+      alarms: [{ siteId: "alder", alarmId: "a1" }],
+      cause: "frozen main",
+      repaired: false,
+    });
+  });
   it("of which there are none says so", async () => {
-    server(() => ({ ...list, alarms: [] }));
+    server(() => ({ ...list, alarms: [], found: 0 }));
     show(<AlarmsScreen canEdit={false} userId="u1" who="Olav Brekke, viewer" />);
     expect(await screen.findByText("None like this.")).toBeInTheDocument();
   });

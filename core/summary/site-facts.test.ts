@@ -13,7 +13,7 @@ describe("what Rounds shows of a site's file", () => {
         Object.assign(s.stations[1] as object, { learned: { meanLpm: 99, sdLpm: 1, at: "2026-04-02T10:00:00.000Z" } });
         s.site.holdUntil = "2026-08-01";
       }),
-    ).toEqual({
+    ).toMatchObject({
       timeZone: "Europe/Vienna",
       units: "metric",
       stations: 3,
@@ -22,7 +22,22 @@ describe("what Rounds shows of a site's file", () => {
       oldestLearned: "2026-04-02T10:00:00.000Z",
       unlearned: 1,
       idle: null,
+      profileIds: [],
+      sourceKinds: ["municipal"],
+      off: { controllers: [], programs: [] },
+      due: [{ what: "learning", name: "", on: "2027-04-02" }],
     });
+  });
+  it("names what is off beside what is on, every error, and what of its budget each month takes", () => {
+    const found = facts((s) => {
+      s.controllers.push({ id: "two", name: "Two", powered: "mains", off: true });
+      Object.assign(s.sources[0] as object, { monthlyBudgetM3: Array(12).fill(1) });
+      (s.stations[0] as { number: number }).number = (s.stations[1] as { number: number }).number;
+    });
+    expect(found.off).toEqual({ controllers: ["Two"], programs: [] });
+    expect(found.errors.length).toBeGreaterThan(0);
+    expect(found.ofBudget).toHaveLength(12);
+    expect(found.ofBudget[6]).toBeGreaterThan(0);
   });
   it("does not ask for stations to be learned that nobody watches", () => {
     expect(facts((s) => Object.assign(s.stations[2] as object, { monitored: false })).unlearned).toBe(2);

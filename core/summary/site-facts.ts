@@ -1,4 +1,11 @@
+import { check } from "../check/check.ts";
+import { monthBudgetM3, monthWaterM3 } from "../season/month-water.ts";
+import { siteSensors } from "../network/sensing.ts";
+import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
+
+/** What has to be done anew by a day, and that day: a date of the site. */
+export type Due = { what: "sensorProof" | "learning"; name: string; on: string };
 
 /** What Rounds shows of a site beside its night: of its file alone, whatever the date. */
 export type SiteFacts = {
@@ -6,6 +13,9 @@ export type SiteFacts = {
   units: "us" | "metric";
   stations: number;
   controllers: number;
+  /** Kinds of its controllers, by id, and kinds of its sources: what a site is found by. */
+  profileIds: string[];
+  sourceKinds: string[];
   /** "indefinite", or the date until which the site is off. */
   hold: string | null;
   /** Instant of the oldest learned flow. */
@@ -14,25 +24,67 @@ export type SiteFacts = {
   unlearned: number;
   /** Why nothing waters though something is set up: every controller off, or no program in use. Null: something may. */
   idle: "controllersOff" | "noProgramInUse" | null;
+  /** Controllers and programs that are off, by name, where others of the site are on. */
+  off: { controllers: string[]; programs: string[] };
+  /** Every finding of severity error, in words. */
+  errors: string[];
+  /** What the programs take of each month's budget, January first, 1: all of it; null where there is none. */
+  ofBudget: (number | null)[];
+  /** What is renewed yearly, the earliest of each kind first (handbook#14-season). */
+  due: Due[];
 };
 
-export function siteFacts(site: SiteFile): SiteFacts {
+/** So many words of one kind are kept; more tell nobody more. */
+const MOST_WORDS = 20;
+
+export function siteFacts(site: SiteFile, w = waterworks(site)): SiteFacts {
   const learned = site.stations.flatMap((s) => (s.learned ? [s.learned.at] : [])).sort();
+  const idle = idleBy(site);
   return {
     timeZone: site.site.timeZone,
     units: site.site.units,
     stations: site.stations.length,
     controllers: site.controllers.length,
+    profileIds: [...new Set(site.controllers.flatMap((c) => c.profileId ?? []))].sort(),
+    sourceKinds: [...new Set(site.sources.map((s) => s.kind))].sort(),
     hold: site.site.holdUntil ?? null,
     oldestLearned: learned[0] ?? null,
     unlearned: site.stations.filter((s) => s.monitored !== false && !s.learned).length,
-    idle: idleBy(site),
+    idle,
+    off: {
+      controllers: idle === "controllersOff" ? [] : names(site.controllers.filter((c) => c.off)),
+      programs: idle === null ? names(site.programs.filter((p) => p.enabled === false)) : [],
+    },
+    errors: check(site, w)
+      .filter((f) => f.severity === "error")
+      .map((f) => f.message)
+      .slice(0, MOST_WORDS),
+    ofBudget: Array.from({ length: 12 }, (_, month) => {
+      const most = monthBudgetM3(site, month);
+      return most === null || most <= 0 ? null : monthWaterM3(site, month) / most;
+    }),
+    due: dueBy(w, learned[0]),
   };
 }
+
+const names = (of: readonly { name: string }[]): string[] => of.map((e) => e.name).slice(0, MOST_WORDS);
 
 function idleBy(site: SiteFile): SiteFacts["idle"] {
   const off = new Set(site.controllers.filter((c) => c.off).map((c) => c.id));
   if (site.programs.length === 0) return null;
   if (site.controllers.every((c) => off.has(c.id))) return "controllersOff";
   return site.programs.every((p) => p.enabled === false || off.has(p.controllerId)) ? "noProgramInUse" : null;
+}
+
+/** A proof and a learned flow are renewed after a year. */
+const aYearAfter = (instant: string): string =>
+  new Date(Date.parse(instant) + 365 * 86_400_000).toISOString().slice(0, 10);
+
+function dueBy(w: Waterworks, oldestLearned: string | undefined): Due[] {
+  const proofs = siteSensors(w).flatMap(({ sensor, ownerName }): Due[] => {
+    const last = sensor.provings?.at(-1);
+    return last ? [{ what: "sensorProof", name: ownerName, on: aYearAfter(last.at) }] : [];
+  });
+  const learning: Due[] = oldestLearned ? [{ what: "learning", name: "", on: aYearAfter(oldestLearned) }] : [];
+  return [...proofs, ...learning].sort((a, b) => a.on.localeCompare(b.on)).slice(0, MOST_WORDS);
 }

@@ -10,6 +10,7 @@ export const ofRevision = z.strictObject({ siteId: id, version: z.coerce.number(
 export const ofPhoto = z.strictObject({ entryId: id });
 export const ofItem = z.strictObject({ itemId: id });
 export const ofProfile = z.strictObject({ profileId: id });
+export const ofView = z.strictObject({ viewId: id });
 export const ofGroup = z.strictObject({ groupId: id });
 export const ofDeed = z.strictObject({ deedId: id });
 export const ofPerson = z.strictObject({ personId: id });

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { AlarmedDeparture } from "../../core/field/departure.ts";
 import { type Alarm, alarm, type AlarmEntry, alarmEntry } from "../../contracts/alarms.ts";
+import type { Knex } from "knex";
 import { db } from "./connection.ts";
 import { ensureMonths } from "./months.ts";
 
@@ -51,9 +52,7 @@ export type AlarmFilter = {
   find?: string | undefined;
 };
 
-/** Alarms over all sites of an organisation, open ones first, newest first. */
-export async function alarmsOfOrganisation(organisationId: string, filter: AlarmFilter, limit = 500): Promise<Alarm[]> {
-  const asked = query(organisationId);
+function passing<Q extends Knex.QueryBuilder>(asked: Q, filter: AlarmFilter): Q {
   if (filter.state === "open") asked.whereNot("a.state", "cleared");
   if (filter.state === "cleared") asked.where("a.state", "cleared");
   if (filter.kind) asked.where("a.kind", filter.kind);
@@ -63,8 +62,42 @@ export async function alarmsOfOrganisation(organisationId: string, filter: Alarm
     const like = `%${filter.find.replace(/[\\%_]/g, "\\$&")}%`;
     asked.where((q) => q.whereILike("a.message", like).orWhereILike("s.name", like).orWhereILike("a.cause", like));
   }
-  const rows: unknown[] = await asked.orderByRaw("(a.state = 'cleared'), a.at desc").limit(limit);
+  return asked;
+}
+
+/** Alarms over all sites of an organisation, open ones first, newest first. */
+export async function alarmsOfOrganisation(
+  organisationId: string,
+  filter: AlarmFilter,
+  page: { from: number; count: number },
+): Promise<Alarm[]> {
+  // Which they are first: what belongs to each is looked up for those that are shown.
+  const which = passing(ofSites(organisationId), filter)
+    .orderByRaw("(a.state = 'cleared'), a.at desc")
+    .limit(page.count)
+    .offset(page.from)
+    .select("a.id");
+  const rows: unknown[] = await query(organisationId)
+    .whereIn("a.id", which)
+    .orderByRaw("(a.state = 'cleared'), a.at desc");
   return z.array(alarmRow).parse(rows);
+}
+
+const ofSites = (organisationId: string) =>
+  db()("alarm as a").join("site as s", "s.id", "a.site_id").where("a.organisation_id", organisationId);
+
+export async function countAlarms(organisationId: string, filter: AlarmFilter): Promise<number> {
+  const [row] = await passing(ofSites(organisationId), filter).count({ n: "*" });
+  return Number(row?.["n"] ?? 0);
+}
+
+/** Sites that have an alarm, open or not, by name. */
+export async function sitesWithAlarms(organisationId: string): Promise<{ id: string; name: string }[]> {
+  const { rows } = await db().raw(
+    `select s.id, s.name from site s where s.organisation_id = ? and exists (select 1 from alarm a where a.site_id = s.id) order by lower(s.name)`,
+    [organisationId],
+  );
+  return rows;
 }
 
 export async function alarmById(organisationId: string, siteId: string, id: string): Promise<Alarm | null> {

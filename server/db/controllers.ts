@@ -295,8 +295,8 @@ const lineRow = z.object({
 });
 export type LineRow = z.infer<typeof lineRow>;
 
-/** Every controller of the organisation's sites, with what it said last and what was last sent to it. */
-export async function controllerLines(organisationId: string, siteId: string | null = null): Promise<LineRow[]> {
+/** Every controller of the organisation's sites, or of these, with what it said last and what was last sent to it. */
+export async function controllerLines(organisationId: string, siteIds: string[] | null = null): Promise<LineRow[]> {
   const { rows } = await db().raw(
     `select s.id as site_id, s.name as site_name, s.version, e.element_id as controller_id, e.name as controller_name,
             g.state, g.heard_at, (g.says ->> 'version')::int as speaks_version,
@@ -308,8 +308,8 @@ export async function controllerLines(organisationId: string, siteId: string | n
      from site s join element e on e.site_id = s.id and e.kind = 'controller' and e.present
        left join field_gateway g on g.site_id = s.id
        left join controller_holds h on h.site_id = s.id and h.controller_id = e.element_id
-     where s.organisation_id = ? and s.id = coalesce(?, s.id) order by s.name, e.name`,
-    [organisationId, siteId],
+     where s.organisation_id = ? and (?::uuid[] is null or s.id = any(?)) order by s.name, e.name`,
+    [organisationId, siteIds, siteIds],
   );
   return z.array(lineRow).parse(rows);
 }

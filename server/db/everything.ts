@@ -4,8 +4,8 @@ import { databaseUrl, db, inTransaction } from "./connection.ts";
 
 /** Columns that leave the database in no export. */
 const SECRET = ["password_hash"];
-/** Of no use to anyone outside, or a key to the door: who is signed in now, links, second steps, and what was asked twice. */
-const PASSING = new Set(["session", "invitation", "two_factor", "recovery_code", "done_once"]);
+/** Of no use to anyone outside, or a key to the door: who is signed in now, links, second steps, what was asked twice, and what is to be made anew. */
+const PASSING = new Set(["session", "invitation", "two_factor", "recovery_code", "done_once", "round_due"]);
 const AT_ONCE = 500;
 
 const names = z.array(z.object({ name: z.string() }));

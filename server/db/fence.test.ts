@@ -4,7 +4,7 @@ import { smallSite } from "../../testing/small-site.ts";
 import type { InSession } from "../auth/session.ts";
 import { endHeavy } from "../heavy/pool.ts";
 import { takeBenchNight } from "../services/log-book.ts";
-import { rounds } from "../services/rounds.ts";
+import { ALL_SITES, rounds } from "../services/rounds.ts";
 import { amendSite, importSite, loadSite } from "../services/sites.ts";
 import { closeDatabase, db, inTransaction } from "./connection.ts";
 import { asOperator, inOrganisation, reachNow } from "./reach.ts";
@@ -111,9 +111,8 @@ describe("the fence in the database", () => {
       amendSite(maren, site, "renamed", (f) => ({ ...f, site: { ...f.site, name: "Fenced" } })),
     );
     expect(saved.version).toBe(loaded.version + 1);
-    expect((await within(maren, () => rounds(maren, new Date("2026-07-14T10:00:00Z")))).map((r) => r.name)).toEqual([
-      "Fenced",
-    ]);
+    const page = await within(maren, () => rounds(maren, ALL_SITES, new Date("2026-07-14T10:00:00Z")));
+    expect(page.rows.map((r) => r.name)).toEqual(["Fenced"]);
   });
   it("is open to the operator's own processes only", async () => {
     expect(reachNow()).toBe("operator");

@@ -154,15 +154,15 @@ export async function keepAnswer(
 /** A line of what a morning says, for all sites at once. */
 export type Said = Pick<Finding, "id" | "certain" | "until" | "changeLpm"> & { head: string };
 export type SiteSays = { siteId: string; said: Said[]; answers: AnsweredFinding[] };
-/** What the newest morning of every site of an organisation says, and what was answered to it. */
-export async function sitesSay(organisationId: string): Promise<SiteSays[]> {
+/** What the newest morning of these sites says, where one was told, and what was answered to it. */
+export async function sitesSay(organisationId: string, siteIds: string[]): Promise<SiteSays[]> {
   const { rows } = await db().raw(
     `select s.id as site_id, m.said,
        (select coalesce(json_agg(json_build_object('findingId', a.finding_id, 'changeLpm', a.change_lpm)), '[]')
          from finding_answer a where a.site_id = s.id) as answers
      from site s cross join lateral (select said from site_morning k where k.site_id = s.id order by k.night desc limit 1) m
-     where s.organisation_id = ? and m.said <> '[]'`,
-    [organisationId],
+     where s.organisation_id = ? and s.id = any(?)`,
+    [organisationId, siteIds],
   );
   return rows;
 }

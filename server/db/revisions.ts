@@ -56,6 +56,8 @@ export async function revisionHeads(siteId: string, limit: number): Promise<Revi
   return z.array(revisionRow.omit({ siteFile: true })).parse(rows);
 }
 
+const serialOf = (device: object): string | null => ("serial" in device ? ((device.serial as string) ?? null) : null);
+
 /** The element table follows the current revision: gone elements stay, marked absent, for the history that points at them. */
 export async function projectElements(organisationId: string, siteId: string, file: SiteFile): Promise<void> {
   type Row = {
@@ -65,6 +67,7 @@ export async function projectElements(organisationId: string, siteId: string, fi
     number?: number | null;
     expectedLpm?: number | null;
     lockedOut?: boolean;
+    serial?: string | null;
   };
   const devices = [
     ...file.pocs.flatMap((p) => p.devices),
@@ -81,7 +84,7 @@ export async function projectElements(organisationId: string, siteId: string, fi
     })),
     ...file.controllers.map((c) => ({ elementId: c.id, kind: "controller", name: c.name })),
     ...file.programs.map((p) => ({ elementId: p.id, kind: "program", name: p.name })),
-    ...devices.map((d) => ({ elementId: d.id, kind: "device", name: d.name ?? d.id })),
+    ...devices.map((d) => ({ elementId: d.id, kind: "device", name: d.name ?? d.id, serial: serialOf(d) })),
     ...file.stations.map((s) => ({
       elementId: s.id,
       kind: "station",
@@ -89,6 +92,7 @@ export async function projectElements(organisationId: string, siteId: string, fi
       number: s.number,
       expectedLpm: expectedFlow(s)?.lpm ?? null,
       lockedOut: s.lockedOut === true,
+      serial: s.serial ?? null,
     })),
   ];
   await db()("element").where({ siteId: siteId }).update({ present: false, lockedOut: false });
@@ -96,6 +100,7 @@ export async function projectElements(organisationId: string, siteId: string, fi
     number: null,
     expectedLpm: null,
     lockedOut: false,
+    serial: null,
     ...r,
     present: true,
     organisationId: organisationId,

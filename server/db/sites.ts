@@ -43,51 +43,6 @@ export async function siteNames(organisationId: string): Promise<{ id: string; n
     .parse(await db()("site").where({ organisationId: organisationId }).orderBy("name").select("id", "name"));
 }
 
-export type SiteListRow = {
-  id: string;
-  name: string;
-  client: string | null;
-  area: string | null;
-  crew: string | null;
-  version: number;
-  openAlarms: number;
-  lockedOut: number;
-  /** The newest that is kept, and of which revision; null where there is none. */
-  summary: NightSummary | null;
-  facts: SiteFacts | null;
-  summaryVersion: number | null;
-};
-
-/** All sites of an organisation with what Rounds shows; one query, whatever their number, and no whole files. */
-export async function listSites(organisationId: string): Promise<SiteListRow[]> {
-  return db()("site as s")
-    .joinRaw(
-      "left join lateral (select version as summary_version, summary, facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true",
-    )
-    .leftJoin("site_group as c", "c.id", "s.client_id")
-    .leftJoin("site_group as a", "a.id", "s.area_id")
-    .leftJoin("site_group as w", "w.id", "s.crew_id")
-    .where("s.organisation_id", organisationId)
-    .orderBy("s.name")
-    .select(
-      "s.id",
-      "s.name",
-      "c.name as client",
-      "a.name as area",
-      "w.name as crew",
-      "s.version",
-      "m.summary",
-      "m.facts",
-      "m.summary_version",
-      db().raw(
-        "(select count(*)::int from alarm a where a.site_id = s.id and a.organisation_id = s.organisation_id and a.state <> 'cleared') as open_alarms",
-      ),
-      db().raw(
-        "(select count(*)::int from element e where e.site_id = s.id and e.locked_out and e.present) as locked_out",
-      ),
-    );
-}
-
 export type NewestNight = {
   id: string;
   organisationId: string;
@@ -127,14 +82,18 @@ export async function customsOfSites(
   organisationId: string,
   siteIds: string[],
 ): Promise<Map<string, { units: "us" | "metric"; zone: string }>> {
-  const rows: { id: string; units: string; zone: string }[] = await db()("site as s")
-    .join("revision as r", (on) => on.on("r.site_id", "s.id").andOn("r.version", "s.version"))
-    .where("s.organisation_id", organisationId)
-    .whereIn("s.id", siteIds)
-    .select(
-      "s.id",
-      db().raw("r.site_file -> 'site' ->> 'units' as units"),
-      db().raw("r.site_file -> 'site' ->> 'timeZone' as zone"),
-    );
-  return new Map(rows.map((r) => [r.id, { units: r.units === "us" ? "us" : "metric", zone: r.zone }]));
+  // From what is kept ahead; a whole file is opened only where nothing is yet.
+  const { rows } = await db().raw(
+    `select s.id, coalesce(m.facts, (select jsonb_build_object('units', r.site_file -> 'site' -> 'units', 'timeZone', r.site_file -> 'site' -> 'timeZone')
+         from revision r where r.site_id = s.id and r.version = s.version)) as customs
+     from site s left join lateral (select facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true
+     where s.organisation_id = ? and s.id = any(?)`,
+    [organisationId, siteIds],
+  );
+  return new Map(
+    rows.map(({ id, customs }: { id: string; customs: { units: "us" | "metric"; timeZone: string } }) => [
+      id,
+      { units: customs.units, zone: customs.timeZone },
+    ]),
+  );
 }

@@ -88,7 +88,10 @@ export const tasks = {
   alarmsCsv: (alarms: AlarmLine[]): string => alarmsCsv(alarms),
   differences: (before: SiteFile, after: SiteFile): Change[] => difference(before, after),
   /** What Rounds shows of a site: its night, and what its file says. */
-  roundsOf: (site: SiteFile, date: string) => ({ summary: nightSummary(site, date), facts: siteFacts(site) }),
+  roundsOf(site: SiteFile, date: string) {
+    const w = waterworks(site);
+    return { summary: nightSummary(site, date, undefined, w), facts: siteFacts(site, w) };
+  },
 
   bench(
     site: SiteFile,

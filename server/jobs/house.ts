@@ -13,6 +13,7 @@ import { ensureMonths } from "../db/months.ts";
 import { log } from "../log.ts";
 import { compareOld } from "../services/controllers.ts";
 import { readBackNightly } from "../services/read-back.ts";
+import { makeRoundsByTheMinute } from "../services/rounds-ahead.ts";
 import { reckonNights } from "../services/mornings.ts";
 import { workOutOldNights } from "../services/nights.ts";
 
@@ -48,6 +49,7 @@ export async function keepHouse(): Promise<() => Promise<void>> {
       await compareOld();
       await readBackNightly(now);
       await reckonNights(now);
+      await makeRoundsByTheMinute(now);
     });
     await boss.work(HOUSE_QUEUE, { pollingIntervalSeconds: 30 }, async () => {
       await tidy(new Date());

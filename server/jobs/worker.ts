@@ -6,6 +6,7 @@ import { endHeavy } from "../heavy/pool.ts";
 import { log } from "../log.ts";
 import { keepHouse } from "./house.ts";
 import { learnInTurn } from "./learner.ts";
+import { makeRoundsAhead } from "../services/rounds-ahead.ts";
 
 thisProcessIsTheOperators();
 /** While the database is away each part tries again by itself; what is thrown in between must not end the process. */
@@ -28,6 +29,7 @@ const stops = [
   await begun("learning", learnInTurn),
   await begun("recording", recordGateways),
   await begun("the daily work", keepHouse),
+  await begun("rounds", makeRoundsAhead),
 ];
 log.info("worker ready");
 

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import type { Alarm, AlarmList } from "../../contracts/alarms.ts";
+import type { Alarm, AlarmList, ClearManyRequest } from "../../contracts/alarms.ts";
+import type { ManyAsked } from "../../contracts/controllers.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
 import { audited } from "./audited.ts";
 import { AppError } from "../app-error.ts";
@@ -8,11 +9,13 @@ import {
   type AlarmFilter,
   alarmById,
   alarmsOfOrganisation,
+  countAlarms,
   lockedByOthers,
   entriesOf,
   insertAlarmEntry,
   type NewEntry,
   photoOf,
+  sitesWithAlarms,
   updateAlarm,
 } from "../db/alarms.ts";
 import { inTransaction } from "../db/connection.ts";
@@ -203,9 +206,17 @@ const asAsked = (filter: AlarmFilter): AlarmFilter => ({
 /** More lines than a table of alarms ever had. */
 const MOST_IN_CSV = 200_000;
 
-/** Alarms over all sites, with what was done about them. */
-export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<AlarmList> {
-  const alarms = await alarmsOfOrganisation(user.organisationId, asAsked(filter));
+/** So many stand on a page. */
+const PAGE_SIZE = 50;
+
+/** A page of the alarms over all sites, with what was done about them. */
+export async function alarmList(user: SignedIn, filter: AlarmFilter, page = 1): Promise<AlarmList> {
+  const asked = asAsked(filter);
+  const [alarms, found, sites] = await Promise.all([
+    alarmsOfOrganisation(user.organisationId, asked, { from: (page - 1) * PAGE_SIZE, count: PAGE_SIZE }),
+    countAlarms(user.organisationId, asked),
+    sitesWithAlarms(user.organisationId),
+  ]);
   const [entries, people, customs] = await Promise.all([
     entriesOf(
       user.organisationId,
@@ -222,13 +233,27 @@ export async function alarmList(user: SignedIn, filter: AlarmFilter): Promise<Al
     })),
     entries,
     people,
+    found,
+    pageSize: PAGE_SIZE,
+    sites,
   };
+}
+
+/** Clears alarms that have one cause, each for itself; which were not, and why, is told. */
+export async function clearMany(user: SignedIn, { alarms, cause, repaired }: ClearManyRequest): Promise<ManyAsked> {
+  const not: string[] = [];
+  for (const { siteId, alarmId } of alarms)
+    await actOnAlarm(user, siteId, alarmId, { action: "clear", cause, repaired }).catch((error) => {
+      if (!(error instanceof AppError)) throw error;
+      not.push(error.message);
+    });
+  return { asked: alarms.length - not.length, not };
 }
 
 /** The same as CSV, one line an alarm; put together on a thread of its own. */
 export async function alarmsCsv(user: SignedIn, filter: AlarmFilter): Promise<string> {
   await audited(user, "exportedAlarms");
-  const alarms = await alarmsOfOrganisation(user.organisationId, asAsked(filter), MOST_IN_CSV);
+  const alarms = await alarmsOfOrganisation(user.organisationId, asAsked(filter), { from: 0, count: MOST_IN_CSV });
   const siteIds = [...new Set(alarms.map((a) => a.siteId))];
   const [names, customs] = await Promise.all([
     elementNames(user.organisationId, siteIds, [...new Set(alarms.flatMap((a) => [a.subjectId, ...a.locked]))]),

@@ -14,7 +14,7 @@ import { readBack } from "./orders.ts";
 export async function controllersThere(user: SignedIn, siteId: string): Promise<LogFacts["there"]> {
   const gateway = await gatewayOf(siteId);
   if (!gateway?.says || gateway.says.version < 2) return null;
-  const lines = await controllerLines(user.organisationId, siteId);
+  const lines = await controllerLines(user.organisationId, [siteId]);
   const read = lines.flatMap((l) => (l.readAt === null ? [] : [l.readAt]));
   return {
     read: read.length,
@@ -79,30 +79,32 @@ export async function setHour(user: SignedIn, readBackAt: string): Promise<{ rea
 export async function allControllers(
   user: SignedIn,
 ): Promise<{ readBackAt: string; lines: (ControllerLine & { version: number })[] }> {
-  const [rows, readBackAt] = await Promise.all([
-    controllerLines(user.organisationId),
-    readBackHourOf(user.organisationId),
-  ]);
-  return {
-    readBackAt,
-    lines: rows.map((r) => {
-      const open = openDifferences(r);
-      return {
-        siteId: r.siteId,
-        siteName: r.siteName,
-        version: r.version,
-        controllerId: r.controllerId,
-        controllerName: r.controllerName,
-        speaks: speaksOf(r.speaksVersion),
-        state:
-          r.state === null ? null : gatewayState({ state: r.state, heardAt: r.heardAt ? new Date(r.heardAt) : null }),
-        heardAt: r.heardAt,
-        readAt: r.readAt,
-        differs: r.differences === null ? null : open.length,
-        byHand: open.filter((d) => d.moved === "controller" || d.moved === "both").length,
-        clockOffS: r.clockOffS ?? 0,
-        send: r.send,
-      };
-    }),
-  };
+  const [lines, readBackAt] = await Promise.all([linesThere(user.organisationId), readBackHourOf(user.organisationId)]);
+  return { readBackAt, lines };
+}
+
+/** The controllers of an organisation's sites as they are known: of these sites, or of all. */
+export async function linesThere(
+  organisationId: string,
+  siteIds: string[] | null = null,
+): Promise<(ControllerLine & { version: number })[]> {
+  return (await controllerLines(organisationId, siteIds)).map((r) => {
+    const open = openDifferences(r);
+    return {
+      siteId: r.siteId,
+      siteName: r.siteName,
+      version: r.version,
+      controllerId: r.controllerId,
+      controllerName: r.controllerName,
+      speaks: speaksOf(r.speaksVersion),
+      state:
+        r.state === null ? null : gatewayState({ state: r.state, heardAt: r.heardAt ? new Date(r.heardAt) : null }),
+      heardAt: r.heardAt,
+      readAt: r.readAt,
+      differs: r.differences === null ? null : open.length,
+      byHand: open.filter((d) => d.moved === "controller" || d.moved === "both").length,
+      clockOffS: r.clockOffS ?? 0,
+      send: r.send,
+    };
+  });
 }

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
+import { roundsMade } from "../../testing/rounds-made.ts";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { asUser, type InSession } from "../auth/session.ts";
@@ -11,7 +12,7 @@ import { actOnAlarm, alarmList } from "./alarms.ts";
 import { giveGroupName, groupsView, sortSite } from "./groups.ts";
 import { takeBenchNight } from "./log-book.ts";
 import { actOnPerson, invite, joinBy, peopleView, sitesOfPerson } from "./people.ts";
-import { nowOfOwnSites, rounds, siteList } from "./rounds.ts";
+import { nowOfOwnSites, siteList } from "./rounds.ts";
 import { createSite, importSite, loadSite } from "./sites.ts";
 
 const jar = vi.hoisted(() => new Map<string, string>());
@@ -89,7 +90,7 @@ describe("somebody who sees some sites only", () => {
     expect((await peopleView(maren, NOW)).people.find((p) => p.id === tolly.userId)?.sites).toBe(2);
     expect(new Set((await sitesOfPerson(maren, tolly.userId)).siteIds)).toEqual(new Set([site(A), site(C)]));
     expect((await asTolly(siteList)).sites.map((s) => s.name)).toEqual(["Site a", "Site c"]);
-    expect((await asTolly((u) => rounds(u, NOW, 20_000))).map((r) => r.name).sort()).toEqual(["Site a", "Site c"]);
+    expect((await asTolly((u) => roundsMade(u, NOW))).map((r) => r.name).sort()).toEqual(["Site a", "Site c"]);
     const alarms = await asTolly((u) => alarmList(u, {}));
     expect(new Set(alarms.alarms.map((a) => a.siteId))).toEqual(new Set([site(A), site(C)]));
     expect((await asTolly(groupsView)).groups.map((g) => [g.name, g.sites])).toEqual([

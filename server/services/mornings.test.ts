@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { dates, logCsv, nightLog, reckonedSite } from "../../testing/reckoned-nights.ts";
+import { makeAhead, roundsMade } from "../../testing/rounds-made.ts";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
 import type { InSession } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
@@ -8,7 +9,6 @@ import { closeListening } from "../db/listen.ts";
 import { endHeavy } from "../heavy/pool.ts";
 import { logState } from "./log-book.ts";
 import { answerFinding, morningsStatus, reckonNight, reckonNights, stationMornings, takeLog } from "./mornings.ts";
-import { rounds } from "./rounds.ts";
 import { importSite, loadSite } from "./sites.ts";
 
 let maren: InSession;
@@ -59,7 +59,7 @@ describe("a recorder's log", () => {
     expect(found).toMatchObject({ kind: "step", subjectIds: ["s3"], certain: true, answer: null });
     expect(found?.words.head).toMatch(/^a break likely at 4 S4 since Thu 2 Jul, /);
     expect(found?.evidence.length).toBeGreaterThan(2);
-    const row = (await rounds(maren, new Date())).find((r) => r.id === siteId);
+    const row = (await roundsMade(maren, new Date())).find((r) => r.id === siteId);
     expect(row?.nights).toEqual([found?.words.head]);
     expect((await stationMornings(maren, siteId, "s3")).mornings.map((m) => m.night)).toEqual([
       "2026-07-01",
@@ -92,7 +92,7 @@ describe("a recorder's log", () => {
 
   describe("and what is answered", () => {
     const id = async (): Promise<string> => (await morningsStatus(maren, siteId)).found[0]?.id as string;
-    const why = async () => (await rounds(maren, new Date())).find((r) => r.id === siteId)?.nights.join() ?? "";
+    const why = async () => (await roundsMade(maren, new Date())).find((r) => r.id === siteId)?.nights.join() ?? "";
     it("by a visit is kept, by whom and for whom, and no longer needs someone on Rounds", async () => {
       const status = await answerFinding(maren, siteId, {
         findingId: await id(),
@@ -182,7 +182,7 @@ describe("a gateway's night", () => {
   it("is reckoned when people come to work and once more when it is over, each once", async () => {
     const siteId = await within();
     // Rounds keeps the zone of each site.
-    await rounds(maren, new Date(), 30_000);
+    await makeAhead(maren, new Date());
     const night = () => db()("site_night").where({ siteId }).select("whole", "read_at");
     await reckonNights(new Date("2026-07-03T02:00:00Z"));
     expect(await night()).toEqual([]);
@@ -198,7 +198,7 @@ describe("a gateway's night", () => {
   });
   it("that could not be reckoned is tried again", async () => {
     const siteId = await within();
-    await rounds(maren, new Date(), 30_000);
+    await makeAhead(maren, new Date());
     const at = new Date("2026-07-03T04:00:00Z");
     // What happens while it is worked out: the newest revision cannot be read.
     await db()("site").where({ id: siteId }).update({ version: 99 });

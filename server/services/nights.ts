@@ -34,6 +34,11 @@ export function workOutNight(organisationId: string, { id, version }: Of, now: D
   return work;
 }
 
+/** When nothing more is being worked out in this process. */
+export async function nightsAtRest(): Promise<void> {
+  while (atWork.size > 0) await Promise.allSettled(atWork.values());
+}
+
 /** After a save: so that Rounds has it when somebody looks. What comes of it nobody waits for. */
 export function workOutLater(organisationId: string, site: Of & { file: SiteFile }): void {
   // Inside a larger transaction it is not there yet for anyone else; a worker finds it once it is.

@@ -1,19 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { INVENTED, type Profile } from "../../core/profiles/profile.ts";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
-import { smallSite } from "../../testing/small-site.ts";
-import type { SiteFile } from "../../core/site-file/schema.ts";
 import { hashPassword, passwordMatches } from "../auth/password.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
 import { userByEmail } from "../db/users.ts";
 import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from "./library.ts";
-import { takeBenchNight } from "./log-book.ts";
-import { workOutOldNights } from "./nights.ts";
 import { addOrganisation } from "./people.ts";
 import { describeProfile, forgetProfile, profiles } from "./profiles.ts";
-import { rounds, siteList } from "./rounds.ts";
-import { amendSite, importSite, type LoadedSite } from "./sites.ts";
 
 let maren: SignedIn;
 let stranger: SignedIn;
@@ -21,9 +15,6 @@ beforeAll(async () => {
   [maren, stranger] = await twoPeople();
 });
 afterAll(closeDatabase);
-
-/** With time for every night: what is worked out after a save is of today, and these tests have days of their own. */
-const roundsOf = (user: SignedIn, now: Date) => rounds(user, now, 20_000);
 
 const METER = { kind: "meter", continuousMaxLpm: 400, safeMaxLpm: 600 };
 
@@ -139,96 +130,5 @@ describe("passwords", () => {
     expect(await passwordMatches(kept, "salt water and reed")).toBe(false);
     expect(await passwordMatches(undefined, "no user has this password")).toBe(false);
     expect(await passwordMatches("not a hash", "anything")).toBe(false);
-  });
-});
-
-describe("rounds", () => {
-  let count = 0;
-  const site = (name: string, change: (s: SiteFile) => void = () => {}): Promise<LoadedSite> =>
-    importSite(
-      maren,
-      JSON.stringify(
-        smallSite((s) => {
-          s.site.id = `round${++count}`;
-          s.site.name = name;
-          change(s);
-        }),
-      ),
-    );
-  const tuesday = new Date("2026-07-14T10:00:00Z");
-  const names = async (at: Date): Promise<string[]> => (await roundsOf(maren, at)).map((r) => r.name);
-
-  it("put those first that need somebody, and say why", async () => {
-    await site("Calm");
-    const alarmed = await site("Alarmed");
-    await site("Off", (s) => {
-      s.site.holdUntil = "indefinite";
-    });
-    await takeBenchNight(maren, alarmed.id, {
-      date: "2026-07-14",
-      faults: [{ at: "+60", kind: "brokenLateral", subjectId: "s1", size: 90 }],
-      seed: 1,
-      exact: true,
-    });
-    expect(await names(tuesday)).toEqual(["Alarmed", "Off", "Calm"]);
-    const [first, second, third] = await roundsOf(maren, tuesday);
-    expect(first?.why).toEqual(expect.arrayContaining(["1 open alarm", "1 locked out", "3 not learned"]));
-    expect(second?.why).toContain("off, no end set");
-    expect(third?.why).toEqual(["3 not learned"]);
-    expect(first?.summary.binding?.elementId).toBe("main");
-    expect(await roundsOf(stranger, tuesday)).toEqual([]);
-  });
-  it("are worked out anew after a save, and kept until then", async () => {
-    const mine = await site("Kept", (s) => {
-      for (const p of s.programs)
-        p.days = { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] };
-    });
-    const of = async (): Promise<number | undefined> => {
-      const found = async () => (await roundsOf(maren, new Date())).find((r) => r.name === "Kept");
-      await expect.poll(async () => (await found())?.old).toBe(false);
-      return (await found())?.summary.makespanS;
-    };
-    const before = await of();
-    expect(before).toBeGreaterThan(0);
-    await db()("site_summary")
-      .where({ siteId: mine.id })
-      .update({ summary: db().raw("jsonb_set(summary, '{makespanS}', '7')") });
-    expect(await of()).toBe(7);
-    await amendSite(maren, mine.id, "longer", (file) => ({
-      ...file,
-      programs: file.programs.map((p) => ({ ...p, runs: p.runs.map((r) => ({ ...r, minutes: 20 })) })),
-    }));
-    expect(await of()).toBe(2 * (before as number));
-  });
-  it("are worked out ahead by a worker where the day or the revision is another; a zone that is none stops nobody's", async () => {
-    const [odd, mine] = [await site("Odd"), await site("Ahead")];
-    const kept = () => db()("site_summary").where({ siteId: mine.id }).first("version", "date");
-    await expect.poll(kept).toBeDefined();
-    await expect.poll(() => db()("site_summary").where({ siteId: odd.id }).first("date")).toBeDefined();
-    const none = db().raw(`jsonb_set(facts, '{timeZone}', '"Nowhere/None"')`);
-    await db()("site_summary").where({ siteId: odd.id }).update({ facts: none });
-    await amendSite(maren, mine.id, "renamed", (file) => ({ ...file, site: { ...file.site, name: "Ahead too" } }));
-    expect((await kept())?.version).toBe(1);
-    expect(await workOutOldNights(new Date())).toBeGreaterThanOrEqual(2);
-    expect((await kept())?.version).toBe(2);
-    const [again] = await db()("site_summary")
-      .where({ siteId: odd.id })
-      .select(db().raw("facts ->> 'timeZone' as zone"));
-    expect(again.zone).toBe(odd.file.site.timeZone);
-  });
-  it("are of the night that it is on the site, also where it is still yesterday", async () => {
-    await site("West", (s) => {
-      s.site.timeZone = "America/Los_Angeles";
-    });
-    const of = async (at: string): Promise<string | undefined> =>
-      (await roundsOf(maren, new Date(at))).find((r) => r.name === "West")?.summary.date;
-    expect(await of("2026-07-14T03:00:00Z")).toBe("2026-07-13");
-    expect(await of("2026-07-14T12:00:00Z")).toBe("2026-07-14");
-  });
-  it("know every site by name", async () => {
-    const { sites } = await siteList(maren);
-    expect(sites.map((s) => s.name)).toEqual([...sites.map((s) => s.name)].sort());
-    expect(sites.map((s) => s.name)).toContain("West");
-    expect((await siteList(stranger)).sites).toEqual([]);
   });
 });

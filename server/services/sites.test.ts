@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeSiteText } from "../../core/site-file/parse-site.ts";
 import { INVENTED } from "../../core/profiles/profile.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
+import { roundsMade } from "../../testing/rounds-made.ts";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import { hashPassword, passwordMatches } from "../auth/password.ts";
@@ -13,7 +14,6 @@ import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from ".
 import { describeProfile, forgetProfile, profiles } from "./profiles.ts";
 import { actOnAlarm } from "./alarms.ts";
 import { logBook, takeBenchNight } from "./log-book.ts";
-import { rounds } from "./rounds.ts";
 import { amendSite, createSite, exportSite, importSite, loadSite, restoreRevision, saveSite } from "./sites.ts";
 
 let maren: SignedIn;
@@ -101,7 +101,7 @@ describe("configurations", () => {
       () => saveSite(stranger, site.id, { baseVersion: 1, file: site.file, note: "" }),
     ];
     for (const work of works) expect((await refusal(work())).code).toBe("notFound");
-    expect((await rounds(stranger, new Date("2026-07-14T12:00:00Z"))).map((r) => r.name)).not.toContain("Own");
+    expect((await roundsMade(stranger, new Date("2026-07-14T12:00:00Z"))).map((r) => r.name)).not.toContain("Own");
   });
 });
 
@@ -118,12 +118,10 @@ describe("the log", () => {
     const [alarm] = (await logBook(maren, site.id)).alarms;
     expect(alarm).toMatchObject({ kind: "stationHigh", subjectId: "s1", locked: ["s1"], state: "open" });
     expect((await loadSite(maren, site.id)).file.stations[0]?.lockedOut).toBe(true);
-    expect((await rounds(maren, new Date("2026-07-14T12:00:00Z"), 20_000)).find((r) => r.id === site.id)).toMatchObject(
-      {
-        openAlarms: 1,
-        lockedOut: 1,
-      },
-    );
+    expect((await roundsMade(maren, new Date("2026-07-14T12:00:00Z"))).find((r) => r.id === site.id)).toMatchObject({
+      openAlarms: 1,
+      lockedOut: 1,
+    });
     expect(Number((await db()("site_event").where({ siteId: site.id }).count({ n: "*" }).first())?.n)).toBeGreaterThan(
       5,
     );

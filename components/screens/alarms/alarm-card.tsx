@@ -8,7 +8,7 @@ import { conventions } from "@/components/kit/conventions";
 import { Labelled, TickField } from "@/components/kit/fields";
 import { StoneIcon } from "@/components/kit/icons";
 import { FileButton } from "@/components/kit/file-button";
-import { Input, Select } from "@/components/kit/inputs";
+import { Checkbox, Input, Select } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { ACTION_WORDS, KIND_WORDS } from "@/components/words/alarm-words";
 import type { Alarm, AlarmEntry, Person } from "@/contracts/alarms";
@@ -29,13 +29,16 @@ type Props = {
   withSite?: boolean;
   /** Brought into sight. */
   chosen?: boolean;
+  /** Ticked, to be cleared with others; not to be ticked where nothing hears it. */
+  ticked?: boolean;
+  onTick?: ((on: boolean) => void) | undefined;
 };
 
 const STATE_WORDS = { open: "open", acknowledged: "acknowledged", cleared: "cleared" };
 
 /** One alarm: what was read, what was done about it by whom, and what can be done now. Nothing of it is ever deleted. */
 export function AlarmCard(props: Props) {
-  const { alarm, canEdit, name, when, withSite, chosen } = props;
+  const { alarm, canEdit, name, when, withSite, chosen, ticked, onTick } = props;
   const cleared = alarm.state === "cleared";
   const box = useRef<HTMLElement>(null);
   useEffect(() => {
@@ -49,6 +52,14 @@ export function AlarmCard(props: Props) {
       aria-label={`Alarm ${KIND_WORDS[alarm.kind]} ${name(alarm.subjectId)}`}
     >
       <div className="flex flex-wrap items-baseline gap-x-3">
+        {onTick && (
+          <Checkbox
+            className="self-center"
+            aria-label={`Tick this alarm of ${alarm.siteName}, to clear it with others`}
+            checked={ticked}
+            onChange={(e) => onTick(e.target.checked)}
+          />
+        )}
         <span
           className={classes(
             "inline-flex items-baseline gap-1",

@@ -1,27 +1,27 @@
 "use client";
 import { Download } from "lucide-react";
-import { useEffect, useId, useState } from "react";
+import { useId, useState } from "react";
 import { useAlarms } from "@/components/data/use-alarms";
 import { PageHead } from "@/components/frame/page-head";
+import { SavedViews } from "@/components/frame/saved-views";
 import { useScreenParam } from "@/components/frame/use-screen-param";
 import { ButtonLink } from "@/components/kit/button";
 import { conventions } from "@/components/kit/conventions";
 import { ChoiceField, Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
+import { Pager } from "@/components/kit/pager";
 import { KIND_WORDS } from "@/components/words/alarm-words";
 import type { Alarm, AlarmList } from "@/contracts/alarms";
 import { localIso } from "@/core/dates/wall-time";
 import { AlarmCard } from "./alarm-card";
+import { ClearTogether } from "./clear-together";
 
 const STATES = [
   ["open", "open"],
   ["cleared", "cleared"],
   ["all", "all"],
 ] as const;
-/** As many as the server tells at once. */
-const MOST = 500;
-
 /** On the site's own clock, as the site writes dates. */
 const clockOf =
   ({ siteZone, siteUnits }: AlarmList["alarms"][number]) =>
@@ -29,15 +29,6 @@ const clockOf =
     const local = localIso(siteZone, Math.floor(Date.parse(iso) / 1000));
     return `${conventions(siteUnits).date(local.slice(0, 10))} ${local.slice(11, 16)}`;
   };
-
-/** Every site that an alarm was seen on stays in the list of sites, also when a filter leaves none of its alarms. */
-function useSitesSeen(alarms: readonly Alarm[] | undefined): (readonly [string, string])[] {
-  const [sites, setSites] = useState<ReadonlyMap<string, string>>(new Map());
-  useEffect(() => {
-    if (alarms) setSites((known) => new Map([...known, ...alarms.map((a) => [a.siteId, a.siteName] as const)]));
-  }, [alarms]);
-  return [...sites].sort((a, b) => a[1].localeCompare(b[1]));
-}
 
 /** Alarms over all sites: who has them, what was found, what is still open. New ones appear by themselves. */
 export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userId: string; who: string }) {
@@ -50,44 +41,61 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
   const [site, setSite] = useScreenParam<string>("site", "", { add: false });
   const [assigned, setAssigned] = useScreenParam<string>("for", "", { add: false });
   const [find, setFind] = useScreenParam<string>("find", "", { add: false });
-  const asked = { state: state === "all" ? "" : state, kind, site, assigned, find };
+  const [page, setPage] = useScreenParam<string>("page", "1", { fits: (v) => /^[1-9]\d{0,3}$/.test(v) });
+  const [ticked, setTicked] = useState<ReadonlyMap<string, Alarm>>(new Map());
+  const asked = { state: state === "all" ? "" : state, kind, site, assigned, find, page: page === "1" ? "" : page };
   const query = new URLSearchParams(Object.entries(asked).filter(([, v]) => v !== "")).toString();
-  const { found, problem, act } = useAlarms(query);
-  const sites = useSitesSeen(found?.alarms);
+  const { found, problem, act, clear } = useAlarms(query);
+  /** Another question begins on its first page. */
+  const anew =
+    <T,>(set: (value: T) => void) =>
+    (value: T): void => {
+      setPage("1");
+      set(value);
+    };
+  const tick = (alarm: Alarm, on: boolean): void => {
+    const next = new Map(ticked);
+    if (on) next.set(alarm.id, alarm);
+    else next.delete(alarm.id);
+    setTicked(next);
+  };
   const onAct = async (alarm: Alarm, body: unknown): Promise<boolean> =>
     act.mutateAsync({ siteId: alarm.siteId, alarmId: alarm.id, body }).then(
       () => true,
       () => false,
     );
-  const many = found?.alarms.length ?? 0;
+  const many = found?.found ?? 0;
   return (
     <>
       <PageHead
         title="Alarms"
         who={who}
-        about={found ? `${many} alarm${many === 1 ? "" : "s"}${many === MOST ? ", the newest" : ""}` : undefined}
+        about={found ? `${many} alarm${many === 1 ? "" : "s"}` : undefined}
         tools={
-          <ButtonLink rank="quiet" icon={Download} href={`/api/alarms/csv?${query}`} download>
-            These as CSV
-          </ButtonLink>
+          <>
+            <SavedViews screen="alarms" />
+            <ButtonLink rank="quiet" icon={Download} href={`/api/alarms/csv?${query}`} download>
+              These as CSV
+            </ButtonLink>
+          </>
         }
       />
       <main id="main" className="px-4 pb-6">
         <div className="no-print mb-2 flex flex-wrap items-end gap-3">
-          <ChoiceField label="State" className="w-36" value={state} options={STATES} onCommit={setState} />
+          <ChoiceField label="State" className="w-36" value={state} options={STATES} onCommit={anew(setState)} />
           <ChoiceField
             label="Kind"
             className="w-44"
             value={kind}
             options={[["", "every kind"], ...Object.entries(KIND_WORDS)]}
-            onCommit={setKind}
+            onCommit={anew(setKind)}
           />
           <ChoiceField
             label="Site"
             className="w-56"
             value={site}
-            options={[["", "every site"], ...sites]}
-            onCommit={setSite}
+            options={[["", "every site"], ...(found?.sites ?? []).map((s) => [s.id, s.name] as const)]}
+            onCommit={anew(setSite)}
           />
           <ChoiceField
             label="For"
@@ -98,14 +106,17 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
               [userId, "me"],
               ...(found?.people ?? []).filter((p) => p.id !== userId).map((p) => [p.id, p.name] as const),
             ]}
-            onCommit={setAssigned}
+            onCommit={anew(setAssigned)}
           />
           <Labelled id={`${id}-find`} label="Find" className="w-56">
-            <Input id={`${id}-find`} data-find value={find} onChange={(e) => setFind(e.target.value)} />
+            <Input id={`${id}-find`} data-find value={find} onChange={(e) => anew(setFind)(e.target.value)} />
           </Labelled>
         </div>
         {problem && <Problem>{problem}</Problem>}
         {!found && !problem && <p role="status">Reading the alarms…</p>}
+        {ticked.size > 0 && (
+          <ClearTogether alarms={[...ticked.values()]} clear={clear.mutateAsync} onDone={() => setTicked(new Map())} />
+        )}
         {found && (
           <section aria-label="Alarms of all sites" className="max-w-5xl">
             {many === 0 && <p role="status">None like this.</p>}
@@ -121,8 +132,11 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
                 when={clockOf(a)}
                 act={onAct}
                 withSite
+                ticked={ticked.has(a.id)}
+                onTick={canEdit && a.state !== "cleared" ? (on) => tick(a, on) : undefined}
               />
             ))}
+            <Pager page={Number(page)} pageSize={found.pageSize} found={many} onPage={(n) => setPage(String(n))} />
           </section>
         )}
       </main>

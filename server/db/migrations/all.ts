@@ -20,6 +20,7 @@ import * as profiles from "./0003-profiles.ts";
 import * as people from "./0019-people.ts";
 import * as siteGroups from "./0020-site-groups.ts";
 import * as deeds from "./0021-deeds.ts";
+import * as roundsAhead from "./0022-rounds-ahead.ts";
 
 /** In order of name; forward only. */
 export const migrations: Record<string, Knex.Migration> = {
@@ -44,4 +45,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0019-people": people,
   "0020-site-groups": siteGroups,
   "0021-deeds": deeds,
+  "0022-rounds-ahead": roundsAhead,
 };

@@ -1,0 +1,193 @@
+import { z } from "zod";
+import type { RoundsQuery, RoundsSort } from "../../contracts/rounds.ts";
+import type { NightSummary } from "../../core/summary/night-summary.ts";
+import type { Reason } from "../../core/summary/reasons.ts";
+import type { SiteFacts } from "../../core/summary/site-facts.ts";
+import { db } from "./connection.ts";
+
+/** What Rounds shows of a site, as it is kept; null where nothing was worked out of it yet. */
+export type RoundRow = {
+  id: string;
+  name: string;
+  client: string | null;
+  area: string | null;
+  crew: string | null;
+  version: number;
+  openAlarms: number;
+  lockedOut: number;
+  summary: NightSummary | null;
+  facts: SiteFacts | null;
+  summaryVersion: number | null;
+  reasons: Reason[];
+  nights: string[];
+};
+
+/** Weights of what is of now are those of core/summary/reasons.ts, so that sites sort alike here and there. */
+const URGENCY = `coalesce(r.urgency, 0)
+  + case when coalesce(al.open, 0) > 0 then 100 + al.open else 0 end
+  + case when coalesce(lo.locked, 0) > 0 then 60 + lo.locked else 0 end`;
+
+/** By what Rounds is sorted, each in its usual order; equal ones by name. */
+const SORTS: Record<RoundsSort, string> = {
+  need: `(${URGENCY}) desc`,
+  name: "lower(s.name) asc",
+  client: "lower(c.name) asc nulls last",
+  area: "lower(a.name) asc nulls last",
+  crew: "lower(w.name) asc nulls last",
+  stations: "(m.facts ->> 'stations')::int desc nulls last",
+  ends: "m.summary ->> 'finish' desc nulls last",
+  short: "(m.summary ->> 'shortfallMin')::float8 desc nulls last",
+  binds: "m.summary -> 'binding' ->> 'name' asc nulls last",
+  watched: "(m.summary ->> 'watched')::float8 asc nulls last",
+  learned: "m.facts ->> 'oldestLearned' asc nulls first",
+  budget:
+    "(m.facts -> 'ofBudget' ->> (extract(month from (m.summary ->> 'date')::date)::int - 1))::float8 desc nulls last",
+};
+const turned = (order: string): string =>
+  order.replace(/ (asc|desc)/, (_, way: string) => (way === "asc" ? " desc" : " asc"));
+
+const FROM = `from site s
+  left join lateral (select version as summary_version, summary, facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true
+  left join site_round r on r.site_id = s.id
+  left join site_group c on c.id = s.client_id
+  left join site_group a on a.id = s.area_id
+  left join site_group w on w.id = s.crew_id
+  left join (select site_id, count(*)::int as open from alarm where organisation_id = :organisationId and state <> 'cleared' group by site_id) al on al.site_id = s.id
+  left join (select site_id, count(*)::int as locked from element where organisation_id = :organisationId and locked_out and present group by site_id) lo on lo.site_id = s.id
+  where s.organisation_id = :organisationId and (s.archived_at is not null) = :archived`;
+
+/** What passes each choice; `:value` is what is chosen of it. */
+const ONLY: Record<string, string> = {
+  needs: `(${URGENCY}) >= 30`,
+  alarms: "coalesce(al.open, 0) > 0",
+  lockedOut: "coalesce(lo.locked, 0) > 0",
+};
+const HAS_REASON = "r.reasons @> jsonb_build_array(jsonb_build_object('code', cast(:only as text)))";
+const WITHIN: Record<string, string> = {
+  client: "c.name = :within",
+  area: "a.name = :within",
+  crew: "w.name = :within",
+  kind: "m.facts -> 'profileIds' @> to_jsonb(cast(:within as text))",
+  source: "m.facts -> 'sourceKinds' @> to_jsonb(cast(:within as text))",
+};
+
+type Asked = { where: string; bindings: Record<string, string | number | boolean> };
+function asked(organisationId: string, { find, only, within }: RoundsQuery): Asked {
+  const where: string[] = [];
+  const bindings: Asked["bindings"] = { organisationId, archived: only === "archived" };
+  for (const [i, word] of find.split(/\s+/).filter(Boolean).entries()) {
+    where.push(`concat_ws(' ', s.name, c.name, a.name, w.name) ilike :word${i}`);
+    bindings[`word${i}`] = `%${word.replace(/[\\%_]/g, "\\$&")}%`;
+  }
+  if (only !== "all" && only !== "archived") {
+    const known = ONLY[only];
+    where.push(known ?? HAS_REASON);
+    if (!known) bindings["only"] = only;
+  }
+  if (within) {
+    where.push(WITHIN[within.kind] as string);
+    bindings["within"] = within.name;
+  }
+  return { where: where.map((w) => ` and ${w}`).join(""), bindings };
+}
+
+/** A page of the sites that are asked for, sorted; one query, whatever their number, and no whole files. */
+export async function roundRows(
+  organisationId: string,
+  query: RoundsQuery,
+  page: { from: number; count: number },
+): Promise<RoundRow[]> {
+  const { where, bindings } = asked(organisationId, query);
+  const order = query.turned ? turned(SORTS[query.sort]) : SORTS[query.sort];
+  // Which they are first, then what is shown of them: what is not shown is not read.
+  const { rows } = await db().raw(
+    `with page as (
+       select s.id, s.name, c.name as client, a.name as area, w.name as crew, s.version,
+         coalesce(al.open, 0) as open_alarms, coalesce(lo.locked, 0) as locked_out,
+         row_number() over (order by ${order}, lower(s.name), s.id) as place
+       ${FROM}${where} order by place limit :count offset :from)
+     select p.*, m.summary, m.facts, m.summary_version, coalesce(r.reasons, '[]') as reasons, coalesce(r.nights, '[]') as nights
+     from page p left join site_round r on r.site_id = p.id
+       left join lateral (select version as summary_version, summary, facts from site_summary k where k.site_id = p.id order by k.date desc limit 1) m on true
+     order by p.place`,
+    { ...bindings, ...page },
+  );
+  return rows;
+}
+
+const counts = z.object({ found: z.number(), all: z.number(), openAlarms: z.number() });
+/** How many sites are found, of how many, and how many alarms stand open over all of them. */
+export async function roundCounts(organisationId: string, query: RoundsQuery): Promise<z.infer<typeof counts>> {
+  const { where, bindings } = asked(organisationId, query);
+  const { rows } = await db().raw(
+    `select (select count(*)::int ${FROM}${where}) as found,
+       (select count(*)::int from site where organisation_id = :organisationId and archived_at is null) as "all",
+       (select count(*)::int from alarm where organisation_id = :organisationId and state <> 'cleared') as open_alarms`,
+    bindings,
+  );
+  return counts.parse(rows[0]);
+}
+
+/** Ids of all sites that are found. */
+export async function roundIds(organisationId: string, query: RoundsQuery): Promise<string[]> {
+  const { where, bindings } = asked(organisationId, query);
+  const { rows } = await db().raw(`select s.id ${FROM}${where} order by lower(s.name), s.id`, bindings);
+  return rows.map((r: { id: string }) => r.id);
+}
+
+const choices = z.object({ profileIds: z.array(z.string()), sourceKinds: z.array(z.string()) });
+/** Kinds of controller and of source that any site has. */
+export async function kindsThere(organisationId: string): Promise<z.infer<typeof choices>> {
+  const { rows } = await db().raw(
+    `select coalesce((select jsonb_agg(distinct k) from site_summary m, jsonb_array_elements_text(m.facts -> 'profileIds') k where m.organisation_id = :organisationId), '[]') as profile_ids,
+       coalesce((select jsonb_agg(distinct k) from site_summary m, jsonb_array_elements_text(m.facts -> 'sourceKinds') k where m.organisation_id = :organisationId), '[]') as source_kinds`,
+    { organisationId },
+  );
+  return choices.parse(rows[0]);
+}
+
+/** Takes sites whose round is due, so that no other worker makes them meanwhile: within the caller's transaction. */
+export async function takeDue(limit: number): Promise<{ organisationId: string; siteId: string }[]> {
+  const { rows } = await db().raw(
+    `delete from round_due where site_id in (select site_id from round_due limit ? for update skip locked) returning organisation_id, site_id`,
+    [limit],
+  );
+  return rows;
+}
+
+/** Gateways that are not heard say something else by the minute: how long they are silent. */
+export async function noteSilentDue(): Promise<void> {
+  await db().raw(
+    `insert into round_due (site_id, organisation_id)
+     select g.site_id, g.organisation_id from field_gateway g where g.state <> 'live' or g.heard_at < now() - interval '5 minutes' on conflict do nothing`,
+  );
+}
+
+type Made = { siteId: string; urgency: number; reasons: Reason[]; nights: string[] };
+export async function keepRounds(organisationId: string, made: readonly Made[]): Promise<void> {
+  if (made.length === 0) return;
+  await db()("site_round")
+    .insert(
+      made.map((m) => ({
+        organisationId,
+        siteId: m.siteId,
+        urgency: m.urgency,
+        reasons: JSON.stringify(m.reasons),
+        nights: JSON.stringify(m.nights),
+        madeAt: db().fn.now(),
+      })),
+    )
+    .onConflict("site_id")
+    .merge();
+}
+
+/** What was worked out last of these sites. */
+export async function summariesOf(
+  siteIds: string[],
+): Promise<{ siteId: string; summary: NightSummary; facts: SiteFacts }[]> {
+  const { rows } = await db().raw(
+    `select distinct on (site_id) site_id, summary, facts from site_summary where site_id = any(?) order by site_id, date desc`,
+    [siteIds],
+  );
+  return rows;
+}

@@ -1,6 +1,6 @@
 import { nth } from "../checked.ts";
 import { check } from "../check/check.ts";
-import { type Plan, plan } from "../dispatch/plan.ts";
+import { type Plan, planOf, playNight } from "../dispatch/plan.ts";
 import { watchedShare } from "../limits/watched.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -42,9 +42,14 @@ function sketchOf(runs: { from: number; seconds: number; lpm: number }[], makesp
 }
 
 /** The element that its peak fills most is the one that binds the night. */
-export function nightSummary(site: SiteFile, date: string, ready?: Plan, w = waterworks(site)): NightSummary {
-  const night = ready ?? plan(site, date);
-  const findings = check(site, w);
+export function nightSummary(
+  site: SiteFile,
+  date: string,
+  ready?: Plan,
+  w = waterworks(site),
+  findings = check(site, w),
+): NightSummary {
+  const night = ready ?? planOf(w, playNight(w, date));
   const count = (severity: string): number => findings.filter((f) => f.severity === severity).length;
   const names = new Map([...site.sources, ...site.pocs, ...site.mainlines].map((e) => [e.id, e.name]));
   const tightest = night.peaks

@@ -37,7 +37,8 @@ export type SiteFacts = {
 /** So many words of one kind are kept; more tell nobody more. */
 const MOST_WORDS = 20;
 
-export function siteFacts(site: SiteFile, w = waterworks(site)): SiteFacts {
+/** @param findings of the site, where they are found already */
+export function siteFacts(site: SiteFile, w = waterworks(site), findings = check(site, w)): SiteFacts {
   const learned = site.stations.flatMap((s) => (s.learned ? [s.learned.at] : [])).sort();
   const idle = idleBy(site);
   return {
@@ -55,7 +56,7 @@ export function siteFacts(site: SiteFile, w = waterworks(site)): SiteFacts {
       controllers: idle === "controllersOff" ? [] : names(site.controllers.filter((c) => c.off)),
       programs: idle === null ? names(site.programs.filter((p) => p.enabled === false)) : [],
     },
-    errors: check(site, w)
+    errors: findings
       .filter((f) => f.severity === "error")
       .map((f) => f.message)
       .slice(0, MOST_WORDS),

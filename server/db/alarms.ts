@@ -36,11 +36,11 @@ const query = (organisationId: string) =>
       ),
     );
 
+/** Open ones first, newest first. */
+const ORDER = "(a.state = 'cleared'), a.at desc";
+
 export async function alarmsOfSite(organisationId: string, siteId: string, limit = 200): Promise<Alarm[]> {
-  const rows: unknown[] = await query(organisationId)
-    .where("a.site_id", siteId)
-    .orderByRaw("(a.state = 'cleared'), a.at desc")
-    .limit(limit);
+  const rows: unknown[] = await query(organisationId).where("a.site_id", siteId).orderByRaw(ORDER).limit(limit);
   return z.array(alarmRow).parse(rows);
 }
 
@@ -59,35 +59,39 @@ function passing<Q extends Knex.QueryBuilder>(asked: Q, filter: AlarmFilter): Q 
   if (filter.siteId) asked.where("a.site_id", filter.siteId);
   if (filter.assignedTo) asked.where("a.assigned_to", filter.assignedTo);
   if (filter.find) {
-    const like = `%${filter.find.replace(/[\\%_]/g, "\\$&")}%`;
-    asked.where((q) => q.whereILike("a.message", like).orWhereILike("s.name", like).orWhereILike("a.cause", like));
+    const like = `%${filter.find.toLowerCase().replace(/[\\%_]/g, "\\$&")}%`;
+    const called = db()("site").whereRaw("lower(name) like ?", [like]).select("id");
+    asked.where((q) => q.whereLike("a.words", like).orWhereIn("a.site_id", called));
   }
   return asked;
 }
 
-/** Alarms over all sites of an organisation, open ones first, newest first. */
+/** Alarms over all sites of an organisation, open ones first, newest first: of those that pass, a page, and how many they are. */
 export async function alarmsOfOrganisation(
   organisationId: string,
   filter: AlarmFilter,
   page: { from: number; count: number },
-): Promise<Alarm[]> {
+): Promise<{ alarms: Alarm[]; found: number }> {
   // Which they are first: what belongs to each is looked up for those that are shown.
-  const which = passing(ofSites(organisationId), filter)
-    .orderByRaw("(a.state = 'cleared'), a.at desc")
+  const passed = () => passing(db()("alarm as a").where("a.organisation_id", organisationId), filter);
+  const which: { id: string; found: number }[] = await passed()
+    .orderByRaw(ORDER)
     .limit(page.count)
     .offset(page.from)
-    .select("a.id");
+    .select("a.id", db().raw("count(*) over ()::int as found"));
   const rows: unknown[] = await query(organisationId)
-    .whereIn("a.id", which)
-    .orderByRaw("(a.state = 'cleared'), a.at desc");
-  return z.array(alarmRow).parse(rows);
+    .whereIn(
+      "a.id",
+      which.map((a) => a.id),
+    )
+    .orderByRaw(ORDER);
+  return {
+    alarms: z.array(alarmRow).parse(rows),
+    found: which[0]?.found ?? (page.from === 0 ? 0 : await countOf(passed())),
+  };
 }
-
-const ofSites = (organisationId: string) =>
-  db()("alarm as a").join("site as s", "s.id", "a.site_id").where("a.organisation_id", organisationId);
-
-export async function countAlarms(organisationId: string, filter: AlarmFilter): Promise<number> {
-  const [row] = await passing(ofSites(organisationId), filter).count({ n: "*" });
+async function countOf(asked: Knex.QueryBuilder): Promise<number> {
+  const [row] = await asked.count({ n: "*" });
   return Number(row?.["n"] ?? 0);
 }
 

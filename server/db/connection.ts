@@ -68,8 +68,6 @@ export async function inTransaction<T>(work: () => Promise<T>, restS?: number): 
   );
 }
 
-export const insideTransaction = (): boolean => transactions.getStore() !== undefined;
-
 /** Migrates forward from whatever is there. */
 export async function migrate(): Promise<void> {
   await asOperator(() =>

@@ -173,7 +173,7 @@ export async function sitesToReckon(): Promise<ToReckon[]> {
   const { rows } = await db().raw(
     `select g.site_id, g.organisation_id, m.facts ->> 'timeZone' as time_zone,
        to_char(g.reckoned_night, 'YYYY-MM-DD') as night, g.reckoned_whole as whole
-     from field_gateway g join lateral (select facts from site_summary k where k.site_id = g.site_id order by k.date desc limit 1) m on true
+     from field_gateway g join site_summary m on m.site_id = g.site_id
      where g.heard_at is not null`,
   );
   return rows;

@@ -1,12 +1,13 @@
 import { z } from "zod";
 import type { Change } from "../../core/site-file/difference.ts";
 import { expectedFlow } from "../../core/site-file/expected-flow.ts";
-import { siteFileSchema, type SiteFile } from "../../core/site-file/schema.ts";
+import type { SiteFile } from "../../core/site-file/schema.ts";
 import { db } from "./connection.ts";
 
 const revisionRow = z.object({
   version: z.number(),
-  siteFile: siteFileSchema,
+  /** Was checked when it was saved: not once more each time it is read. */
+  siteFile: z.custom<SiteFile>(),
   note: z.string(),
   madeAt: z.date().transform((d) => d.toISOString()),
   madeByName: z.string(),
@@ -95,23 +96,29 @@ export async function projectElements(organisationId: string, siteId: string, fi
       serial: s.serial ?? null,
     })),
   ];
-  await db()("element").where({ siteId: siteId }).update({ present: false, lockedOut: false });
-  const full = rows.map((r) => ({
-    number: null,
-    expectedLpm: null,
-    lockedOut: false,
-    serial: null,
-    ...r,
-    present: true,
-    organisationId: organisationId,
-    siteId: siteId,
-  }));
-  for (let i = 0; i < full.length; i += 1000)
-    await db()("element")
-      .insert(full.slice(i, i + 1000))
-      .onConflict(["site_id", "element_id"])
-      .merge();
+  const full = rows.map((r) => ({ number: null, expectedLpm: null, lockedOut: false, serial: null, ...r }));
+  await takeOutElements(
+    siteId,
+    full.map((r) => r.elementId),
+  );
+  // What stands there already as it is now is not written again: a revision changes a few of many.
+  await db().raw(
+    `insert into element (organisation_id, site_id, element_id, kind, name, number, expected_lpm, locked_out, serial, present)
+     select ?, ?, n.*, true from jsonb_to_recordset(?::jsonb) n("elementId" text, kind text, name text, number integer, "expectedLpm" float8, "lockedOut" boolean, serial text)
+     where not exists (select 1 from element e where e.site_id = ? and e.element_id = n."elementId" and e.present
+       and (e.kind, e.name, e.locked_out) = (n.kind, n.name, n."lockedOut") and e.number is not distinct from n.number
+       and e.expected_lpm is not distinct from n."expectedLpm" and e.serial is not distinct from n.serial)
+     on conflict (site_id, element_id) do update set kind = excluded.kind, name = excluded.name, number = excluded.number,
+       expected_lpm = excluded.expected_lpm, locked_out = excluded.locked_out, serial = excluded.serial, present = true`,
+    [organisationId, siteId, JSON.stringify(full), siteId],
+  );
 }
+
+const takeOutElements = (siteId: string, but: string[]): Promise<unknown> =>
+  db().raw(
+    "update element set present = false, locked_out = false where site_id = ? and present and element_id <> all(?)",
+    [siteId, but],
+  );
 
 /** Names of elements by site and id, as they stand now: of stations with their number. */
 export async function elementNames(

@@ -47,7 +47,7 @@ const turned = (order: string): string =>
   order.replace(/ (asc|desc)/, (_, way: string) => (way === "asc" ? " desc" : " asc"));
 
 const FROM = `from site s
-  left join lateral (select version as summary_version, summary, facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true
+  left join site_summary m on m.site_id = s.id
   left join site_round r on r.site_id = s.id
   left join site_group c on c.id = s.client_id
   left join site_group a on a.id = s.area_id
@@ -106,9 +106,9 @@ export async function roundRows(
          coalesce(al.open, 0) as open_alarms, coalesce(lo.locked, 0) as locked_out,
          row_number() over (order by ${order}, lower(s.name), s.id) as place
        ${FROM}${where} order by place limit :count offset :from)
-     select p.*, m.summary, m.facts, m.summary_version, coalesce(r.reasons, '[]') as reasons, coalesce(r.nights, '[]') as nights
+     select p.*, m.summary, m.facts, m.version as summary_version, coalesce(r.reasons, '[]') as reasons, coalesce(r.nights, '[]') as nights
      from page p left join site_round r on r.site_id = p.id
-       left join lateral (select version as summary_version, summary, facts from site_summary k where k.site_id = p.id order by k.date desc limit 1) m on true
+       left join site_summary m on m.site_id = p.id
      order by p.place`,
     { ...bindings, ...page },
   );
@@ -146,13 +146,36 @@ export async function kindsThere(organisationId: string): Promise<z.infer<typeof
   return choices.parse(rows[0]);
 }
 
-/** Takes sites whose round is due, so that no other worker makes them meanwhile: within the caller's transaction. */
-export async function takeDue(limit: number): Promise<{ organisationId: string; siteId: string }[]> {
+export type DueRound = { organisationId: string; siteId: string; takenAt: Date };
+/** A worker that has not made what it took by then is taken for dead, s. */
+const GIVEN_UP_S = 120;
+
+/** Takes sites whose round is due, so that no other worker makes them meanwhile. */
+export async function takeDue(limit: number): Promise<DueRound[]> {
   const { rows } = await db().raw(
-    `delete from round_due where site_id in (select site_id from round_due limit ? for update skip locked) returning organisation_id, site_id`,
-    [limit],
+    `update round_due set taken_at = clock_timestamp() where site_id in (
+       select site_id from round_due where taken_at is null or taken_at < now() - ? * interval '1 second' limit ? for update skip locked)
+     returning organisation_id, site_id, taken_at`,
+    [GIVEN_UP_S, limit],
   );
   return rows;
+}
+
+/** What was made is no longer due, unless something has changed since it was taken. */
+export async function doneDue(due: readonly DueRound[]): Promise<void> {
+  await db().raw(
+    `delete from round_due d using unnest(?::uuid[], ?::timestamptz[]) t(site_id, taken_at)
+     where d.site_id = t.site_id and date_trunc('milliseconds', d.taken_at) = date_trunc('milliseconds', t.taken_at)`,
+    [due.map((d) => d.siteId), due.map((d) => d.takenAt)],
+  );
+}
+
+/** Notes that these sites' rounds are due, for what no trigger tells: another day. */
+export async function noteDue(sites: readonly { id: string; organisationId: string }[]): Promise<void> {
+  await db().raw(
+    `insert into round_due (site_id, organisation_id) select * from unnest(?::uuid[], ?::uuid[]) on conflict do nothing`,
+    [sites.map((s) => s.id), sites.map((s) => s.organisationId)],
+  );
 }
 
 /** Gateways that are not heard say something else by the minute: how long they are silent. */
@@ -185,9 +208,6 @@ export async function keepRounds(organisationId: string, made: readonly Made[]):
 export async function summariesOf(
   siteIds: string[],
 ): Promise<{ siteId: string; summary: NightSummary; facts: SiteFacts }[]> {
-  const { rows } = await db().raw(
-    `select distinct on (site_id) site_id, summary, facts from site_summary where site_id = any(?) order by site_id, date desc`,
-    [siteIds],
-  );
+  const { rows } = await db().raw(`select site_id, summary, facts from site_summary where site_id = any(?)`, [siteIds]);
   return rows;
 }

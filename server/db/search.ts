@@ -35,7 +35,7 @@ export async function alarmsSaying(
   words: readonly string[],
   most: number,
 ): Promise<{ id: string; siteId: string; siteName: string; message: string; state: string }[]> {
-  const { longest, all } = patterns(words);
+  const { longest, all } = patterns(words.map((w) => w.toLowerCase()));
   const { rows } = await db().raw(
     `select f.id, f.site_id, f.message, f.state, s.name as site_name from alarms_saying(?, ?, ?) f join site s on s.id = f.site_id
      order by f.state = 'cleared', f.at desc`,

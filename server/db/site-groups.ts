@@ -7,9 +7,9 @@ const group = z.object({ id: z.string(), kind: z.enum(GROUP_KINDS), name: z.stri
 /** The groups of an organisation by kind and name, with how many sites are in each: of the sites that whoever asks sees. */
 export async function groupsOf(organisationId: string): Promise<SiteGroup[]> {
   const { rows } = await db().raw(
-    `select g.id, g.kind, g.name, count(s.id)::int as sites from site_group g
-     join site s on s.organisation_id = g.organisation_id and g.id in (s.client_id, s.area_id, s.crew_id)
-     where g.organisation_id = ? group by g.id order by g.kind, lower(g.name)`,
+    `select g.id, g.kind, g.name, count(s.id)::int as sites from site s
+       cross join lateral unnest(array[s.client_id, s.area_id, s.crew_id]) of(id) join site_group g on g.id = of.id
+     where s.organisation_id = ? and s.archived_at is null group by g.id order by g.kind, lower(g.name)`,
     [organisationId],
   );
   return z.array(group).parse(rows);

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { NightSummary } from "../../core/summary/night-summary.ts";
 import type { SiteFacts } from "../../core/summary/site-facts.ts";
+import type { SiteFile } from "../../core/site-file/schema.ts";
 import { db } from "./connection.ts";
 
 const siteRow = z.object({
@@ -52,29 +53,54 @@ export type NewestNight = {
   timeZone: string | null;
 };
 
-/** Every site with the revision and the day that its newest night is of; those without one first. */
-export async function newestNights(): Promise<NewestNight[]> {
+/** Every site that is worked on, or each of these, with the revision and the day that its newest night is of; those without one first. */
+export async function newestNights(siteIds: string[] | null = null): Promise<NewestNight[]> {
   const { rows } = await db().raw(
     `select s.id, s.organisation_id, s.version, m.version as night_version, m.date::text as date, m.facts ->> 'timeZone' as time_zone
-     from site s left join lateral (select version, date, facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true
-     order by m.date nulls first`,
+     from site s left join site_summary m on m.site_id = s.id
+     where s.version > 0 and s.archived_at is null and (?::uuid[] is null or s.id = any(?)) order by m.date nulls first`,
+    [siteIds, siteIds],
   );
   return rows;
 }
+
+/** What is kept of a revision on a date: its night, its facts, and what is found of it. */
+export type WorkedOut = { summary: NightSummary; facts: SiteFacts; found: { key: string; words: string }[] };
 
 /** Keeps what Rounds shows of a site's night; older nights are not kept. */
 export async function saveSummary(
   organisationId: string,
   siteId: string,
   version: number,
-  { summary, facts }: { summary: NightSummary; facts: SiteFacts },
+  { summary, facts, found }: WorkedOut,
 ): Promise<void> {
   const row = { organisationId, siteId, version, date: summary.date };
   await db()("site_summary")
-    .insert({ ...row, summary: JSON.stringify(summary), facts: JSON.stringify(facts) })
-    .onConflict(["site_id", "date"])
-    .merge();
-  await db()("site_summary").where({ siteId }).where("date", "<", summary.date).delete();
+    .insert({ ...row, summary: JSON.stringify(summary), facts: JSON.stringify(facts), found: JSON.stringify(found) })
+    .onConflict("site_id")
+    .merge()
+    .where("site_summary.date", "<=", summary.date);
+}
+
+/** @property known what was worked out last of the revision that stands, if it was */
+export type SiteStanding = {
+  siteId: string;
+  version: number;
+  siteFile: SiteFile;
+  known: Pick<WorkedOut, "summary" | "found"> | null;
+};
+/** These sites as they stand, each with what is known of it, in their order; what is not the organisation's is left out. */
+export async function sitesAsTheyStand(organisationId: string, siteIds: string[]): Promise<SiteStanding[]> {
+  const { rows } = await db().raw(
+    `select s.id as site_id, s.version, r.site_file,
+       case when m.version = s.version then jsonb_build_object('summary', m.summary, 'found', m.found) end as known
+     from unnest(?::uuid[]) with ordinality a(id, place) join site s on s.id = a.id
+       join revision r on r.site_id = s.id and r.version = s.version
+       left join site_summary m on m.site_id = s.id
+     where s.organisation_id = ? and s.archived_at is null order by a.place`,
+    [siteIds, organisationId],
+  );
+  return rows;
 }
 
 /** The units and time zone that each of these sites is kept in. */
@@ -86,7 +112,7 @@ export async function customsOfSites(
   const { rows } = await db().raw(
     `select s.id, coalesce(m.facts, (select jsonb_build_object('units', r.site_file -> 'site' -> 'units', 'timeZone', r.site_file -> 'site' -> 'timeZone')
          from revision r where r.site_id = s.id and r.version = s.version)) as customs
-     from site s left join lateral (select facts from site_summary k where k.site_id = s.id order by k.date desc limit 1) m on true
+     from site s left join site_summary m on m.site_id = s.id
      where s.organisation_id = ? and s.id = any(?)`,
     [organisationId, siteIds],
   );

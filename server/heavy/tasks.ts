@@ -22,9 +22,45 @@ import { readOutside } from "./outside.ts";
 
 export type Refused = { ok: false; problems: FileProblem[] };
 export type Settled = { ok: true; file: SiteFile; changes: Change[] };
-type ManyOnSite = Settled & { before: NightSummary; after: NightSummary; come: string[]; go: string[] };
-const keyOfFinding = (f: Finding): string => `${f.code}:${f.subjectId}`;
+/** One of the sites that a change is looked at on. @property known what was worked out of it as it stands tonight, if it was */
+export type OneOfMany = {
+  site: SiteFile;
+  date: string;
+  known: { summary: NightSummary; found: FoundWords[] } | null;
+};
+type ManyOnSite = {
+  ok: true;
+  changes: Change[];
+  before: NightSummary;
+  after: NightSummary;
+  come: string[];
+  go: string[];
+};
+/** A finding, so far as it tells it from others and says what it is. */
+export type FoundWords = { key: string; words: string };
+const foundWords = (f: Finding): FoundWords => ({ key: `${f.code}:${f.subjectId}`, words: f.message });
 
+function manyOnSite({ site, date, known }: OneOfMany, change: ManyChange): Refused | ManyOnSite {
+  const parsed = parseSite(changedSite(site, change, date));
+  if (!parsed.ok) return parsed;
+  const w = waterworks(parsed.site);
+  const findings = check(parsed.site, w);
+  const [was, is] = [known?.found ?? check(site).map(foundWords), findings.map(foundWords)];
+  const apart = (these: FoundWords[], those: FoundWords[]): string[] => {
+    const there = new Set(those.map((f) => f.key));
+    return these.filter((f) => !there.has(f.key)).map((f) => f.words);
+  };
+  return {
+    ok: true,
+    changes: difference(site, parsed.site),
+    before: known?.summary ?? nightSummary(site, date),
+    after: nightSummary(parsed.site, date, undefined, w, findings),
+    come: apart(is, was),
+    go: apart(was, is),
+  };
+}
+
+const ID_STAYS = "site.id may not change: revisions, alarms and learned flows hang on it.";
 /** Findings that a save refuses: the configuration would not mean anything to a controller. Others are saved and shown. */
 const REFUSED = new Set([
   "duplicateStationNumber",
@@ -43,11 +79,18 @@ export const tasks = {
   readSite: (value: unknown): ParsedSite => parseSite(value),
 
   /** A save as asked on top of what stands: records stamped, what a save refuses and what stood before did not have, and the differences. */
-  settleSave(current: SiteFile, asked: SiteFile, by: string, now: string): Refused | Settled {
+  settleSave(current: SiteFile, value: unknown, by: string, now: string): Refused | Settled {
+    const parsed = parseSite(value);
+    if (!parsed.ok) return parsed;
+    const asked = parsed.site;
+    if (asked.site.id !== current.site.id)
+      return { ok: false, problems: [{ code: "shape", path: "site.id", message: ID_STAYS }] };
     const file = stampSince(current, stampRecords(current, asked, by, now), now);
-    const refused = (site: SiteFile) => check(site).filter((f) => REFUSED.has(f.code));
-    const before = new Set(refused(current).map((f) => `${f.code}:${f.subjectId}`));
-    const fresh = refused(asked).filter((f) => !before.has(`${f.code}:${f.subjectId}`));
+    const refused = (site: SiteFile): Finding[] => check(site).filter((f) => REFUSED.has(f.code));
+    const found = refused(asked);
+    // What stood before is found only where something would be refused: nearly never.
+    const before = new Set(found.length === 0 ? [] : refused(current).map((f) => foundWords(f).key));
+    const fresh = found.filter((f) => !before.has(foundWords(f).key));
     if (fresh.length > 0)
       return { ok: false, problems: fresh.map((f) => ({ code: "shape", path: f.path, message: f.message })) };
     return { ok: true, file, changes: difference(current, file) };
@@ -61,25 +104,9 @@ export const tasks = {
     return { ok: true, file, changes: difference(current, file) };
   },
 
-  /** A change that is made on many sites, made on one: what it changes there, and what comes of it tonight. */
-  manyOnSite(site: SiteFile, change: ManyChange, date: string): Refused | ManyOnSite {
-    const parsed = parseSite(changedSite(site, change, date));
-    if (!parsed.ok) return parsed;
-    const [was, is] = [check(site), check(parsed.site)];
-    const apart = (these: Finding[], those: Finding[]): string[] => {
-      const known = new Set(those.map(keyOfFinding));
-      return these.filter((f) => !known.has(keyOfFinding(f))).map((f) => f.message);
-    };
-    return {
-      ok: true,
-      file: parsed.site,
-      changes: difference(site, parsed.site),
-      before: nightSummary(site, date),
-      after: nightSummary(parsed.site, date),
-      come: apart(is, was),
-      go: apart(was, is),
-    };
-  },
+  /** A change on many sites, on some of them: what it changes on each, and what comes of it tonight. */
+  manyOnSites: (sites: OneOfMany[], change: ManyChange): (Refused | ManyOnSite)[] =>
+    sites.map((one) => manyOnSite(one, change)),
   /** The same, only made: records stamped, as a save does. */
   manyToSave(site: SiteFile, change: ManyChange, date: string, now: string): Refused | Settled {
     return tasks.settleAmended(site, changedSite(site, change, date), now);
@@ -87,10 +114,15 @@ export const tasks = {
 
   alarmsCsv: (alarms: AlarmLine[]): string => alarmsCsv(alarms),
   differences: (before: SiteFile, after: SiteFile): Change[] => difference(before, after),
-  /** What Rounds shows of a site: its night, and what its file says. */
+  /** What Rounds shows of a site: its night, what its file says, and what is found of it. */
   roundsOf(site: SiteFile, date: string) {
     const w = waterworks(site);
-    return { summary: nightSummary(site, date, undefined, w), facts: siteFacts(site, w) };
+    const findings = check(site, w);
+    return {
+      summary: nightSummary(site, date, undefined, w, findings),
+      facts: siteFacts(site, w, findings),
+      found: findings.map(foundWords),
+    };
   },
 
   bench(

@@ -15,7 +15,6 @@ import { compareOld } from "../services/controllers.ts";
 import { readBackNightly } from "../services/read-back.ts";
 import { makeRoundsByTheMinute } from "../services/rounds-ahead.ts";
 import { reckonNights } from "../services/mornings.ts";
-import { workOutOldNights } from "../services/nights.ts";
 
 const HOUSE_QUEUE = "house";
 /** Nights of the new day are worked out before anyone looks. */
@@ -45,11 +44,10 @@ export async function keepHouse(): Promise<() => Promise<void>> {
     await boss.schedule(NIGHTS_QUEUE, EVERY_MINUTE);
     await boss.work(NIGHTS_QUEUE, { pollingIntervalSeconds: 5 }, async () => {
       const now = new Date();
-      await workOutOldNights(now);
+      await makeRoundsByTheMinute(now);
       await compareOld();
       await readBackNightly(now);
       await reckonNights(now);
-      await makeRoundsByTheMinute(now);
     });
     await boss.work(HOUSE_QUEUE, { pollingIntervalSeconds: 30 }, async () => {
       await tidy(new Date());

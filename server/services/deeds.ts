@@ -1,5 +1,6 @@
 import type { ManyAsked } from "../../contracts/controllers.ts";
 import type { DeedView, SitePreview } from "../../contracts/deeds.ts";
+import { nth } from "../../core/checked.ts";
 import { localDate } from "../../core/dates/wall-time.ts";
 import { type ManyChange, manyWords } from "../../core/many/many-change.ts";
 import type { NightSummary } from "../../core/summary/night-summary.ts";
@@ -7,38 +8,47 @@ import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { deedById, deedSites, insertDeed, insertDeedSite, newestDeeds, setUndone } from "../db/deeds.ts";
 import { revisionAt } from "../db/revisions.ts";
-import { siteById } from "../db/sites.ts";
+import { siteById, type SiteStanding, sitesAsTheyStand } from "../db/sites.ts";
 import { heavy } from "../heavy/pool.ts";
+import type { Tasks } from "../heavy/tasks.ts";
+import { eachOf } from "./each-of.ts";
 import { audited } from "./audited.ts";
 import { restoreRevision, saveSettled, siteOf } from "./sites.ts";
 
 const SHOWN = 30;
-/** So many sites of one request are worked out beside each other. */
+/** So many parts of one request are worked out beside each other, and so many sites are a part of a look. */
 const AT_ONCE = 4;
+const A_PART = 5;
 
-/** Works on all, some beside each other; what comes of each, in their order. */
-async function eachOf<T, R>(items: readonly T[], work: (item: T) => Promise<R>): Promise<R[]> {
-  const done: R[] = [];
-  for (let i = 0; i < items.length; i += AT_ONCE)
-    done.push(...(await Promise.all(items.slice(i, i + AT_ONCE).map(work))));
-  return done;
-}
-
-/** What a change would do to some sites, before anybody makes it. */
-export function previewMany(
+/** What a change would do to some sites, before anybody makes it; in their order. */
+export async function previewMany(
   user: SignedIn,
   { siteIds, change }: { siteIds: string[]; change: ManyChange },
   now: Date,
 ): Promise<SitePreview[]> {
-  return eachOf([...new Set(siteIds)], (siteId) => previewOne(user, siteId, change, now));
+  const sites = await sitesAsTheyStand(user.organisationId, [...new Set(siteIds)]);
+  if (sites.length < new Set(siteIds).size)
+    throw new AppError("notFound", "One of these sites is not in your organisation any more. Load the page again.");
+  const parts = Array.from({ length: Math.ceil(sites.length / A_PART) }, (_, i) =>
+    sites.slice(i * A_PART, (i + 1) * A_PART),
+  );
+  const seen = await eachOf(parts, AT_ONCE, async (part) => {
+    const asked = part.map((s) => {
+      const date = localDate(s.siteFile.site.timeZone, now.getTime() / 1000);
+      return { site: s.siteFile, date, known: s.known?.summary.date === date ? s.known : null };
+    });
+    const made = await heavy(user.organisationId, "manyOnSites", [asked, change]);
+    return part.map((s, i) => previewOf(s, nth(asked, i).date, nth(made, i)));
+  });
+  return seen.flat();
 }
 
-async function previewOne(user: SignedIn, siteId: string, change: ManyChange, now: Date): Promise<SitePreview> {
-  const { version } = await siteOf(user, siteId);
-  const { siteFile } = await revisionOf(siteId, version);
-  const date = localDate(siteFile.site.timeZone, now.getTime() / 1000);
+function previewOf(
+  { siteId, version }: SiteStanding,
+  date: string,
+  made: Awaited<ReturnType<Tasks["manyOnSites"]>>[number],
+): SitePreview {
   const seen = { siteId, version, localDate: date };
-  const made = await heavy(user.organisationId, "manyOnSite", [siteFile, change, date]);
   const none = { finish: null, shortfallMin: 0 };
   if (!made.ok)
     return {
@@ -99,7 +109,7 @@ export async function doDeed(
   const left = sites.filter((s) => !done.has(s.siteId));
   return told(
     done.size,
-    await eachOf(left, ({ siteId, version }) =>
+    await eachOf(left, AT_ONCE, ({ siteId, version }) =>
       tried(user, siteId, async () => {
         const base = await revisionOf(siteId, version);
         const date = localDate(base.siteFile.site.timeZone, now.getTime() / 1000);
@@ -127,7 +137,7 @@ export async function undoDeed(user: SignedIn, deedId: string, siteIds: readonly
   const stand = (await deedSites(deedId, [...siteIds])).filter((s) => s.undoneVersion === null);
   const outcome = told(
     0,
-    await eachOf(stand, ({ siteId, beforeVersion, afterVersion }) =>
+    await eachOf(stand, AT_ONCE, ({ siteId, beforeVersion, afterVersion }) =>
       tried(user, siteId, async () => {
         const { version } = await siteOf(user, siteId);
         if (version !== afterVersion)

@@ -1,38 +1,51 @@
 import { type ControllerFinding, controllerFindings } from "../../core/field/controller-findings.ts";
 import { isOpen } from "../../core/reckon/still-open.ts";
 import { reasonsOf } from "../../core/summary/reasons.ts";
-import { inTransaction } from "../db/connection.ts";
 import { listen, tell } from "../db/listen.ts";
 import { sitesSay } from "../db/mornings.ts";
-import { keepRounds, noteSilentDue, summariesOf, takeDue } from "../db/rounds.ts";
+import { doneDue, keepRounds, noteDue, noteSilentDue, summariesOf, takeDue } from "../db/rounds.ts";
 import { log } from "../log.ts";
 import { linesThere } from "./all-controllers.ts";
+import { eachOf } from "./each-of.ts";
+import { oldNights, workOutNight } from "./nights.ts";
 
 /** So many sites are made at once; what comes meanwhile is made next. */
-const AT_ONCE = 100;
+const AT_ONCE = 40;
+const NIGHTS_AT_ONCE = 4;
 /** What changes in one go is made in one go, ms. */
 const GATHER_MS = 150;
 
-/** Makes the rounds of sites that are due, and tells whoever looks at them. @returns how many were made */
+/**
+ * Makes the rounds of sites that are due, their nights first where these are of another day or revision, and tells whoever looks at them. A night that cannot be worked out
+ * stops no other's.
+ *
+ * @returns how many were made
+ */
 export async function makeDueRounds(now: Date): Promise<number> {
   let made = 0;
   for (;;) {
-    const due = await inTransaction(async () => {
-      const taken = await takeDue(AT_ONCE);
-      for (const [organisationId, siteIds] of byOrganisation(taken)) await makeRounds(organisationId, siteIds, now);
-      return taken;
-    });
+    const due = await takeDue(AT_ONCE);
+    if (due.length === 0) return made;
+    await eachOf(
+      await oldNights(
+        now,
+        due.map((d) => d.siteId),
+      ),
+      NIGHTS_AT_ONCE,
+      (site) =>
+        workOutNight(site, now).catch((error) =>
+          log.warn({ err: error, site: site.id }, "a night was not worked out ahead"),
+        ),
+    );
+    for (const organisationId of new Set(due.map((d) => d.organisationId))) {
+      const siteIds = due.filter((d) => d.organisationId === organisationId).map((d) => d.siteId);
+      await makeRounds(organisationId, siteIds, now);
+      await tell(`rounds_${organisationId}`, { type: "rows" });
+    }
+    await doneDue(due);
     made += due.length;
-    for (const organisationId of byOrganisation(due).keys()) await tell(`rounds_${organisationId}`, { type: "rows" });
-    if (due.length < AT_ONCE) return made;
   }
 }
-
-const byOrganisation = (of: { organisationId: string; siteId: string }[]): Map<string, string[]> =>
-  of.reduce(
-    (by, s) => by.set(s.organisationId, [...(by.get(s.organisationId) ?? []), s.siteId]),
-    new Map<string, string[]>(),
-  );
 
 /** Makes the rounds of these sites from what was worked out of them, what their controllers hold and what their nights say. */
 export async function makeRounds(organisationId: string, siteIds: string[], now: Date): Promise<void> {
@@ -87,8 +100,9 @@ export async function makeRoundsAhead(): Promise<() => Promise<void>> {
   };
 }
 
-/** By the minute: how long a gateway is silent, and what no word of the database told. */
+/** By the minute: where it is another day, how long a gateway is silent, and what no word of the database told. */
 export async function makeRoundsByTheMinute(now: Date): Promise<void> {
+  await noteDue(await oldNights(now));
   await noteSilentDue();
   await makeDueRounds(now);
 }

@@ -4,7 +4,6 @@ import { writeSiteText } from "../../core/site-file/parse-site.ts";
 import { lockedIn, withLocks } from "../../core/site-file/locks.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { audited } from "./audited.ts";
-import { workOutLater } from "./nights.ts";
 import { AppError, badFile } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
@@ -79,9 +78,7 @@ async function addSite(user: SignedIn, file: SiteFile, note: string, key: string
     added = await insertWhole(user, file, note);
     return added.id;
   });
-  const site = added ?? (await loadSite(user, id));
-  workOutLater(user.organisationId, site);
-  return site;
+  return added ?? (await loadSite(user, id));
 }
 
 async function insertWhole(user: SignedIn, file: SiteFile, note: string): Promise<LoadedSite> {
@@ -143,17 +140,13 @@ export async function saveSite(
   siteId: string,
   request: { baseVersion: number; file: unknown; note: string },
 ): Promise<LoadedSite & { changes: Change[] }> {
-  const [asked, row] = await Promise.all([accepted(user, request.file), siteOf(user, siteId)]);
+  const row = await siteOf(user, siteId);
   const base = await revisionAt(row.id, request.baseVersion);
   if (!base) throw new AppError("notFound", `There is no revision ${request.baseVersion} of this site.`);
-  if (asked.site.id !== base.siteFile.site.id)
-    throw new AppError("badFile", "site.id may not change: revisions, alarms and learned flows hang on it.", {
-      problems: [{ code: "shape", path: "site.id", message: "site.id may not change." }],
-    });
   // Worked out before the row is locked: nobody waits with a lock or a connection in hand for a thread.
   const settled = await heavy(user.organisationId, "settleSave", [
     base.siteFile,
-    asked,
+    request.file,
     user.name,
     new Date().toISOString(),
   ]);
@@ -185,7 +178,6 @@ export async function saveSettled(
     return { ...written, changes };
   });
   if (!saved) throw await overtaken(user, siteId, base);
-  if (saved.changes.length > 0) workOutLater(user.organisationId, saved);
   return saved;
 }
 

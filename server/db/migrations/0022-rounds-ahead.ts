@@ -20,6 +20,8 @@ export async function up(knex: Knex): Promise<void> {
     create table round_due (
       organisation_id uuid not null,
       site_id uuid primary key,
+      -- Since when a worker makes it; what changes meanwhile takes that back, so that it is made once more.
+      taken_at timestamptz,
       foreign key (organisation_id, site_id) references site (organisation_id, id) on delete cascade
     );
     do $$ declare t text; begin
@@ -35,12 +37,21 @@ export async function up(knex: Knex): Promise<void> {
       declare of record;
       begin
         if tg_op = 'DELETE' then of := old; else of := new; end if;
-        insert into round_due (site_id, organisation_id) values (of.site_id, of.organisation_id) on conflict do nothing;
+        insert into round_due (site_id, organisation_id) values (of.site_id, of.organisation_id)
+          on conflict (site_id) do update set taken_at = null;
         perform pg_notify('presa_round_due', '{}');
         return null;
       end $f$;
+    create function note_site_due() returns trigger language plpgsql security definer set search_path = public as $f$
+      begin
+        insert into round_due (site_id, organisation_id) values (new.id, new.organisation_id) on conflict (site_id) do update set taken_at = null;
+        perform pg_notify('presa_round_due', '{}');
+        return null;
+      end $f$;
+    create trigger round_due after update of version, archived_at on site for each row
+      when (old.version is distinct from new.version or old.archived_at is distinct from new.archived_at) execute function note_site_due();
     do $$ declare t text; begin
-      foreach t in array array['site_summary', 'controller_holds', 'controller_send', 'difference_note', 'site_morning', 'finding_answer'] loop
+      foreach t in array array['controller_holds', 'controller_send', 'difference_note', 'site_morning', 'finding_answer'] loop
         execute format('create trigger round_due after insert or update or delete on %I for each row execute function note_round_due()', t);
       end loop;
     end $$;
@@ -49,6 +60,10 @@ export async function up(knex: Knex): Promise<void> {
       when (old.state is distinct from new.state or old.says is distinct from new.says) execute function note_round_due();
     -- Facts hold more than they did; each is worked out anew.
     delete from site_summary;
+    -- What was found of the revision, [{key, words}]: so that what a change on many sites adds or mends is told without finding it all twice.
+    alter table site_summary add column found jsonb not null;
+    -- One of each site: the newest.
+    alter table site_summary drop constraint site_summary_pkey, add primary key (site_id);
 
     -- What somebody looks at often: a screen with what is found, sorted and shown on it.
     create table saved_view (
@@ -70,26 +85,30 @@ export async function up(knex: Knex): Promise<void> {
     create extension if not exists pg_trgm;
     alter table element add column serial text;
     create index element_words on element using gin ((name || ' ' || coalesce(number::text, '') || ' ' || coalesce(serial, '')) gin_trgm_ops) where present;
-    create index alarm_words on alarm using gin (message gin_trgm_ops);
+    alter table alarm add column words text generated always as (lower(message || ' ' || coalesce(cause, ''))) stored;
+    create index alarm_words on alarm using gin (words gin_trgm_ops);
     -- Looked for behind the fence, but by the index: a policy lets none be used, since matching words is not known to keep its mouth shut. Each keeps to the organisation
     -- and the sites of whoever asks by itself. longest is one of the words, for the index.
     create function elements_called(longest text, words text[], most integer)
       returns table (site_id uuid, element_id text, kind text, name text, number integer, serial text)
       language sql stable security definer set search_path = public as $f$
-        select e.site_id, e.element_id, e.kind, e.name, e.number, e.serial from element e
+        select e.* from (select e.site_id, e.element_id, e.kind, e.name, e.number, e.serial from element e
         where e.organisation_id = presa_organisation() and e.present
           and (presa_person() is null or e.site_id in (select p.site_id from site_person p where p.user_id = presa_person()))
           and (e.name || ' ' || coalesce(e.number::text, '') || ' ' || coalesce(e.serial, '')) ilike longest
           and (e.name || ' ' || coalesce(e.number::text, '') || ' ' || coalesce(e.serial, '')) ilike all(words)
+          -- Of words that many bear, any: who looks for one writes more.
+          limit 500) e
         order by e.kind <> 'station', length(e.name), e.name limit most
       $f$;
     create function alarms_saying(longest text, words text[], most integer)
       returns table (id uuid, site_id uuid, message text, state text, at timestamptz)
       language sql stable security definer set search_path = public as $f$
-        select a.id, a.site_id, a.message, a.state, a.at from alarm a
+        select a.* from (select a.id, a.site_id, a.message, a.state, a.at from alarm a
         where a.organisation_id = presa_organisation()
           and (presa_person() is null or a.site_id in (select p.site_id from site_person p where p.user_id = presa_person()))
-          and a.message ilike longest and a.message ilike all(words)
+          and a.words like longest and a.words like all(alarms_saying.words)
+          limit 2000) a
         order by a.state = 'cleared', a.at desc limit most
       $f$;
     revoke all on function elements_called, alarms_saying from public;

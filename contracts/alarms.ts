@@ -50,11 +50,10 @@ export type AlarmEntry = z.infer<typeof alarmEntry>;
 export const person = z.strictObject({ id: z.string(), name: z.string() });
 export type Person = z.infer<typeof person>;
 
-/** A page of the alarms over all sites, each with the units and the clock of its site; of how many, and the sites that have any. */
+/** A page of the alarms over all sites, each with the units and the clock of its site; of how many. */
 export const alarmList = z.strictObject({
   found: z.number(),
   pageSize: z.number(),
-  sites: z.array(z.strictObject({ id: z.string(), name: z.string() })),
   alarms: z.array(alarm.extend({ siteUnits: z.enum(["us", "metric"]), siteZone: z.string() })),
   entries: z.array(alarmEntry),
   people: z.array(person),

@@ -27,7 +27,9 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/live",
       "GET /api/sites/[siteId]/mornings",
       "GET /api/sites/[siteId]/mornings/stations/[stationId]",
+      "GET /api/rounds",
       "GET /api/rounds/live",
+      "GET /api/rounds/choices",
       "GET /api/groups",
       "GET /api/deeds",
       "GET /api/search",
@@ -39,7 +41,13 @@ export const ABILITIES: readonly Ability[] = [
   {
     words: "See alarms, their photographs, and take them away as CSV",
     least: "viewer",
-    routes: ["GET /api/alarms", "GET /api/alarms/csv", "GET /api/alarms/live", "GET /api/alarms/photos/[entryId]"],
+    routes: [
+      "GET /api/alarms",
+      "GET /api/alarms/sites",
+      "GET /api/alarms/csv",
+      "GET /api/alarms/live",
+      "GET /api/alarms/photos/[entryId]",
+    ],
   },
   {
     words: "See what was learned, controllers and live readings",

@@ -21,7 +21,8 @@ const nightSummary = z.strictObject({
       peakLpm: z.number(),
     })
     .nullable(),
-  sketch: z.array(z.number()),
+  /** The night in small, whole L/min with spaces between: as one word it is sent and read at once. */
+  sketch: z.string(),
   litres: z.number(),
 });
 
@@ -108,15 +109,10 @@ export const roundsQuery = z.object({
 });
 export type RoundsQuery = z.output<typeof roundsQuery>;
 
-/** A page of Rounds. @property choices what sites may be found by: groups and kinds by name, each as `within` takes it */
-export type RoundsPage = {
-  rows: RoundsRow[];
-  found: number;
-  all: number;
-  openAlarms: number;
-  pageSize: number;
-  choices: { kind: WithinKind; value: string; name: string }[];
-};
+/** A page of Rounds, of how many found, of how many in all. */
+export type RoundsPage = { rows: RoundsRow[]; found: number; all: number; openAlarms: number; pageSize: number };
+/** What sites may be found by: groups and kinds by name, each as `within` takes it. */
+export type RoundsChoice = { kind: WithinKind; value: string; name: string };
 
 /** Sites by name, for going from one to another. */
 export const siteNames = z.strictObject({ sites: z.array(z.strictObject({ id: z.string(), name: z.string() })) });

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { AlarmList, ClearManyRequest } from "@/contracts/alarms";
 import type { ManyAsked } from "@/contracts/controllers";
+import type { SiteNames } from "@/contracts/rounds";
 import { request } from "./request";
 import { useAlarmNews } from "./use-alarm-news";
 
@@ -12,6 +13,11 @@ export function useAlarms(query: string) {
     queryKey: ["alarms", query],
     queryFn: () => request<AlarmList>("GET", `/api/alarms?${query}`),
     placeholderData: (before) => before,
+  });
+  const sites = useQuery({
+    queryKey: ["alarms", "sites"],
+    queryFn: () => request<SiteNames>("GET", "/api/alarms/sites"),
+    staleTime: 60_000,
   });
   const again = (): Promise<void> => client.invalidateQueries({ queryKey: ["alarms"] });
   useAlarmNews(() => void again());
@@ -24,5 +30,11 @@ export function useAlarms(query: string) {
     mutationFn: (asked: ClearManyRequest) => request<ManyAsked>("POST", "/api/alarms", asked),
     onSettled: again,
   });
-  return { found: list.data ?? null, problem: list.error?.message ?? act.error?.message ?? null, act, clear };
+  return {
+    found: list.data ?? null,
+    sites: sites.data?.sites ?? [],
+    problem: list.error?.message ?? act.error?.message ?? null,
+    act,
+    clear,
+  };
 }

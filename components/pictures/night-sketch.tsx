@@ -4,7 +4,8 @@ const HEIGHT = 30;
 
 /** The night in small: time to the right, flow up, each run a bar of its own water; the bank where what binds carries all of it. */
 export function NightSketch({ summary, name }: { summary: NonNullable<RoundsRow["summary"]>; name: string }) {
-  const { sketch, binding } = summary;
+  const { binding } = summary;
+  const sketch = summary.sketch === "" ? [] : summary.sketch.split(" ").map(Number);
   if (sketch.length === 0) return <span className="text-faint">–</span>;
   const width = sketch.length + 2;
   const most = Math.max(...sketch);

@@ -147,13 +147,13 @@ describe("the night in small", () => {
     watched: null,
     findings: { errors: 0, warnings: 0, notes: 0 },
     binding: null,
-    sketch: Array.from({ length: 110 }, (_, i) => (i < 60 ? 100 : 0)),
+    sketch: Array.from({ length: 110 }, (_, i) => (i < 60 ? 100 : 0)).join(" "),
     litres: 1000,
   };
   it("is a picture with a name, or a dash where nothing runs", () => {
     const { rerender, container } = render(<NightSketch summary={summary} name="Dell Pond" />);
     expect(screen.getByRole("img", { name: "Flow through the night of Dell Pond" })).toBeInTheDocument();
-    rerender(<NightSketch summary={{ ...summary, sketch: [] }} name="Dell Pond" />);
+    rerender(<NightSketch summary={{ ...summary, sketch: "" }} name="Dell Pond" />);
     expect(container).toHaveTextContent("–");
   });
 });

@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { DataProvider } from "@/components/data/data-provider";
 import type { AlarmList } from "@/contracts/alarms";
-import { type RoundsPage, type RoundsRow, roundsQuery } from "@/contracts/rounds";
+import type { RoundsPage, RoundsRow } from "@/contracts/rounds";
 import { AlarmsScreen } from "./alarms/alarms-screen";
 import { LibraryScreen } from "./library/library-screen";
 import { ProfilesScreen } from "./profiles/profiles-screen";
@@ -52,7 +52,7 @@ const NIGHT = {
   watched: 0.82,
   findings: { errors: 0, warnings: 1, notes: 2 },
   binding: { elementId: "m", name: "North main", ceilingLpm: 220, rule: "velocity", deviceId: null, peakLpm: 210 },
-  sketch: [100, 100, 0],
+  sketch: "100 100 0",
   litres: 41_000,
 };
 const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
@@ -78,18 +78,24 @@ const row = (name: string, more: Partial<RoundsRow> = {}): RoundsRow => ({
   summary: NIGHT,
   ...more,
 });
+const CHOICES = [{ kind: "client", value: "client Fenner Care", name: "Fenner Care" }];
 const pageOf = (rows: RoundsRow[], more: Partial<RoundsPage> = {}): RoundsPage => ({
   rows,
   found: rows.length,
   all: rows.length,
   openAlarms: rows.reduce((sum, r) => sum + r.openAlarms, 0),
   pageSize: 50,
-  choices: [],
   ...more,
 });
-const showRounds = (page: RoundsPage, role = "manager", asked: Record<string, string> = {}) => {
-  server(() => ({ items: [] }));
-  return show(<Rounds page={page} query={roundsQuery.parse(asked)} user={{ name: "Ada Fennimore", role }} />);
+const showRounds = async (page: RoundsPage, role = "manager", asked = "") => {
+  window.history.replaceState(null, "", `/${asked}`);
+  const sent = server(({ path }) => {
+    if (path.endsWith("/choices")) return { choices: CHOICES };
+    return path.startsWith("/api/rounds") ? page : { items: [] };
+  });
+  const user = show(<Rounds user={{ name: "Ada Fennimore", role }} />);
+  await waitFor(() => expect(screen.queryByText("Reading the sites…")).toBeNull());
+  return { user, sent };
 };
 
 describe("rounds", () => {
@@ -100,14 +106,14 @@ describe("rounds", () => {
   ];
   const names = (): (string | null)[] =>
     screen.getAllByRole("link").flatMap((l) => (l.getAttribute("href")?.endsWith("/night") ? [l.textContent] : []));
-  it("a night that is being worked out anew says that its figures are of before", () => {
-    showRounds(pageOf([row("Larch", { old: true }), row("Elm"), row("New", { old: true, summary: null })]));
+  it("a night that is being worked out anew says that its figures are of before", async () => {
+    await showRounds(pageOf([row("Larch", { old: true }), row("Elm"), row("New", { old: true, summary: null })]));
     expect(screen.getByText(/first night is being worked out/).closest("tr")).toHaveTextContent("New");
     expect(screen.getAllByText(/being worked out anew/)).toHaveLength(1);
     expect(screen.getByText(/being worked out anew/).closest("tr")).toHaveTextContent("Larch");
   });
-  it("say why somebody is needed, when the night ends as that site writes it, and what binds", () => {
-    showRounds(pageOf(rows));
+  it("say why somebody is needed, when the night ends as that site writes it, and what binds", async () => {
+    await showRounds(pageOf(rows));
     expect(names()).toEqual(["Alder Walk", "Brine House", "Cobble Yard"]);
     const [all, own] = screen.getAllByRole("link", { name: "2 open alarms" });
     expect(all).toHaveAttribute("href", "/alarms");
@@ -119,14 +125,12 @@ describe("rounds", () => {
     expect(cobble).toHaveTextContent("never12 not learned");
   });
   it("ask the server for what is found, narrowed and sorted, and begin anew on the first page", async () => {
-    const choices = [{ kind: "client" as const, value: "client Fenner Care", name: "Fenner Care" }];
-    window.history.replaceState(null, "", "/?page=2");
-    const user = showRounds(pageOf(rows, { choices, found: 160, all: 500 }), "manager", { page: "2" });
+    const { user, sent } = await showRounds(pageOf(rows, { found: 160, all: 500 }), "manager", "?page=2");
     expect(screen.getByText(/160 of 500 sites/)).toBeInTheDocument();
     expect(screen.getByText("51 to 100 of 160")).toBeInTheDocument();
     await user.type(screen.getByLabelText("Find a site"), "yard");
     await waitFor(() => expect(window.location.search).toBe("?find=yard"));
-    await user.selectOptions(screen.getByLabelText("Of"), "Fenner Care");
+    await user.selectOptions(await screen.findByLabelText("Of"), "Fenner Care");
     await user.selectOptions(screen.getByLabelText("Show"), "short tonight");
     await user.click(screen.getByRole("button", { name: "Ends" }));
     expect(Object.fromEntries(new URLSearchParams(window.location.search))).toEqual({
@@ -135,11 +139,12 @@ describe("rounds", () => {
       only: "short",
       sort: "ends",
     });
+    await waitFor(() => expect(sent.at(-1)?.path).toBe(`/api/rounds?${new URLSearchParams(window.location.search)}`));
     await user.click(screen.getByRole("button", { name: "Next" }));
-    expect(window.location.search).toContain("page=3");
+    expect(window.location.search).toContain("page=2");
   });
   it("show the columns that are chosen, and are sorted the other way round by a second press", async () => {
-    const user = showRounds(pageOf(rows), "manager", { sort: "name" });
+    const { user } = await showRounds(pageOf(rows), "manager", "?sort=name");
     expect(screen.getByRole("columnheader", { name: "Site" })).toHaveAttribute("aria-sort", "ascending");
     await user.click(screen.getByRole("button", { name: "Site" }));
     expect(window.location.search).toBe("?sort=name&turned=1");
@@ -150,37 +155,36 @@ describe("rounds", () => {
     expect(screen.getByRole("columnheader", { name: "Client" })).toBeInTheDocument();
     expect(screen.queryByRole("columnheader", { name: "Tonight" })).toBeNull();
   });
-  it("nothing found says what to do", () => {
-    showRounds(pageOf([], { all: 3 }));
+  it("nothing found says what to do", async () => {
+    await showRounds(pageOf([], { all: 3 }));
     expect(screen.getByText(/No site matches/)).toBeInTheDocument();
   });
   it("are kept as a view under a name, and looked at again", async () => {
     window.history.replaceState(null, "", "/?only=short&page=2");
-    const sent = server(({ method, body }) => ({
-      items: method === "POST" ? [{ id: "v1", ...(body as object) }] : [],
-    }));
-    const user = show(
-      <Rounds
-        page={pageOf(rows)}
-        query={roundsQuery.parse({ only: "short" })}
-        user={{ name: "Ada", role: "viewer" }}
-      />,
-    );
+    const sent = server(({ method, path, body }) => {
+      if (path.startsWith("/api/rounds")) return path.endsWith("/choices") ? { choices: CHOICES } : pageOf(rows);
+      return { items: method === "POST" ? [{ id: "v1", ...(body as object) }] : [] };
+    });
+    const user = show(<Rounds user={{ name: "Ada", role: "viewer" }} />);
     await user.click(screen.getByRole("button", { name: "Views" }));
     await user.type(screen.getByLabelText("Name of what is shown"), "Short ones");
     await user.click(screen.getByRole("button", { name: "Keep" }));
     expect(await screen.findByRole("link", { name: "Short ones" })).toHaveAttribute("href", "/?only=short");
-    expect(sent.at(-1)?.body).toEqual({ screen: "rounds", name: "Short ones", query: "only=short" });
+    expect(sent.findLast((x) => x.method === "POST")?.body).toEqual({
+      screen: "rounds",
+      name: "Short ones",
+      query: "only=short",
+    });
     expect(screen.getByRole("button", { name: "Views, now Short ones" })).toBeInTheDocument();
   });
   it("j goes into the rows, Enter opens the site; a viewer makes no site", async () => {
-    const user = showRounds(pageOf(rows), "viewer");
+    const { user } = await showRounds(pageOf(rows), "viewer");
     expect(screen.queryByRole("button", { name: "New site" })).toBeNull();
     await user.keyboard("j{Enter}");
     expect(window.location.pathname).toBe("/sites/alder%20walk/night");
   });
   it("a site is made from a name and a zone; a wrong zone is told at its field", async () => {
-    const user = showRounds(pageOf([]));
+    const { user } = await showRounds(pageOf([]));
     const sent = server(() => ({ id: "new" }));
     expect(screen.getByText(/No site yet/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "New site" }));
@@ -197,7 +201,7 @@ describe("rounds", () => {
     expect(sent[0]?.body).toEqual({ create: { name: "Dell Pond", timeZone: "Europe/Oslo", units: "metric" } });
   });
   it("a site file goes in as it is; what the server refuses is told", async () => {
-    const user = showRounds(pageOf([]));
+    const { user } = await showRounds(pageOf([]));
     server(() => refused(400, "badSite", "stations[3].mainlineId: there is no mainline “m9”."));
     const file = new File(['{"format":"presa-site"}'], "yard.json", { type: "application/json" });
     await user.upload(screen.getByLabelText("Site file to import"), file);
@@ -360,14 +364,13 @@ describe("alarms of all sites", () => {
     entries: [],
     found: 1,
     pageSize: 50,
-    sites: [{ id: "alder", name: "Alder Walk" }],
     people: [
       { id: "u1", name: "Ada Fennimore" },
       { id: "u2", name: "Odd Brennmoen" },
     ],
   };
   it("are asked for as filtered, each told by its own site's clock and units", async () => {
-    const sent = server(() => list);
+    const sent = server(({ path }) => (path.endsWith("/sites") ? { sites: [] } : list));
     const user = show(<AlarmsScreen canEdit userId="u1" who="Ada Fennimore, manager" />);
     const card = await screen.findByRole("article");
     expect(within(card).getByRole("link", { name: "Alder Walk" })).toHaveAttribute(
@@ -384,6 +387,7 @@ describe("alarms of all sites", () => {
   });
   it("that have one cause are ticked and cleared together; what was not is told", async () => {
     const sent = server(({ method, path }) => {
+      if (path.endsWith("/sites")) return { sites: [{ id: "alder", name: "Alder Walk" }] };
       if (method !== "POST") return path.startsWith("/api/views") ? { items: [] } : list;
       return { asked: 0, not: ["This alarm was cleared by Odd already."] };
     });

@@ -3,7 +3,7 @@ import type { SiteFile } from "../site-file/schema.ts";
 import { checkControllers } from "./controllers.ts";
 import { type Finding, finding } from "./finding.ts";
 import { checkLimits } from "./limits.ts";
-import { checkPrograms } from "./programs.ts";
+import { checkPrograms, programsAsWritten } from "./programs.ts";
 import { checkSensors } from "./sensors.ts";
 import { checkStations } from "./stations.ts";
 import { checkSupply } from "./supply.ts";
@@ -26,6 +26,23 @@ export function check(site: SiteFile, w = waterworks(site)): Finding[] {
   const off = placesOutOfUse(site);
   if (off.size === 0) return found;
   return [...notesOutOfUse(site, off), ...found.filter((f) => !off.has(/^\w+\[\d+\]/.exec(f.path)?.[0] ?? ""))];
+}
+
+/** Findings with which a configuration would not mean anything to a controller: a save refuses them. Others are saved and shown. */
+const REFUSED = new Set([
+  "duplicateStationNumber",
+  "noDays",
+  "datesReversed",
+  "pumpCurveOrder",
+  "addressTwice",
+  "serialTwice",
+]);
+
+/** Of everything that {@link check} finds, what a save refuses: without the reckoning that none of it needs. */
+export function refusedFindings(site: SiteFile): Finding[] {
+  const w = waterworks(site);
+  const found = [...checkWaterworks(w), ...checkControllers(w), ...checkStations(w), ...programsAsWritten(site)];
+  return found.filter((f) => REFUSED.has(f.code));
 }
 
 /** Where in the file stands what is out of use, like `pocs[0]`: what else could be said of it is not. */

@@ -13,10 +13,9 @@ import { showQuantity } from "../units/units.ts";
 import { everyNight } from "./every-night.ts";
 import { type Finding, finding } from "./finding.ts";
 
-export function checkPrograms(w: Waterworks): Finding[] {
-  const { site } = w;
+/** What is wrong or doubtful in each program as it is written. */
+export function programsAsWritten(site: SiteFile): Finding[] {
   const found: Finding[] = [];
-  const inProgram = new Set(site.programs.flatMap((p) => p.runs.filter((r) => r.minutes > 0).map((r) => r.stationId)));
   site.programs.forEach((p, i) => {
     const path = `programs[${i}]`;
     const noDays = ruleOf(p.days).never(p.days);
@@ -59,6 +58,13 @@ export function checkPrograms(w: Waterworks): Finding[] {
         );
     });
   });
+  return found;
+}
+
+export function checkPrograms(w: Waterworks): Finding[] {
+  const { site } = w;
+  const found = programsAsWritten(site);
+  const inProgram = new Set(site.programs.flatMap((p) => p.runs.filter((r) => r.minutes > 0).map((r) => r.stationId)));
   found.push(...programHours(site), ...programShares(w));
   for (const { program, stationIds } of unfinishedTapers(site))
     found.push(

@@ -98,12 +98,19 @@ const specOf = (change: ManyChange): Spec<ManyKind> => MANY[change.kind] as unkn
 export const manyWords = (change: ManyChange): string => specOf(change).words(change);
 
 /**
- * A site with the change made.
+ * A site with the change made; the parts that no such change touches are the very same as before.
  *
  * @param today where the site is, ISO
  */
 export function changedSite(site: SiteFile, change: ManyChange, today: string): SiteFile {
-  const next = structuredClone(site);
+  const next = {
+    ...site,
+    site: { ...site.site },
+    programs: site.programs.map((p) => ({ ...p })),
+    controllers: site.controllers.map((c) => ({ ...c })),
+    sources: site.sources.map((s) => ({ ...s })),
+    ...(site.weatherInputs ? { weatherInputs: site.weatherInputs.map((i) => ({ ...i })) } : {}),
+  };
   specOf(change).apply(next, change, today);
   return next;
 }

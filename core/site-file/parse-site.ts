@@ -39,9 +39,25 @@ export function parseSite(value: unknown): ParsedSite {
     return refuse("shape", "format", 'This is not a Presa site file: its first key should be "format": "presa-site".');
   const parsed = siteFileSchema.safeParse(value);
   if (!parsed.success) return { ok: false, problems: parsed.error.issues.flatMap(shapeProblems) };
-  const problems = [...duplicateIds(parsed.data), ...brokenReferences(parsed.data), ...feedLoops(parsed.data)];
-  if (problems.length === 0) problems.push(...tooMuch(parsed.data));
-  return problems.length > 0 ? { ok: false, problems } : { ok: true, site: parsed.data };
+  return asAWhole(parsed.data);
+}
+
+/** The same of a site that is known to be right but for parts of it: only those that are not the very same object as before are looked at piece by piece. */
+export function parseSiteAfter(before: SiteFile, after: SiteFile): ParsedSite {
+  const changed = (Object.keys(after) as (keyof SiteFile)[]).filter((part) => after[part] !== before[part]);
+  const some = siteFileSchema.pick(
+    Object.fromEntries(changed.map((part) => [part, true])) as { [K in keyof SiteFile]?: true },
+  );
+  const parsed = some.safeParse(Object.fromEntries(changed.map((part) => [part, after[part]])));
+  if (!parsed.success) return { ok: false, problems: parsed.error.issues.flatMap(shapeProblems) };
+  return asAWhole({ ...after, ...parsed.data });
+}
+
+/** Parts of a site that fit each other: ids, references, loops of feeds, and how much there is of it. */
+function asAWhole(site: SiteFile): ParsedSite {
+  const problems = [...duplicateIds(site), ...brokenReferences(site), ...feedLoops(site)];
+  if (problems.length === 0) problems.push(...tooMuch(site));
+  return problems.length > 0 ? { ok: false, problems } : { ok: true, site };
 }
 
 /** For trusted constants only; throws the first problem. */

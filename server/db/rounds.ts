@@ -20,6 +20,7 @@ export type RoundRow = {
   summaryVersion: number | null;
   reasons: Reason[];
   nights: string[];
+  found: number;
 };
 
 /** Weights of what is of now are those of core/summary/reasons.ts, so that sites sort alike here and there. */
@@ -96,7 +97,7 @@ export async function roundRows(
   organisationId: string,
   query: RoundsQuery,
   page: { from: number; count: number },
-): Promise<RoundRow[]> {
+): Promise<{ rows: RoundRow[]; found: number }> {
   const { where, bindings } = asked(organisationId, query);
   const order = query.turned ? turned(SORTS[query.sort]) : SORTS[query.sort];
   // Which they are first, then what is shown of them: what is not shown is not read.
@@ -104,7 +105,8 @@ export async function roundRows(
     `with page as (
        select s.id, s.name, c.name as client, a.name as area, w.name as crew, s.version,
          coalesce(al.open, 0) as open_alarms, coalesce(lo.locked, 0) as locked_out,
-         row_number() over (order by ${order}, lower(s.name), s.id) as place
+         row_number() over (order by ${order}, lower(s.name), s.id) as place,
+         count(*) over ()::int as found
        ${FROM}${where} order by place limit :count offset :from)
      select p.*, m.summary, m.facts, m.version as summary_version, coalesce(r.reasons, '[]') as reasons, coalesce(r.nights, '[]') as nights
      from page p left join site_round r on r.site_id = p.id
@@ -112,27 +114,20 @@ export async function roundRows(
      order by p.place`,
     { ...bindings, ...page },
   );
-  return rows;
+  if (rows.length > 0 || page.from === 0) return { rows, found: rows[0]?.found ?? 0 };
+  const { rows: counted } = await db().raw(`select count(*)::int as found ${FROM}${where}`, bindings);
+  return { rows, found: counted[0].found };
 }
 
-const counts = z.object({ found: z.number(), all: z.number(), openAlarms: z.number() });
-/** How many sites are found, of how many, and how many alarms stand open over all of them. */
-export async function roundCounts(organisationId: string, query: RoundsQuery): Promise<z.infer<typeof counts>> {
-  const { where, bindings } = asked(organisationId, query);
+const counts = z.object({ all: z.number(), openAlarms: z.number() });
+/** How many sites are worked on, and how many alarms stand open over all of them. */
+export async function roundCounts(organisationId: string): Promise<z.infer<typeof counts>> {
   const { rows } = await db().raw(
-    `select (select count(*)::int ${FROM}${where}) as found,
-       (select count(*)::int from site where organisation_id = :organisationId and archived_at is null) as "all",
+    `select (select count(*)::int from site where organisation_id = :organisationId and archived_at is null) as "all",
        (select count(*)::int from alarm where organisation_id = :organisationId and state <> 'cleared') as open_alarms`,
-    bindings,
+    { organisationId },
   );
   return counts.parse(rows[0]);
-}
-
-/** Ids of all sites that are found. */
-export async function roundIds(organisationId: string, query: RoundsQuery): Promise<string[]> {
-  const { where, bindings } = asked(organisationId, query);
-  const { rows } = await db().raw(`select s.id ${FROM}${where} order by lower(s.name), s.id`, bindings);
-  return rows.map((r: { id: string }) => r.id);
 }
 
 const choices = z.object({ profileIds: z.array(z.string()), sourceKinds: z.array(z.string()) });

@@ -1,7 +1,6 @@
 import { z } from "zod";
 import type { NightSummary } from "../../core/summary/night-summary.ts";
 import type { SiteFacts } from "../../core/summary/site-facts.ts";
-import type { SiteFile } from "../../core/site-file/schema.ts";
 import { db } from "./connection.ts";
 
 const siteRow = z.object({
@@ -82,18 +81,20 @@ export async function saveSummary(
     .where("site_summary.date", "<=", summary.date);
 }
 
-/** @property known what was worked out last of the revision that stands, if it was */
+/** As text, which a thread reads: nothing of it is needed here. @property known what was worked out last of the revision that stands, if it was of `date` */
 export type SiteStanding = {
   siteId: string;
   version: number;
-  siteFile: SiteFile;
-  known: Pick<WorkedOut, "summary" | "found"> | null;
+  siteText: string;
+  timeZone: string;
+  known: string | null;
+  date: string | null;
 };
 /** These sites as they stand, each with what is known of it, in their order; what is not the organisation's is left out. */
 export async function sitesAsTheyStand(organisationId: string, siteIds: string[]): Promise<SiteStanding[]> {
   const { rows } = await db().raw(
-    `select s.id as site_id, s.version, r.site_file,
-       case when m.version = s.version then jsonb_build_object('summary', m.summary, 'found', m.found) end as known
+    `select s.id as site_id, s.version, r.site_file::text as site_text, r.site_file -> 'site' ->> 'timeZone' as time_zone, m.date::text as date,
+       case when m.version = s.version then jsonb_build_object('summary', m.summary, 'found', m.found)::text end as known
      from unnest(?::uuid[]) with ordinality a(id, place) join site s on s.id = a.id
        join revision r on r.site_id = s.id and r.version = s.version
        left join site_summary m on m.site_id = s.id
@@ -110,8 +111,9 @@ export async function customsOfSites(
 ): Promise<Map<string, { units: "us" | "metric"; zone: string }>> {
   // From what is kept ahead; a whole file is opened only where nothing is yet.
   const { rows } = await db().raw(
-    `select s.id, coalesce(m.facts, (select jsonb_build_object('units', r.site_file -> 'site' -> 'units', 'timeZone', r.site_file -> 'site' -> 'timeZone')
-         from revision r where r.site_id = s.id and r.version = s.version)) as customs
+    `select s.id, case when m.site_id is not null then jsonb_build_object('units', m.facts -> 'units', 'timeZone', m.facts -> 'timeZone')
+       else (select jsonb_build_object('units', r.site_file -> 'site' -> 'units', 'timeZone', r.site_file -> 'site' -> 'timeZone')
+         from revision r where r.site_id = s.id and r.version = s.version) end as customs
      from site s left join site_summary m on m.site_id = s.id
      where s.organisation_id = ? and s.id = any(?)`,
     [organisationId, siteIds],

@@ -16,6 +16,7 @@ const QUICK: ReadonlySet<keyof Tasks> = new Set([
   "readSite",
   "settleSave",
   "settleAmended",
+  "manyOnSites",
   "manyToSave",
   "differences",
   "basisOf",
@@ -31,14 +32,15 @@ type Lane = { pool: Piscina; fair: Fair };
 type Lanes = { quick: Lane; long: Lane };
 const global = globalThis as typeof globalThis & { presaHeavy?: Lanes };
 
-/** @param nice of the lane's threads: whoever answers requests, and the database, come before them */
-function lane(threads: number, nice: number): Lane {
+/** @param kept threads that stay: one that begins reads all of core first, which takes a second or two
+ * @param nice of the lane's threads: whoever answers requests, and the database, come before them */
+function lane(threads: number, kept: number, nice: number): Lane {
   return {
     pool: new Piscina({
       filename: join(process.cwd(), "server/heavy/thread.ts"),
       execArgv: ["--import", "tsx"],
       env: { ...process.env, PRESA_NICE: String(nice) },
-      minThreads: 1,
+      minThreads: kept,
       maxThreads: threads,
       idleTimeout: 60_000,
       concurrentTasksPerWorker: 1,
@@ -49,7 +51,7 @@ function lane(threads: number, nice: number): Lane {
 }
 
 function lanes(): Lanes {
-  global.presaHeavy ??= { quick: lane(3, 2), long: lane(THREADS, 12) };
+  global.presaHeavy ??= { quick: lane(3, 2, 2), long: lane(THREADS, 1, 12) };
   return global.presaHeavy;
 }
 

@@ -1,5 +1,5 @@
 import { type Simulation, simulate } from "../../core/bench/simulate.ts";
-import { check } from "../../core/check/check.ts";
+import { check, refusedFindings } from "../../core/check/check.ts";
 import type { Finding } from "../../core/check/finding.ts";
 import { changedSite, type ManyChange } from "../../core/many/many-change.ts";
 import type { Step } from "../../core/drill/advice.ts";
@@ -11,7 +11,13 @@ import { basisOf } from "../../core/learn/basis.ts";
 import { parseLibraryCsv } from "../../core/library/library-csv.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
 import { type Change, difference } from "../../core/site-file/difference.ts";
-import { type FileProblem, type ParsedSite, parseSite, parseSiteText } from "../../core/site-file/parse-site.ts";
+import {
+  type FileProblem,
+  type ParsedSite,
+  parseSite,
+  parseSiteAfter,
+  parseSiteText,
+} from "../../core/site-file/parse-site.ts";
 import { stampRecords, stampSince } from "../../core/site-file/records.ts";
 import type { SiteFile, Station } from "../../core/site-file/schema.ts";
 import { type NightSummary, nightSummary } from "../../core/summary/night-summary.ts";
@@ -22,11 +28,11 @@ import { readOutside } from "./outside.ts";
 
 export type Refused = { ok: false; problems: FileProblem[] };
 export type Settled = { ok: true; file: SiteFile; changes: Change[] };
-/** One of the sites that a change is looked at on. @property known what was worked out of it as it stands tonight, if it was */
+/** One of the sites that a change is looked at on, as text of JSON. @property known what was worked out of it as it stands tonight (summary, found), if it was */
 export type OneOfMany = {
-  site: SiteFile;
+  siteText: string;
   date: string;
-  known: { summary: NightSummary; found: FoundWords[] } | null;
+  known: string | null;
 };
 type ManyOnSite = {
   ok: true;
@@ -40,8 +46,11 @@ type ManyOnSite = {
 export type FoundWords = { key: string; words: string };
 const foundWords = (f: Finding): FoundWords => ({ key: `${f.code}:${f.subjectId}`, words: f.message });
 
-function manyOnSite({ site, date, known }: OneOfMany, change: ManyChange): Refused | ManyOnSite {
-  const parsed = parseSite(changedSite(site, change, date));
+function manyOnSite(one: OneOfMany, change: ManyChange): Refused | ManyOnSite {
+  const { date } = one;
+  const site: SiteFile = JSON.parse(one.siteText);
+  const known: { summary: NightSummary; found: FoundWords[] } | null = JSON.parse(one.known ?? "null");
+  const parsed = parseSiteAfter(site, changedSite(site, change, date));
   if (!parsed.ok) return parsed;
   const w = waterworks(parsed.site);
   const findings = check(parsed.site, w);
@@ -61,16 +70,6 @@ function manyOnSite({ site, date, known }: OneOfMany, change: ManyChange): Refus
 }
 
 const ID_STAYS = "site.id may not change: revisions, alarms and learned flows hang on it.";
-/** Findings that a save refuses: the configuration would not mean anything to a controller. Others are saved and shown. */
-const REFUSED = new Set([
-  "duplicateStationNumber",
-  "noDays",
-  "datesReversed",
-  "pumpCurveOrder",
-  "addressTwice",
-  "serialTwice",
-]);
-
 /**
  * What the server computes, by name: pure, over core, each on a thread of its own (pool.ts). What goes in and comes out is plain data.
  */
@@ -86,10 +85,9 @@ export const tasks = {
     if (asked.site.id !== current.site.id)
       return { ok: false, problems: [{ code: "shape", path: "site.id", message: ID_STAYS }] };
     const file = stampSince(current, stampRecords(current, asked, by, now), now);
-    const refused = (site: SiteFile): Finding[] => check(site).filter((f) => REFUSED.has(f.code));
-    const found = refused(asked);
-    // What stood before is found only where something would be refused: nearly never.
-    const before = new Set(found.length === 0 ? [] : refused(current).map((f) => foundWords(f).key));
+    const found = refusedFindings(asked);
+    // What stood before is looked for only where something would be refused: nearly never.
+    const before = new Set(found.length === 0 ? [] : refusedFindings(current).map((f) => foundWords(f).key));
     const fresh = found.filter((f) => !before.has(foundWords(f).key));
     if (fresh.length > 0)
       return { ok: false, problems: fresh.map((f) => ({ code: "shape", path: f.path, message: f.message })) };
@@ -107,9 +105,12 @@ export const tasks = {
   /** A change on many sites, on some of them: what it changes on each, and what comes of it tonight. */
   manyOnSites: (sites: OneOfMany[], change: ManyChange): (Refused | ManyOnSite)[] =>
     sites.map((one) => manyOnSite(one, change)),
-  /** The same, only made: records stamped, as a save does. */
+  /** The same, only made: as a save does. */
   manyToSave(site: SiteFile, change: ManyChange, date: string, now: string): Refused | Settled {
-    return tasks.settleAmended(site, changedSite(site, change, date), now);
+    const parsed = parseSiteAfter(site, changedSite(site, change, date));
+    if (!parsed.ok) return parsed;
+    const file = stampSince(site, parsed.site, now);
+    return { ok: true, file, changes: difference(site, file) };
   },
 
   alarmsCsv: (alarms: AlarmLine[]): string => alarmsCsv(alarms),

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { Alarm, AlarmList, ClearManyRequest } from "../../contracts/alarms.ts";
 import type { ManyAsked } from "../../contracts/controllers.ts";
+import type { SiteNames } from "../../contracts/rounds.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
 import { audited } from "./audited.ts";
 import { AppError } from "../app-error.ts";
@@ -19,7 +20,7 @@ import {
 } from "../db/alarms.ts";
 import { inTransaction } from "../db/connection.ts";
 import { customsOfSites, lockSite } from "../db/sites.ts";
-import { elementNames } from "../db/revisions.ts";
+import { elementNames } from "../db/elements.ts";
 import { colleagues } from "../db/users.ts";
 import { tell } from "../db/listen.ts";
 import { heavy } from "../heavy/pool.ts";
@@ -211,10 +212,10 @@ const PAGE_SIZE = 50;
 /** A page of the alarms over all sites, with what was done about them. */
 export async function alarmList(user: SignedIn, filter: AlarmFilter, page = 1): Promise<AlarmList> {
   const asked = asAsked(filter);
-  const [{ alarms, found }, sites] = await Promise.all([
-    alarmsOfOrganisation(user.organisationId, asked, { from: (page - 1) * PAGE_SIZE, count: PAGE_SIZE }),
-    sitesWithAlarms(user.organisationId),
-  ]);
+  const { alarms, found } = await alarmsOfOrganisation(user.organisationId, asked, {
+    from: (page - 1) * PAGE_SIZE,
+    count: PAGE_SIZE,
+  });
   const [entries, people, customs] = await Promise.all([
     entriesOf(
       user.organisationId,
@@ -233,9 +234,13 @@ export async function alarmList(user: SignedIn, filter: AlarmFilter, page = 1): 
     people,
     found,
     pageSize: PAGE_SIZE,
-    sites,
   };
 }
+
+/** Sites that have an alarm, open or not, by name. */
+export const alarmedSites = async (user: SignedIn): Promise<SiteNames> => ({
+  sites: await sitesWithAlarms(user.organisationId),
+});
 
 /** Clears alarms that have one cause, each for itself; which were not, and why, is told. */
 export async function clearMany(user: SignedIn, { alarms, cause, repaired }: ClearManyRequest): Promise<ManyAsked> {

@@ -34,8 +34,8 @@ export async function previewMany(
   );
   const seen = await eachOf(parts, AT_ONCE, async (part) => {
     const asked = part.map((s) => {
-      const date = localDate(s.siteFile.site.timeZone, now.getTime() / 1000);
-      return { site: s.siteFile, date, known: s.known?.summary.date === date ? s.known : null };
+      const date = localDate(s.timeZone, now.getTime() / 1000);
+      return { siteText: s.siteText, date, known: s.date === date ? s.known : null };
     });
     const made = await heavy(user.organisationId, "manyOnSites", [asked, change]);
     return part.map((s, i) => previewOf(s, nth(asked, i).date, nth(made, i)));

@@ -13,7 +13,7 @@ import { oldNights, workOutNight } from "./nights.ts";
 const AT_ONCE = 40;
 const NIGHTS_AT_ONCE = 4;
 /** What changes in one go is made in one go, ms. */
-const GATHER_MS = 150;
+const GATHER_MS = 400;
 
 /**
  * Makes the rounds of sites that are due, their nights first where these are of another day or revision, and tells whoever looks at them. A night that cannot be worked out

@@ -1,4 +1,5 @@
 import {
+  type RoundsChoice,
   type RoundsPage,
   type RoundsQuery,
   type RoundsRow,
@@ -28,16 +29,15 @@ export const ALL_SITES: RoundsQuery = roundsQuery.parse({});
  * @param now says whether the night that is kept is still the one that it is where the site is
  */
 export async function rounds(user: SignedIn, query: RoundsQuery, now: Date): Promise<RoundsPage> {
-  const [rows, counts, choices] = await Promise.all([
+  const [{ rows, found }, counts] = await Promise.all([
     roundRows(user.organisationId, query, { from: (query.page - 1) * PAGE_SIZE, count: PAGE_SIZE }),
-    roundCounts(user.organisationId, query),
-    choicesOf(user),
+    roundCounts(user.organisationId),
   ]);
-  return { rows: rows.map((row) => oneRow(row, now)), ...counts, pageSize: PAGE_SIZE, choices };
+  return { rows: rows.map((row) => oneRow(row, now)), found, ...counts, pageSize: PAGE_SIZE };
 }
 
 function oneRow(row: RoundRow, now: Date): RoundsRow {
-  const { summary, facts, reasons, summaryVersion, ...of } = row;
+  const { summary, facts, reasons, summaryVersion, found: _, ...of } = row;
   const why = [...reasonsNow(of), ...reasons.filter((r) => r.words !== "")].map((r) => r.words);
   if (!summary || !facts)
     return {
@@ -65,7 +65,7 @@ function oneRow(row: RoundRow, now: Date): RoundsRow {
     oldestLearned: facts.oldestLearned && localDate(timeZone, Date.parse(facts.oldestLearned) / 1000),
     unlearned: facts.unlearned,
     ofBudget: nth(facts.ofBudget, Number(summary.date.slice(5, 7)) - 1),
-    summary,
+    summary: { ...summary, sketch: summary.sketch.map(Math.round).join(" ") },
     old: summaryVersion !== row.version || summary.date !== localDate(timeZone, now.getTime() / 1000),
     why,
   };
@@ -79,7 +79,8 @@ const SOURCE_WORDS: Record<string, string> = {
   tank: "from a tank",
 };
 
-async function choicesOf(user: SignedIn): Promise<RoundsPage["choices"]> {
+/** What the sites of an organisation may be found by. */
+export async function roundsChoices(user: SignedIn): Promise<RoundsChoice[]> {
   const [groups, kinds, own] = await Promise.all([
     groupsOf(user.organisationId),
     kindsThere(user.organisationId),

@@ -9,7 +9,8 @@ import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
 import { keepFlowFigures } from "../db/flow-figures.ts";
 import { once } from "../db/once.ts";
-import { insertRevision, projectElements, revisionAt } from "../db/revisions.ts";
+import { projectElements } from "../db/elements.ts";
+import { insertRevision, revisionAt } from "../db/revisions.ts";
 import { tell } from "../db/listen.ts";
 import { heavy } from "../heavy/pool.ts";
 import type { Refused, Settled } from "../heavy/tasks.ts";
@@ -114,7 +115,7 @@ async function write(
     bySite,
   });
   await setSiteHead(row.id, version, file.site.name);
-  await projectElements(user.organisationId, row.id, file);
+  await projectElements(user.organisationId, row.id, before, file);
   await keepFlowFigures(
     { organisationId: user.organisationId, siteId: row.id, version, userId: user.userId },
     before,

@@ -45,7 +45,7 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
   const [ticked, setTicked] = useState<ReadonlyMap<string, Alarm>>(new Map());
   const asked = { state: state === "all" ? "" : state, kind, site, assigned, find, page: page === "1" ? "" : page };
   const query = new URLSearchParams(Object.entries(asked).filter(([, v]) => v !== "")).toString();
-  const { found, problem, act, clear } = useAlarms(query);
+  const { found, sites, problem, act, clear } = useAlarms(query);
   /** Another question begins on its first page. */
   const anew =
     <T,>(set: (value: T) => void) =>
@@ -94,7 +94,7 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
             label="Site"
             className="w-56"
             value={site}
-            options={[["", "every site"], ...(found?.sites ?? []).map((s) => [s.id, s.name] as const)]}
+            options={[["", "every site"], ...sites.map((s) => [s.id, s.name] as const)]}
             onCommit={anew(setSite)}
           />
           <ChoiceField

@@ -1,7 +1,8 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
+import { useRoundsChoices } from "@/components/data/use-rounds";
 import { Input, Select } from "@/components/kit/inputs";
-import type { RoundsPage, RoundsQuery } from "@/contracts/rounds";
+import type { RoundsChoice, RoundsQuery } from "@/contracts/rounds";
 
 /** After the last key, ms: the server is asked once for a word, not for every letter. */
 const PAUSE_MS = 250;
@@ -24,7 +25,7 @@ const ONLY: [RoundsQuery["only"], string][] = [
   ["idle", "where nothing waters"],
   ["archived", "archived"],
 ];
-const WITHIN_WORDS: Record<RoundsPage["choices"][number]["kind"], string> = {
+const WITHIN_WORDS: Record<RoundsChoice["kind"], string> = {
   client: "client",
   area: "area",
   crew: "crew",
@@ -36,15 +37,14 @@ const WITHIN_WORDS: Record<RoundsPage["choices"][number]["kind"], string> = {
 export function Finding({
   query,
   within,
-  choices,
   onFind,
 }: {
   query: RoundsQuery;
   /** What of a group or kind is chosen, as the address has it. */
   within: string;
-  choices: RoundsPage["choices"];
   onFind: (changes: Record<string, string>) => void;
 }) {
+  const choices = useRoundsChoices();
   const [typed, setTyped] = useState(query.find);
   const pause = useRef<ReturnType<typeof setTimeout> | null>(null);
   useEffect(() => setTyped(query.find), [query.find]);

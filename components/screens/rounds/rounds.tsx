@@ -1,8 +1,9 @@
 "use client";
 import Link from "next/link";
 import { usePathname, useRouter, useSearchParams } from "next/navigation";
-import { useEffect, useMemo, useRef, useState, useTransition } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useAlarmNews } from "@/components/data/use-alarm-news";
+import { useRounds } from "@/components/data/use-rounds";
 import { useSitesNow } from "@/components/data/use-rounds-live";
 import { PageHead } from "@/components/frame/page-head";
 import { SavedViews } from "@/components/frame/saved-views";
@@ -11,28 +12,13 @@ import { DataTable } from "@/components/kit/data-table";
 import { TickField } from "@/components/kit/fields";
 import { InBrowser } from "@/components/kit/in-browser";
 import { Menu } from "@/components/kit/menu";
+import { Problem } from "@/components/kit/notice";
 import { Pager } from "@/components/kit/pager";
 import { isTyping } from "@/components/kit/typing";
-import { MOST_FIRST, type RoundsPage, type RoundsQuery, type RoundsSort } from "@/contracts/rounds";
+import { MOST_FIRST, type RoundsPage, type RoundsSort, roundsQuery } from "@/contracts/rounds";
 import { CHOICE_COLUMNS, type ChoiceColumn, columns, USUAL_COLUMNS } from "./columns";
 import { Finding } from "./finding";
 import { NewSite } from "./new-site";
-
-/** However much news comes, the page is asked for again no oftener, ms. */
-const ASK_AGAIN_MS = 1000;
-
-/** Asks for the page again when something on it changed, now and then where much does. */
-function useAskAgain(): () => void {
-  const router = useRouter();
-  const waiting = useRef<ReturnType<typeof setTimeout> | null>(null);
-  useEffect(() => () => clearTimeout(waiting.current ?? undefined), []);
-  return () => {
-    waiting.current ??= setTimeout(() => {
-      waiting.current = null;
-      router.refresh();
-    }, ASK_AGAIN_MS);
-  };
-}
 
 /** The columns that the address names; the usual ones where it names none. */
 function chosenColumns(named: string | null): Set<ChoiceColumn> {
@@ -43,6 +29,14 @@ function chosenColumns(named: string | null): Set<ChoiceColumn> {
 
 const sitesFound = (found: number, all: number): string =>
   found === all ? `${all} site${all === 1 ? "" : "s"}` : `${found} of ${all} sites`;
+
+/** What the address asks of the server; columns are the page's own. */
+function askedOf(params: URLSearchParams): string {
+  const asked = new URLSearchParams(params);
+  asked.delete("cols");
+  return asked.toString();
+}
+const NOTHING: RoundsPage = { rows: [], found: 0, all: 0, openAlarms: 0, pageSize: 50 };
 
 /** Going through the table from the keyboard begins with its first row. */
 function useRowKeys(): void {
@@ -58,21 +52,13 @@ function useRowKeys(): void {
 }
 
 /** All sites, those that need someone today first: found, sorted and shown as the address says, which may be kept as a view. */
-export function Rounds({
-  page,
-  query,
-  user,
-}: {
-  page: RoundsPage;
-  query: RoundsQuery;
-  user: { name: string; role: string };
-}) {
+export function Rounds({ user }: { user: { name: string; role: string } }) {
   const [at, setAt] = useState<string | null>(null);
-  const [asking, startAsking] = useTransition();
   const router = useRouter();
   const path = usePathname();
   const params = useSearchParams();
-  const again = useAskAgain();
+  const query = roundsQuery.parse(Object.fromEntries(params));
+  const { page, asking, problem, again } = useRounds(askedOf(params));
   useAlarmNews(again);
   useRowKeys();
   const sites = useSitesNow(again);
@@ -81,13 +67,13 @@ export function Rounds({
   const made = useMemo(() => columns(sites, shown), [sites, shown]);
   /** Another question begins on its first page; what is usual is left out of the address. */
   const ask = (changes: Record<string, string>): void => {
-    const next = new URLSearchParams(params);
+    const next = new URLSearchParams(window.location.search);
     for (const [key, value] of Object.entries({ page: "", ...changes }))
       if (value === "" || value === "all") next.delete(key);
       else next.set(key, value);
-    startAsking(() => router.replace(`${path}?${next}`, { scroll: false }));
+    window.history.replaceState(null, "", next.size === 0 ? path : `${path}?${next}`);
   };
-  const { rows, found, all, openAlarms, choices, pageSize } = page;
+  const { rows, found, all, openAlarms, pageSize } = page ?? NOTHING;
   return (
     <>
       <PageHead
@@ -95,7 +81,7 @@ export function Rounds({
         who={`${user.name}, ${user.role}`}
         about={
           <>
-            {query.only === "archived" ? `${found} archived` : sitesFound(found, all)}
+            {page && (query.only === "archived" ? `${found} archived` : sitesFound(found, all))}
             {query.sort === "need" && !query.turned && ", those that need someone first"}
             {openAlarms > 0 && (
               <>
@@ -109,7 +95,7 @@ export function Rounds({
         }
         tools={
           <>
-            <Finding query={query} within={params.get("within") ?? ""} choices={choices} onFind={ask} />
+            <Finding query={query} within={params.get("within") ?? ""} onFind={ask} />
             <Menu label="Columns">
               {() =>
                 CHOICE_COLUMNS.map(([id, words]) => (
@@ -130,7 +116,8 @@ export function Rounds({
         }
         main={user.role === "viewer" ? undefined : <NewSite />}
       />
-      <main className={classes("px-4 pb-6", asking && "opacity-60")} aria-busy={asking}>
+      <main className={classes("px-4 pb-6", asking && "opacity-60")} aria-busy={asking || !page}>
+        {problem && <Problem>{problem}</Problem>}
         <InBrowser>
           <DataTable
             label="Sites"
@@ -150,10 +137,12 @@ export function Rounds({
               });
             }}
             empty={
-              <p className="my-6">
-                {all === 0
-                  ? "No site yet. Create one from nothing, or import a site file; then draw its waterworks."
-                  : "No site matches. Clear the search or show all sites."}
+              <p className="my-6" role="status">
+                {!page
+                  ? "Reading the sites…"
+                  : all === 0
+                    ? "No site yet. Create one from nothing, or import a site file; then draw its waterworks."
+                    : "No site matches. Clear the search or show all sites."}
               </p>
             }
           />

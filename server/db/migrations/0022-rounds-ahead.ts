@@ -65,6 +65,12 @@ export async function up(knex: Knex): Promise<void> {
     -- One of each site: the newest.
     alter table site_summary drop constraint site_summary_pkey, add primary key (site_id);
 
+    -- Whole files are kept at every save: packed the quick way, where the database can.
+    do $$ begin
+      alter table revision alter column site_file set compression lz4;
+    exception when feature_not_supported or invalid_parameter_value then null;
+    end $$;
+
     -- What somebody looks at often: a screen with what is found, sorted and shown on it.
     create table saved_view (
       id uuid primary key,

@@ -1,0 +1,37 @@
+"use client";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef } from "react";
+import type { RoundsChoice, RoundsPage } from "@/contracts/rounds";
+import { request } from "./request";
+
+/** However much news comes, a page is asked for again no oftener, ms. */
+const AGAIN_MS = 1000;
+
+/** A page of Rounds as the address asks for it; what stood before stays until it is there. `again` asks anew, now and then where much changes. */
+export function useRounds(asked: string) {
+  const client = useQueryClient();
+  const page = useQuery({
+    queryKey: ["rounds", "page", asked],
+    queryFn: () => request<RoundsPage>("GET", `/api/rounds?${asked}`),
+    placeholderData: keepPreviousData,
+  });
+  const waiting = useRef<ReturnType<typeof setTimeout> | null>(null);
+  useEffect(() => () => clearTimeout(waiting.current ?? undefined), []);
+  const again = useCallback(() => {
+    waiting.current ??= setTimeout(() => {
+      waiting.current = null;
+      void client.invalidateQueries({ queryKey: ["rounds", "page"] });
+    }, AGAIN_MS);
+  }, [client]);
+  return { page: page.data ?? null, asking: page.isPlaceholderData, problem: page.error?.message ?? null, again };
+}
+
+/** What sites may be found by; nothing until it is known. */
+export function useRoundsChoices(): RoundsChoice[] {
+  const list = useQuery({
+    queryKey: ["rounds", "choices"],
+    queryFn: () => request<{ choices: RoundsChoice[] }>("GET", "/api/rounds/choices"),
+    staleTime: 60_000,
+  });
+  return list.data?.choices ?? [];
+}

@@ -16,6 +16,7 @@ const ROOMS = {
       "knex",
       "mqtt",
       "next",
+      "nodemailer",
       "pg",
       "otpauth",
       "pg-boss",
@@ -30,6 +31,7 @@ const ROOMS = {
   workers: { rooms: ["core"], packages: ["comlink", "elkjs"] },
   cli: { rooms: ["core"], packages: ["zod"], node: true },
   gateway: { rooms: ["core"], packages: ["aedes", "mqtt", "zod"], node: true },
+  catcher: { rooms: ["core"], packages: ["mailparser", "smtp-server"], node: true },
   components: {
     rooms: ["contracts", "core"],
     packages: [
@@ -78,7 +80,7 @@ const roomRules = Object.entries(ROOMS).flatMap(([room, { rooms, packages, node 
       severity: "error",
       from: { path: `^${room}/`, pathNot: TESTS },
       to: {
-        path: "^(app|components|contracts|core|server|workers|cli|gateway|testing|tools|e2e)/",
+        path: "^(app|components|contracts|core|server|workers|cli|gateway|catcher|testing|tools|e2e)/",
         // A worker's file is named where it is started, and its calls are typed: nothing of it runs here.
         pathNot: room === "components" ? [...allowed, "^workers/[a-z-]+\\.worker\\.ts$"] : allowed,
       },

@@ -139,6 +139,15 @@ session_secret() {
   cat "$file"
 }
 
+# catcher_start: a mail catcher on free loopback ports, where no mail server is set; sets PRESA_SMTP_URL and CATCHER_PAGE.
+start_catcher() { node --import tsx catcher/main.ts --smtp "$CATCHER_PORT" --page "$CATCHER_PAGE_PORT" >>"${CATCHER_LOG:-/dev/null}" 2>&1 & }
+catcher_start() {
+  [ -z "${PRESA_SMTP_URL:-}" ] || return 0
+  CATCHER_PORT="$(free_port)"; CATCHER_PAGE_PORT="$(free_port)"
+  begin catcher
+  export PRESA_SMTP_URL="smtp://127.0.0.1:$CATCHER_PORT" CATCHER_PAGE="http://127.0.0.1:$CATCHER_PAGE_PORT"
+}
+
 # Builds when a source changed since the last build.
 build_if_changed() {
   local stamp; stamp="$(find app components contracts core server workers package-lock.json next.config.ts postcss.config.mjs tsconfig.json proxy.ts instrumentation.ts -type f ! -name '*.test.ts*' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-64)"

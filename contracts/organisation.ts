@@ -46,6 +46,11 @@ export const AUDITED = {
   ordered: "had controllers do something",
   broughtLog: "brought in a recorder's log",
   answeredFinding: "answered what a night said",
+  webhookMade: "had another system told of alarms",
+  webhookTakenOut: "ended telling another system",
+  archivedSite: "archived a site",
+  broughtSiteBack: "brought a site back",
+  deletedSite: "deleted a site",
   keepingChanged: "changed how long things are kept",
 } as const;
 export type Audited = keyof typeof AUDITED;

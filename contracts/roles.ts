@@ -21,6 +21,7 @@ export const ABILITIES: readonly Ability[] = [
     routes: [
       "GET /api/sites",
       "GET /api/sites/[siteId]/file",
+      "GET /api/sites/[siteId]/archive",
       "GET /api/sites/[siteId]/revisions",
       "GET /api/sites/[siteId]/log",
       "GET /api/sites/[siteId]/log/facts",
@@ -74,7 +75,8 @@ export const ABILITIES: readonly Ability[] = [
     routes: ["GET /api/sites/[siteId]/drills", "POST /api/sites/[siteId]/drills"],
   },
   {
-    words: "Their own account: name, password, second step, where they are signed in, leaving",
+    words:
+      "Their own account: name, password, second step, what they are told by mail, where they are signed in, leaving",
     least: "viewer",
     routes: [
       "GET /api/account",
@@ -86,6 +88,9 @@ export const ABILITIES: readonly Ability[] = [
       "PATCH /api/account/two-factor",
       "DELETE /api/account/two-factor",
       "POST /api/account/recovery-codes",
+      "GET /api/account/telling",
+      "PATCH /api/account/telling",
+      "POST /api/account/telling",
     ],
   },
   {
@@ -149,9 +154,16 @@ export const ABILITIES: readonly Ability[] = [
     ],
   },
   {
-    words: "Put an earlier revision of a site back",
+    words:
+      "Put an earlier revision of a site back, archive a site and bring it back, delete one, take the file of a deleted one away",
     least: "manager",
-    routes: ["POST /api/sites/[siteId]/revisions/[version]"],
+    routes: [
+      "POST /api/sites/[siteId]/revisions/[version]",
+      "PATCH /api/sites/[siteId]/archive",
+      "DELETE /api/sites/[siteId]/archive",
+      "GET /api/organisation/deleted-sites",
+      "GET /api/organisation/deleted-sites/[deletedId]",
+    ],
   },
   {
     words: "Invite people, give them roles and sites, sign them out, take them out",
@@ -174,6 +186,16 @@ export const ABILITIES: readonly Ability[] = [
     words: "Give gateways their accounts, set the hour of reading back",
     least: "manager",
     routes: ["POST /api/sites/[siteId]/field", "DELETE /api/sites/[siteId]/field", "PATCH /api/controllers"],
+  },
+  {
+    words: "See which letters were not sent, and have other systems told of alarms",
+    least: "manager",
+    routes: [
+      "GET /api/organisation/told",
+      "POST /api/webhooks",
+      "PATCH /api/webhooks/[webhookId]",
+      "DELETE /api/webhooks/[webhookId]",
+    ],
   },
   {
     words: "See who did what, decide how long things are kept, export everything, erase the organisation",

@@ -50,7 +50,7 @@ test("every route passes the one gate: signed out, wrong role, another organisat
       expect((await send(viewer, r.method, path)).status(), `viewer ${r.method} ${path}`).toBe(403);
     // Library and profiles are organisation's own: a stranger gets his own, which hold nothing of ours.
     if (
-      /^\/api\/(library|profiles|alarms|organisation|controllers|rounds|people|account|groups|deeds|views|search)/.test(
+      /^\/api\/(library|profiles|alarms|organisation|controllers|rounds|people|account|groups|deeds|views|search|webhooks)/.test(
         r.path,
       ) &&
       !r.path.includes("[")
@@ -84,6 +84,9 @@ const bodies: Record<string, string> = {
   "POST /api/deeds/[deedId]/undo": JSON.stringify({ siteIds: [NO_ONE] }),
   "PATCH /api/groups/[groupId]": JSON.stringify({ name: "x" }),
   "PATCH /api/people/[personId]": JSON.stringify({ action: "signOut" }),
+  "PATCH /api/sites/[siteId]/archive": JSON.stringify({ archived: true }),
+  "DELETE /api/sites/[siteId]/archive": JSON.stringify({ name: "Lakeside Park" }),
+  "PATCH /api/webhooks/[webhookId]": JSON.stringify({ action: "trial" }),
   "POST /api/sites/[siteId]/field": "{}",
   "POST /api/sites/[siteId]/revisions": JSON.stringify({
     baseVersion: 1,

@@ -99,6 +99,7 @@ export function CommandLine({ mode, onClose }: { mode: CommandMode | null; onClo
                     run: () => leave(`/sites/${siteId}/${s}`),
                   }),
                 )}
+                {entry({ name: "About this site", run: () => leave(`/sites/${siteId}/about`) })}
                 {entry({ name: "Findings", hint: ".", run: () => leave(`/sites/${siteId}/findings`) })}
                 {VIEWS.map(([s, v, name]) => entry({ name, run: () => leave(`/sites/${siteId}/${s}?view=${v}`) }))}
               </Command.Group>

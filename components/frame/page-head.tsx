@@ -8,6 +8,7 @@ import { classes } from "@/components/kit/classes";
 import { Menu } from "@/components/kit/menu";
 import type { Role } from "@/contracts/people";
 import { ROLES } from "@/contracts/roles";
+import { AlarmToasts } from "./alarm-toasts";
 import { SearchEverything, usePageKeys, useSearching } from "./search";
 import { PersonActions } from "./top-row";
 
@@ -77,6 +78,7 @@ export function PageHead({
           </Menu>
         </div>
       </header>
+      <AlarmToasts />
       {searching !== undefined && <SearchEverything open={searching} onClose={onClose} go={(to) => router.push(to)} />}
       <section
         aria-label={`About ${title}`}

@@ -8,6 +8,7 @@ import { ConventionsProvider } from "@/components/kit/conventions";
 import { InBrowser } from "@/components/kit/in-browser";
 import type { LogFacts } from "@/contracts/log";
 import type { SiteFile } from "@/core/site-file/schema";
+import { AlarmToasts } from "./alarm-toasts";
 import type { CommandMode } from "./command-line";
 import { KeyHelp } from "./key-help";
 import { SearchEverything, useSearching } from "./search";
@@ -86,6 +87,7 @@ function Frame({ children }: { children: React.ReactNode }) {
         </div>
         <ThumbBar />
       </div>
+      <AlarmToasts />
       <KeyHelp open={help} onClose={() => setHelp(false)} />
       {searching !== undefined && <SearchEverything open={searching} onClose={onClose} go={leave} />}
       {command !== undefined && <CommandLine mode={command} onClose={() => setCommand(null)} />}

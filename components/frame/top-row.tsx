@@ -2,6 +2,7 @@
 import {
   ChevronDown,
   CircleUserRound,
+  Info,
   Keyboard,
   List,
   LogOut,
@@ -98,7 +99,8 @@ function Held() {
 }
 
 export function PersonMenu({ onKeys }: { onKeys?: () => void }) {
-  const { userName, role, canEdit, units, toggleUnits } = useWorkspace(
+  const { siteId, userName, role, canEdit, units, toggleUnits } = useWorkspace(
+    "siteId",
     "userName",
     "role",
     "canEdit",
@@ -121,6 +123,9 @@ export function PersonMenu({ onKeys }: { onKeys?: () => void }) {
           who={`${userName}, ${role}`}
           before={
             <>
+              <ButtonLink rank="quiet" icon={Info} className="justify-start" href={`/sites/${siteId}/about`}>
+                About this site
+              </ButtonLink>
               <Button rank="quiet" icon={Ruler} className="justify-start" onClick={toggleUnits} title="u">
                 {units === "us" ? "US units" : "Metric"}: change
               </Button>

@@ -21,3 +21,18 @@ export const localMinuteSchema = z
 
 /** A local time of day. */
 export const clockSchema = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "is not a time of day, written HH:MM");
+
+function isTimeZone(value: string): boolean {
+  try {
+    new Intl.DateTimeFormat("en", { timeZone: value });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** A time zone by its name in the IANA list. */
+export const timeZoneSchema = z
+  .string()
+  .max(80)
+  .refine(isTimeZone, "is not a time zone of the IANA list, like Europe/Vienna");

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { clockSchema, dateSchema, localMinuteSchema } from "../dates/date-schema.ts";
+import { clockSchema, dateSchema, localMinuteSchema, timeZoneSchema } from "../dates/date-schema.ts";
 import { daysSchema } from "../dates/day-rules.ts";
 import {
   id,
@@ -26,15 +26,6 @@ import { policySchema, policyOverrideSchema } from "./policy-schema.ts";
 const date = dateSchema;
 const localMinute = localMinuteSchema;
 const wallTime = clockSchema;
-
-function isTimeZone(value: string): boolean {
-  try {
-    new Intl.DateTimeFormat("en", { timeZone: value });
-    return true;
-  } catch {
-    return false;
-  }
-}
 
 /** Names of what is kept beside the file: photos, sketches, papers. Their contents are not in it. */
 const files = z
@@ -238,9 +229,10 @@ export const siteFileSchema = z.strictObject({
   site: z.strictObject({
     id,
     name,
-    timeZone: z.string().max(80).refine(isTimeZone, "is not a time zone of the IANA list, like Europe/Vienna"),
+    timeZone: timeZoneSchema,
     units: z.enum(["us", "metric"]),
     latitudeDeg: z.number().min(-90).max(90).optional(),
+    longitudeDeg: z.number().min(-180).max(180).optional(),
     ...words,
     maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
     seasonalPercent: percent.optional(),

@@ -308,7 +308,7 @@ export async function controllerLines(organisationId: string, siteIds: string[] 
      from site s join element e on e.site_id = s.id and e.kind = 'controller' and e.present
        left join field_gateway g on g.site_id = s.id
        left join controller_holds h on h.site_id = s.id and h.controller_id = e.element_id
-     where s.organisation_id = ? and (?::uuid[] is null or s.id = any(?)) order by s.name, e.name`,
+     where s.organisation_id = ? and s.archived_at is null and (?::uuid[] is null or s.id = any(?)) order by s.name, e.name`,
     [organisationId, siteIds, siteIds],
   );
   return z.array(lineRow).parse(rows);

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { databaseUrl, db, inTransaction } from "./connection.ts";
 
 /** Columns that leave the database in no export. */
-const SECRET = ["password_hash"];
+const SECRET = ["password_hash", "sealed_secret"];
 /** Of no use to anyone outside, or a key to the door: who is signed in now, links, second steps, what was asked twice, and what is to be made anew. */
 const PASSING = new Set(["session", "invitation", "two_factor", "recovery_code", "done_once", "round_due"]);
 const AT_ONCE = 500;
@@ -12,7 +12,7 @@ const names = z.array(z.object({ name: z.string() }));
 const arrows = z.array(z.object({ from: z.string(), to: z.string() }));
 
 /** Every table that has rows of organisations, those that others point at first. */
-async function tables(ask: (sql: string) => Promise<unknown>): Promise<string[]> {
+export async function tablesOfOrganisations(ask: (sql: string) => Promise<unknown>): Promise<string[]> {
   const all = names
     .parse(
       await ask(`select c.relname as name from pg_class c join pg_attribute a on a.attrelid = c.oid
@@ -45,7 +45,7 @@ export async function* everythingOf(organisationId: string): AsyncGenerator<stri
   try {
     const ask = async (sql: string, values: unknown[] = []): Promise<unknown[]> =>
       (await client.query(sql, values)).rows;
-    const all = await tables(ask);
+    const all = await tablesOfOrganisations(ask);
     await ask("begin isolation level repeatable read read only");
     for (const name of ["organisation", ...all]) {
       if (PASSING.has(name)) continue;
@@ -81,7 +81,7 @@ export async function eraseOrganisation(
     // What is being taken in ends first, and nothing is taken in after: streams, then sites so that no stream begins, then what began meanwhile.
     for (const table of ["field_stream", "site", "field_stream"])
       await db()(table).where({ organisationId: organisation.id }).forUpdate().select("organisation_id");
-    const all = await tables(async (sql) => (await db().raw(sql)).rows);
+    const all = await tablesOfOrganisations(async (sql) => (await db().raw(sql)).rows);
     const rows: Record<string, number> = {};
     for (const name of all.reverse()) rows[name] = await db()(name).where({ organisationId: organisation.id }).delete();
     await db()("organisation").where({ id: organisation.id }).delete();

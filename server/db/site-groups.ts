@@ -30,6 +30,7 @@ export async function sortedSites(organisationId: string): Promise<SortedSite[]>
     .leftJoin("site_group as a", "a.id", "s.areaId")
     .leftJoin("site_group as w", "w.id", "s.crewId")
     .where("s.organisationId", organisationId)
+    .whereNull("s.archivedAt")
     .orderBy("s.name")
     .select("s.id", "s.name", "c.name as client", "a.name as area", "w.name as crew");
   return z.array(sorted).parse(rows);

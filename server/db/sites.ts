@@ -9,6 +9,7 @@ const siteRow = z.object({
   fileId: z.string(),
   name: z.string(),
   version: z.number(),
+  archivedAt: z.date().nullable(),
 });
 export type SiteRow = z.infer<typeof siteRow>;
 
@@ -40,7 +41,7 @@ export async function setSiteHead(siteId: string, version: number, name: string)
 export async function siteNames(organisationId: string): Promise<{ id: string; name: string }[]> {
   return z
     .array(z.object({ id: z.string(), name: z.string() }))
-    .parse(await db()("site").where({ organisationId: organisationId }).orderBy("name").select("id", "name"));
+    .parse(await db()("site").where({ organisationId }).whereNull("archived_at").orderBy("name").select("id", "name"));
 }
 
 export type NewestNight = {

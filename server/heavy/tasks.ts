@@ -17,7 +17,9 @@ import {
   parseSite,
   parseSiteAfter,
   parseSiteText,
+  writeSiteText,
 } from "../../core/site-file/parse-site.ts";
+import { patternOf } from "../../core/site-file/pattern.ts";
 import { stampRecords, stampSince } from "../../core/site-file/records.ts";
 import type { SiteFile, Station } from "../../core/site-file/schema.ts";
 import { type NightSummary, nightSummary } from "../../core/summary/night-summary.ts";
@@ -76,6 +78,10 @@ const ID_STAYS = "site.id may not change: revisions, alarms and learned flows ha
 export const tasks = {
   readSiteText: (text: string): ParsedSite => parseSiteText(text),
   readSite: (value: unknown): ParsedSite => parseSite(value),
+  siteText: (site: SiteFile): string => writeSiteText(site),
+  /** A site to begin another from. */
+  pattern: (site: SiteFile, of: { id: string; name: string; timeZone: string }): ParsedSite =>
+    parseSite(patternOf(site, of)),
 
   /** A save as asked on top of what stands: records stamped, what a save refuses and what stood before did not have, and the differences. */
   settleSave(current: SiteFile, value: unknown, by: string, now: string): Refused | Settled {

@@ -5,6 +5,7 @@ import { recordGateways } from "../field/recorder.ts";
 import { endHeavy } from "../heavy/pool.ts";
 import { log } from "../log.ts";
 import { keepHouse } from "./house.ts";
+import { tellAll } from "../tell/teller.ts";
 import { learnInTurn } from "./learner.ts";
 import { makeRoundsAhead } from "../services/rounds-ahead.ts";
 
@@ -30,6 +31,7 @@ const stops = [
   await begun("recording", recordGateways),
   await begun("the daily work", keepHouse),
   await begun("rounds", makeRoundsAhead),
+  await begun("telling", tellAll),
 ];
 log.info("worker ready");
 

@@ -40,7 +40,7 @@ export async function createSite(
     format: "presa-site",
     version: 1,
     site: {
-      id: `site-${randomBytes(5).toString("hex")}`,
+      id: newSiteId(),
       name: request.name.trim(),
       timeZone: request.timeZone,
       units: request.units,
@@ -63,6 +63,25 @@ export async function createSite(
   };
   return addSite(user, await accepted(user, file), "Site created", key);
 }
+
+/**
+ * A site begun from another as a pattern: what is built and set there, without its history, serial numbers and learned figures.
+ *
+ * @param key as in createSite
+ */
+export async function createFrom(
+  user: SignedIn,
+  request: { from: string; name: string; timeZone: string },
+  key: string | null = null,
+): Promise<LoadedSite> {
+  const { file } = await loadSite(user, request.from);
+  const of = { id: newSiteId(), name: request.name.trim(), timeZone: request.timeZone };
+  const parsed = await heavy(user.organisationId, "pattern", [file, of]);
+  if (!parsed.ok) throw badFile(parsed.problems);
+  return addSite(user, parsed.site, `Begun from ${file.site.name}`, key);
+}
+
+const newSiteId = (): string => `site-${randomBytes(5).toString("hex")}`;
 
 /** A whole site file as text, as exported: refused as a whole, or taken as a whole. The key is as in createSite. */
 export async function importSite(user: SignedIn, text: string, key: string | null = null): Promise<LoadedSite> {
@@ -170,6 +189,7 @@ export async function saveSettled(
   const saved = await inTransaction(async () => {
     const now = await lockSite(user.organisationId, siteId);
     if (!now) throw noSite();
+    mustBeWorkedOn(now);
     if (now.version !== base.version) return null;
     if (!settled.ok) throw badFile(settled.problems);
     const { file, changes } = settled;
@@ -180,6 +200,11 @@ export async function saveSettled(
   });
   if (!saved) throw await overtaken(user, siteId, base);
   return saved;
+}
+
+function mustBeWorkedOn(site: SiteRow): void {
+  if (site.archivedAt !== null)
+    throw new AppError("conflict", `${site.name} is archived. Bring it back first; nothing was changed.`);
 }
 
 const noSite = (): AppError => new AppError("notFound", "There is no such site in your organisation.");

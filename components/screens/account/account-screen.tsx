@@ -17,6 +17,7 @@ import { Table } from "@/components/kit/table";
 import { LEAST_PASSWORD, newPassword, personName, type SessionView } from "@/contracts/people";
 import { ROLE_WORDS } from "@/contracts/roles";
 import { SecondStep } from "./second-step";
+import { ToldByMail } from "./told-by-mail";
 
 /** One's own account: name, password, second step, where one is signed in, and leaving. */
 export function AccountScreen({ who }: { who: string }) {
@@ -41,6 +42,9 @@ export function AccountScreen({ who }: { who: string }) {
             </Section>
             <Section id="second-step" title="Second step">
               <SecondStep view={view} step={secondStep} />
+            </Section>
+            <Section id="told" title="What you are told">
+              <ToldByMail />
             </Section>
             <Section id="sessions" title="Where you are signed in">
               <Sessions sessions={view.sessions} onEnd={(id) => endSession.mutate(id)} />

@@ -31,7 +31,7 @@ function open(more: Partial<AccountView> = {}, refuse?: string) {
     const method = init?.method ?? "GET";
     const answer = (body: unknown, status = 200): Response =>
       new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });
-    if (method === "GET") return answer(view);
+    if (method === "GET") return answer(path.endsWith("/telling") ? { mail: true, choice: null, letters: [] } : view);
     sent.push(`${method} ${path} ${init?.body ?? ""}`.trim());
     if (refuse) return answer({ error: { code: "badRequest", message: refuse } }, 400);
     if (method === "POST" && path.endsWith("two-factor")) return answer({ uri: "otpauth://totp/x", secret: "ABCD" });

@@ -13,10 +13,12 @@ import { EraseForm } from "./erase-form";
 import { KeepingForm } from "./keeping-form";
 import { PeoplePanel } from "./people-panel";
 import { SitesPanel } from "./sites-panel";
+import { ToldPanel } from "./told-panel";
 
 const VIEWS = [
   { id: "people", label: "People" },
   { id: "sites", label: "Sites" },
+  { id: "told", label: "What is told" },
   { id: "audit", label: "Who did what" },
   { id: "kept", label: "What is kept" },
 ] as const;
@@ -40,6 +42,7 @@ export function OrganisationScreen({ who, me }: { who: string; me: string }) {
         {problem && <Problem>{problem}</Problem>}
         {view === "people" && <PeoplePanel me={me} />}
         {view === "sites" && <SitesPanel />}
+        {view === "told" && <ToldPanel />}
         {about && view === "audit" && <AuditTable people={about.people} />}
         {about && view === "kept" && <Kept about={about} keep={organisation.keep} erase={organisation.erase} />}
       </main>

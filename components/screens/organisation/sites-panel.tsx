@@ -1,6 +1,10 @@
 "use client";
+import { Download } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useGroups } from "@/components/data/use-groups";
+import { useDeletedSites } from "@/components/data/use-site-end";
+import { ButtonLink } from "@/components/kit/button";
+import { writeHere } from "@/components/kit/dates";
 import { type Column, DataTable } from "@/components/kit/data-table";
 import { TextField } from "@/components/kit/fields";
 import { holdsWords } from "@/components/kit/find-words";
@@ -81,6 +85,7 @@ export function SitesPanel() {
           <Groups groups={view.groups} onRename={(id, name) => rename.mutate({ id, name })} />
         )}
       </Section>
+      <Deleted />
     </>
   );
 }
@@ -112,5 +117,30 @@ function Groups({ groups, onRename }: { groups: SiteGroup[]; onRename: (id: stri
         </ul>
       ))}
     </div>
+  );
+}
+
+/** Sites that were deleted: what is left of each is its file. */
+function Deleted() {
+  const { sites } = useDeletedSites();
+  if (sites.length === 0) return null;
+  return (
+    <Section id="deleted" title="Deleted">
+      <ul>
+        {sites.map((s) => (
+          <li key={s.id} className="flex items-center justify-between gap-4 border-b border-base-300 py-1">
+            <span>
+              {s.name}
+              <span className="block text-xs text-faint">
+                {s.deletedBy}, {writeHere(s.deletedAt)}
+              </span>
+            </span>
+            <ButtonLink rank="quiet" icon={Download} href={`/api/organisation/deleted-sites/${s.id}`} download>
+              Its file
+            </ButtonLink>
+          </li>
+        ))}
+      </ul>
+    </Section>
   );
 }

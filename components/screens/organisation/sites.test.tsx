@@ -22,7 +22,9 @@ function serve(more: (path: string) => unknown = () => VIEW) {
   const sent: string[] = [];
   vi.stubGlobal("fetch", async (path: string, init?: RequestInit) => {
     if ((init?.method ?? "GET") !== "GET") sent.push(`${init?.method} ${path} ${init?.body ?? ""}`);
-    return new Response(JSON.stringify(path.startsWith("/api/people") ? more(path) : VIEW), {
+    const deleted = [{ id: "d", name: "Elder Row", deletedBy: "Ada", deletedAt: "2026-07-14T10:00:00.000Z" }];
+    const answer = path.endsWith("/deleted-sites") ? { sites: deleted } : VIEW;
+    return new Response(JSON.stringify(path.startsWith("/api/people") ? more(path) : answer), {
       headers: { "content-type": "application/json" },
     });
   });
@@ -38,6 +40,10 @@ describe("sites sorted by client, area and crew", () => {
   it("are put into a group by writing its name, and taken out by emptying it", async () => {
     const sent = serve();
     const user = show(<SitesPanel />);
+    expect(await screen.findByRole("link", { name: "Its file" })).toHaveAttribute(
+      "href",
+      "/api/organisation/deleted-sites/d",
+    );
     await user.type(await screen.findByLabelText("Area of Cedar Yard"), "Hill{Enter}");
     await user.clear(screen.getByLabelText("Client of Almond Court"));
     await user.tab();

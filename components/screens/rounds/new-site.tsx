@@ -1,11 +1,13 @@
 "use client";
 import { zodResolver } from "@hookform/resolvers/zod";
+import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useId, useRef, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { request } from "@/components/data/request";
+import type { SiteNames } from "@/contracts/rounds";
 import { Button } from "@/components/kit/button";
 import { Dialog } from "@/components/kit/dialog";
 import { Labelled } from "@/components/kit/fields";
@@ -19,6 +21,8 @@ const form = z.object({
     .string()
     .refine((zone) => Intl.supportedValuesOf("timeZone").includes(zone), "Choose one of the list, like Europe/Vienna."),
   units: z.enum(["metric", "us"]),
+  /** Another site as a pattern; empty: from nothing. */
+  from: z.string(),
 });
 type Values = z.infer<typeof form>;
 const MOST_BYTES = 8 * 1024 * 1024;
@@ -67,10 +71,14 @@ export function NewSite() {
       </Button>
       {problem && !open && <Problem className="basis-full">{problem}</Problem>}
       <Dialog title="New site" open={open} onClose={() => setOpen(false)}>
-        <NewSiteForm busy={busy} problem={problem} onCreate={(create) => void go({ create })} />
+        <NewSiteForm busy={busy} problem={problem} onCreate={(values) => void go(askedOf(values))} />
       </Dialog>
     </>
   );
+}
+
+function askedOf({ from, units, ...of }: Values): object {
+  return from === "" ? { create: { ...of, units } } : { pattern: { ...of, from } };
 }
 
 function NewSiteForm({
@@ -83,18 +91,38 @@ function NewSiteForm({
   onCreate: (values: Values) => void;
 }) {
   const id = useId();
+  const sites = useQuery({ queryKey: ["sites"], queryFn: () => request<SiteNames>("GET", "/api/sites") });
   const {
     register,
     handleSubmit,
+    watch,
     formState: { errors },
   } = useForm<Values>({
     resolver: zodResolver(form),
-    defaultValues: { name: "", timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, units: "metric" },
+    defaultValues: { name: "", timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, units: "metric", from: "" },
   });
   return (
     <form onSubmit={handleSubmit(onCreate)} noValidate className="flex flex-col gap-3">
       <Labelled id={`${id}-name`} label="Name of the site" error={errors.name?.message ?? null}>
         <Input id={`${id}-name`} aria-invalid={errors.name !== undefined} {...register("name")} />
+      </Labelled>
+      <Labelled
+        id={`${id}-from`}
+        label="Begun from"
+        hint={
+          watch("from") === ""
+            ? undefined
+            : "Its pieces, programs and limits; without its history, serial numbers and learned figures."
+        }
+      >
+        <Select id={`${id}-from`} {...register("from")}>
+          <option value="">nothing</option>
+          {(sites.data?.sites ?? []).map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.name}
+            </option>
+          ))}
+        </Select>
       </Labelled>
       <Labelled id={`${id}-zone`} label="Time zone" error={errors.timeZone?.message ?? null}>
         <Input
@@ -109,16 +137,18 @@ function NewSiteForm({
           ))}
         </datalist>
       </Labelled>
-      <Labelled id={`${id}-units`} label="Units shown">
-        <Select id={`${id}-units`} {...register("units")}>
-          <option value="metric">metric</option>
-          <option value="us">US customary</option>
-        </Select>
-      </Labelled>
+      {watch("from") === "" && (
+        <Labelled id={`${id}-units`} label="Units shown">
+          <Select id={`${id}-units`} {...register("units")}>
+            <option value="metric">metric</option>
+            <option value="us">US customary</option>
+          </Select>
+        </Labelled>
+      )}
       {problem && <Problem>{problem}</Problem>}
       <div>
         <Button type="submit" rank="main" disabled={busy}>
-          Create and draw its waterworks
+          {watch("from") === "" ? "Create and draw its waterworks" : "Create from this pattern"}
         </Button>
       </div>
     </form>

@@ -38,6 +38,13 @@ function askedOf(params: URLSearchParams): string {
 }
 const NOTHING: RoundsPage = { rows: [], found: 0, all: 0, openAlarms: 0, pageSize: 50 };
 
+function nothingWords(page: RoundsPage | null): string {
+  if (!page) return "Reading the sites…";
+  return page.all === 0
+    ? "No site yet. Create one from nothing, or import a site file; then draw its waterworks."
+    : "No site matches. Clear the search or show all sites.";
+}
+
 /** Going through the table from the keyboard begins with its first row. */
 function useRowKeys(): void {
   useEffect(() => {
@@ -138,11 +145,7 @@ export function Rounds({ user }: { user: { name: string; role: string } }) {
             }}
             empty={
               <p className="my-6" role="status">
-                {!page
-                  ? "Reading the sites…"
-                  : all === 0
-                    ? "No site yet. Create one from nothing, or import a site file; then draw its waterworks."
-                    : "No site matches. Clear the search or show all sites."}
+                {nothingWords(page)}
               </p>
             }
           />

@@ -21,6 +21,8 @@ import * as people from "./0019-people.ts";
 import * as siteGroups from "./0020-site-groups.ts";
 import * as deeds from "./0021-deeds.ts";
 import * as roundsAhead from "./0022-rounds-ahead.ts";
+import * as told from "./0023-told.ts";
+import * as deletedSites from "./0024-deleted-sites.ts";
 
 /** In order of name; forward only. */
 export const migrations: Record<string, Knex.Migration> = {
@@ -46,4 +48,6 @@ export const migrations: Record<string, Knex.Migration> = {
   "0020-site-groups": siteGroups,
   "0021-deeds": deeds,
   "0022-rounds-ahead": roundsAhead,
+  "0023-told": told,
+  "0024-deleted-sites": deletedSites,
 };

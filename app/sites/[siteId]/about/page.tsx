@@ -1,0 +1,5 @@
+import { AboutScreen } from "@/components/screens/about/about-screen";
+
+export default function Page() {
+  return <AboutScreen />;
+}

@@ -26,7 +26,7 @@ export type SiteFacts = {
   idle: "controllersOff" | "noProgramInUse" | null;
   /** Controllers and programs that are off, by name, where others of the site are on. */
   off: { controllers: string[]; programs: string[] };
-  /** Every finding of severity error, in words. */
+  /** Every finding of severity error, in words; what is locked out is counted by itself. */
   errors: string[];
   /** What the programs take of each month's budget, January first, 1: all of it; null where there is none. */
   ofBudget: (number | null)[];
@@ -57,7 +57,7 @@ export function siteFacts(site: SiteFile, w = waterworks(site), findings = check
       programs: idle === null ? names(site.programs.filter((p) => p.enabled === false)) : [],
     },
     errors: findings
-      .filter((f) => f.severity === "error")
+      .filter((f) => f.severity === "error" && f.code !== "lockedOut")
       .map((f) => f.message)
       .slice(0, MOST_WORDS),
     ofBudget: Array.from({ length: 12 }, (_, month) => {

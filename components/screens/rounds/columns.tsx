@@ -103,7 +103,7 @@ function Site({ row: r }: { row: RoundsRow }) {
         </div>
       )}
       {groupNames(r).length > 0 && (
-        <div className="max-w-44 truncate text-xs text-faint" title={groupNames(r).join(" · ")}>
+        <div className="max-w-44 truncate text-xs text-faint max-sm:max-w-28" title={groupNames(r).join(" · ")}>
           {groupNames(r).join(" · ")}
         </div>
       )}
@@ -163,7 +163,9 @@ const CELLS: Record<Exclude<ChoiceColumn, "now">, Cell> = {
 const MORE: Partial<Record<ChoiceColumn, Plain>> = {
   night: { enableSorting: false, meta: { className: "max-sm:hidden" } },
   now: { enableSorting: false, meta: { className: "max-sm:hidden" } },
-  short: { meta: { numeric: true } },
+  // On a phone the reasons say it.
+  ends: { meta: { className: "max-sm:hidden" } },
+  short: { meta: { numeric: true, className: "max-sm:hidden" } },
   binds: { meta: { className: "max-md:hidden" } },
   watched: { meta: { numeric: true, className: "max-md:hidden" } },
   learned: { meta: { className: "max-sm:hidden" } },
@@ -183,7 +185,7 @@ export function columns(sites: SitesNow, chosen: ReadonlySet<ChoiceColumn>): Col
   });
   return [
     one("name", "Site", (r) => <Site row={r} />),
-    one("need", "Needs someone for", (r) => <Why row={r} />),
+    one("need", "Needs someone for", (r) => <Why row={r} />, { meta: { className: "max-sm:min-w-44" } }),
     ...CHOICE_COLUMNS.filter(([id]) => chosen.has(id)).map(([id, header]) =>
       one(id, header, id === "now" ? (r) => <Now sites={sites} row={r} /> : CELLS[id], MORE[id]),
     ),

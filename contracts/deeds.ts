@@ -8,7 +8,8 @@ export const previewRequest = z.strictObject({
   siteIds: z.array(z.guid()).min(1).max(SITES_AT_ONCE),
   change: manyChange,
 });
-type NightFigures = { finish: string | null; shortfallMin: number };
+/** @property ofBudget what the programs take of the month's water budget, 1: all of it; null where there is none */
+type NightFigures = { finish: string | null; shortfallMin: number; ofBudget: number | null };
 /** What a change would do to one site. */
 export type SitePreview = {
   siteId: string;

@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { timeZoneSchema } from "../core/dates/date-schema.ts";
+import { SCHOOLS } from "../core/limits/schools.ts";
 
 /** Shorter than a month nothing is kept: a night's alarm has to be looked into. */
 const LEAST_DAYS = 31;
@@ -7,6 +9,16 @@ const days = z.int().min(LEAST_DAYS, `is at least ${LEAST_DAYS} days`).max(36_50
 /** For how many days readings, events and photographs are kept one by one; null: for ever. */
 export const keeping = z.strictObject({ readingsDays: days, eventsDays: days, photosDays: days });
 export type Keeping = z.infer<typeof keeping>;
+
+/** The organisation's name, and what its new sites begin with. @property timeZone null: that of whoever begins one */
+export const organisationSettings = z.strictObject({
+  name: z.string().trim().min(1, "An organisation needs a name.").max(200, "A name has at most 200 characters."),
+  timeZone: timeZoneSchema.nullable(),
+  units: z.enum(["metric", "us"]),
+  /** A starting point of limits, by its id. */
+  school: z.enum(SCHOOLS.map((s) => s.id) as [string, ...string[]]),
+});
+export type OrganisationSettings = z.infer<typeof organisationSettings>;
 
 /** Everything that is audited, in words. */
 export const AUDITED = {
@@ -51,6 +63,7 @@ export const AUDITED = {
   archivedSite: "archived a site",
   broughtSiteBack: "brought a site back",
   deletedSite: "deleted a site",
+  settingsChanged: "changed the organisation's settings",
   keepingChanged: "changed how long things are kept",
 } as const;
 export type Audited = keyof typeof AUDITED;

@@ -22,6 +22,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites",
       "GET /api/sites/[siteId]/file",
       "GET /api/sites/[siteId]/archive",
+      "GET /api/sites/[siteId]/compare",
       "GET /api/sites/[siteId]/revisions",
       "GET /api/sites/[siteId]/log",
       "GET /api/sites/[siteId]/log/facts",
@@ -34,6 +35,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/groups",
       "GET /api/deeds",
       "GET /api/search",
+      "GET /api/organisation/settings",
       "GET /api/views",
       "POST /api/views",
       "DELETE /api/views/[viewId]",
@@ -198,11 +200,13 @@ export const ABILITIES: readonly Ability[] = [
     ],
   },
   {
-    words: "See who did what, decide how long things are kept, export everything, erase the organisation",
+    words:
+      "Name the organisation and say what new sites begin with, see who did what, decide how long things are kept, export everything, erase the organisation",
     least: "manager",
     routes: [
       "GET /api/organisation",
       "PATCH /api/organisation",
+      "PATCH /api/organisation/settings",
       "DELETE /api/organisation",
       "GET /api/organisation/audit",
       "GET /api/organisation/audit/csv",

@@ -64,6 +64,32 @@ test("every route passes the one gate: signed out, wrong role, another organisat
   expect((await stranger.get(`/sites/${siteId}/night`)).status()).toBe(404);
 });
 
+test("whoever sees some sites only gets nothing of another by any route", async ({ playwright, baseURL }) => {
+  const manager = await as(playwright, baseURL, MANAGER);
+  const { sites } = (await (await manager.get("/api/sites")).json()) as { sites: { id: string }[] };
+  const [own, other] = sites.map((s) => s.id);
+  const email = `own-sites-${Date.now()}@presa.example`;
+  const invited = await manager.post("/api/people", { data: { email, role: "technician" } });
+  const { token } = (await invited.json()) as { token: string };
+  const joined = { name: "Own Sites", password: DEMO_PASSWORD };
+  expect((await manager.post(`/api/joining/${token}`, { data: joined })).ok()).toBe(true);
+  const here = await as(playwright, baseURL, MANAGER);
+  const { people } = (await (await here.get("/api/people")).json()) as { people: { id: string; email: string }[] };
+  const id = people.find((p) => p.email === email)?.id as string;
+  const given = await here.patch(`/api/people/${id}`, { data: { action: "sites", siteIds: [own] } });
+  expect(given.status()).toBe(200);
+  const limited = await as(playwright, baseURL, email);
+  expect(((await (await limited.get("/api/sites")).json()) as { sites: unknown[] }).sites).toHaveLength(1);
+  for (const r of routes.filter((x) => x.path.includes("[siteId]"))) {
+    const path = at(r.path, other as string);
+    const answer = await send(limited, r.method, path, bodies[`${r.method} ${r.path}`]);
+    expect(answer.status(), `${r.method} ${path}`).toBe(r.least === "manager" ? 403 : 404);
+  }
+  expect((await limited.get(`/sites/${other}/night`)).status()).toBe(404);
+  expect((await limited.get(`/sites/${own}/night`)).status()).toBe(200);
+  expect((await here.delete(`/api/people/${id}`)).status()).toBe(200);
+});
+
 test("an organisation's library is its own", async ({ playwright, baseURL }) => {
   const manager = await as(playwright, baseURL, MANAGER);
   const stranger = await as(playwright, baseURL, STRANGER);

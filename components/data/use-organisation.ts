@@ -1,7 +1,7 @@
 "use client";
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { request } from "@/components/data/request";
-import type { Audited, AuditRow, Keeping, OrganisationView } from "@/contracts/organisation";
+import type { Audited, AuditRow, Keeping, OrganisationSettings, OrganisationView } from "@/contracts/organisation";
 
 const KEY = ["organisation"];
 
@@ -18,6 +18,25 @@ export function useOrganisation() {
     onSuccess: () => window.location.assign("/sign-in"),
   });
   return { view: view.data ?? null, problem: view.error?.message ?? null, keep, erase };
+}
+
+const SETTINGS = [...KEY, "settings"];
+/** The organisation's name, and what its new sites begin with. */
+export function useSettings() {
+  const client = useQueryClient();
+  const view = useQuery({
+    queryKey: SETTINGS,
+    queryFn: () => request<OrganisationSettings>("GET", "/api/organisation/settings"),
+  });
+  const change = useMutation({
+    mutationFn: (asked: OrganisationSettings) =>
+      request<OrganisationSettings>("PATCH", "/api/organisation/settings", asked),
+    onSuccess: (now) => {
+      client.setQueryData(SETTINGS, now);
+      return client.invalidateQueries({ queryKey: KEY, exact: true });
+    },
+  });
+  return { settings: view.data ?? null, problem: view.error?.message ?? null, change };
 }
 
 export type AuditChoice = { what: Audited | ""; who: string };

@@ -10,7 +10,12 @@ const site = smallSite((s) => {
   s.site.seasonalPercent = 80;
   const [first] = s.programs;
   if (first) first.starts = ["21:30", { at: "00:10", off: true }];
+  s.weatherInputs = [
+    { id: "i1", name: "Dish", kind: "rain" },
+    { id: "i2", name: "Mast", kind: "wind", bypassed: true },
+  ];
 });
+const PROGRAM = site.programs[0]?.name as string;
 const changed = (change: ManyChange) => changedSite(site, change, TODAY);
 const EVERY: ManyChange[] = [
   { kind: "holdDays", days: 3 },
@@ -19,6 +24,13 @@ const EVERY: ManyChange[] = [
   { kind: "percent", percent: 95 },
   { kind: "percentBy", percent: -15 },
   { kind: "starts", minutes: -30 },
+  { kind: "monthPercent", month: 7, percent: 120 },
+  { kind: "programInUse", program: PROGRAM, inUse: false },
+  { kind: "programPercent", program: PROGRAM, percent: 70 },
+  { kind: "programHold", program: PROGRAM, days: 2 },
+  { kind: "inputBypassed", input: "rain", bypassed: true },
+  { kind: "profile", profileId: "invented-plain", name: "Plain wall clock" },
+  { kind: "limits", highPercent: 30, lowPercent: 35, persistenceS: 90 },
   { kind: "startingPoint", school: "steady" },
 ];
 
@@ -45,6 +57,34 @@ describe("one change on many sites", () => {
       "00:30",
       { at: "03:10", off: true },
     ]);
+  });
+  it("means a program by its name whatever its capitals, and leaves sites that have none of that name", () => {
+    const off = changed({ kind: "programInUse", program: PROGRAM.toUpperCase(), inUse: false });
+    expect(off.programs[0]?.enabled).toBe(false);
+    expect(changedSite(off, { kind: "programInUse", program: PROGRAM, inUse: true }, TODAY).programs).toEqual(
+      site.programs,
+    );
+    expect(changed({ kind: "programPercent", program: "Nobody's", percent: 10 })).toEqual(site);
+    expect(changed({ kind: "programHold", program: PROGRAM, days: 2 }).programs[0]?.holdUntil).toBe("2026-07-16");
+  });
+  it("sets one month's percent and leaves the others as they were", () => {
+    const july = changed({ kind: "monthPercent", month: 7, percent: 120 }).programs[0]?.monthlyPercent;
+    expect(july?.map((p, i) => [i + 1, p]).filter(([, p]) => p !== 100)).toEqual([[7, 120]]);
+  });
+  it("bypasses the inputs of a kind, or takes the bypass of all out", () => {
+    const bypassed = (change: ManyChange) => changed(change).weatherInputs?.map((i) => i.bypassed === true);
+    expect(bypassed({ kind: "inputBypassed", input: "rain", bypassed: true })).toEqual([true, true]);
+    expect(bypassed({ kind: "inputBypassed", input: "all", bypassed: false })).toEqual([false, false]);
+  });
+  it("sets limits by their figures, which are then no starting point's", () => {
+    const { policy } = changed({ kind: "limits", highPercent: 30, lowPercent: 35, persistenceS: 90 });
+    expect(policy).toMatchObject({ highPercent: 30, lowPercent: 35, persistenceS: 90 });
+    expect(policy.preset).toBeUndefined();
+  });
+  it("leaves the site that it is made from as it was", () => {
+    const before = structuredClone(site);
+    for (const change of EVERY) changed(change);
+    expect(site).toEqual(before);
   });
   it("takes a starting point of limits as Limits does", () => {
     expect(changed({ kind: "startingPoint", school: "steady" }).policy).toMatchObject({

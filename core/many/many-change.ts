@@ -1,11 +1,18 @@
 import { z } from "zod";
 import { addDays } from "../dates/wall-time.ts";
 import { dateSchema } from "../dates/date-schema.ts";
+import { MONTHS } from "../dates/months.ts";
 import { laterBy } from "../dates/later-by.ts";
 import { policyFrom, SCHOOLS } from "../limits/schools.ts";
 import { MOST_PERCENT } from "../site-file/basics-schema.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { startAt } from "../site-file/starts.ts";
+
+/** Programs are meant by their name, whatever its capitals: sites that have none of that name are left as they are. */
+const called = z.string().trim().min(1, "A program's name is needed.").max(100);
+const percent = z.int().min(0).max(MOST_PERCENT);
+/** Kinds of weather input, or all of them. */
+export const INPUT_KINDS = ["all", "rain", "wind", "freeze", "moisture", "temperature", "switch"] as const;
 
 /** One change that is made on many sites alike. */
 export const manyChange = z.discriminatedUnion("kind", [
@@ -14,7 +21,27 @@ export const manyChange = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("resume") }),
   z.strictObject({ kind: z.literal("percent"), percent: z.int().min(0).max(MOST_PERCENT) }),
   z.strictObject({ kind: z.literal("percentBy"), percent: z.int().min(-90).max(200) }),
+  z.strictObject({ kind: z.literal("monthPercent"), month: z.int().min(1).max(12), percent }),
+  z.strictObject({ kind: z.literal("programInUse"), program: called, inUse: z.boolean() }),
+  z.strictObject({ kind: z.literal("programPercent"), program: called, percent }),
+  z.strictObject({
+    kind: z.literal("programHold"),
+    program: called,
+    days: z.int().min(1, "is at least one day").max(90),
+  }),
   z.strictObject({ kind: z.literal("starts"), minutes: z.int().min(-720).max(720) }),
+  z.strictObject({ kind: z.literal("inputBypassed"), input: z.enum(INPUT_KINDS), bypassed: z.boolean() }),
+  z.strictObject({
+    kind: z.literal("profile"),
+    profileId: z.string().min(1).max(80),
+    name: z.string().min(1).max(100),
+  }),
+  z.strictObject({
+    kind: z.literal("limits"),
+    highPercent: z.int().min(1).max(MOST_PERCENT),
+    lowPercent: z.int().min(0).max(100),
+    persistenceS: z.int().min(0).max(86_400),
+  }),
   z.strictObject({
     kind: z.literal("startingPoint"),
     school: z.enum(SCHOOLS.map((s) => s.id) as [string, ...string[]]),
@@ -30,6 +57,9 @@ type Spec<K extends ManyKind> = {
   /** @param today where the site is, ISO */
   apply: (site: SiteFile, change: Of<K>, today: string) => void;
 };
+
+const programsCalled = (site: SiteFile, name: string): SiteFile["programs"] =>
+  site.programs.filter((p) => p.name.trim().toLowerCase() === name.trim().toLowerCase());
 
 const signed = (n: number): string => `${n > 0 ? "+" : "−"}${Math.abs(n)}`;
 
@@ -69,6 +99,69 @@ export const MANY: { [K in ManyKind]: Spec<K> } = {
     apply: (site, { percent }) => {
       const now = site.site.seasonalPercent ?? 100;
       site.site.seasonalPercent = Math.min(MOST_PERCENT, Math.round(now * (1 + percent / 100)));
+    },
+  },
+  monthPercent: {
+    name: "Percent of a month, every program",
+    words: ({ month, percent }) => `${MONTHS[month - 1]} ${percent} % in every program`,
+    apply: (site, { month, percent }) => {
+      for (const p of site.programs)
+        p.monthlyPercent = (p.monthlyPercent ?? Array<number>(12).fill(100)).map((was, i) =>
+          i === month - 1 ? percent : was,
+        );
+    },
+  },
+  programInUse: {
+    name: "A program in use or not",
+    words: ({ program, inUse }) => `program ${program} ${inUse ? "in use" : "not in use"}`,
+    apply: (site, { program, inUse }) => {
+      for (const p of programsCalled(site, program)) {
+        if (inUse) delete p.enabled;
+        else p.enabled = false;
+      }
+    },
+  },
+  programPercent: {
+    name: "Percent of a program",
+    words: ({ program, percent }) => `program ${program} ${percent} %`,
+    apply: (site, { program, percent }) => {
+      for (const p of programsCalled(site, program)) p.seasonalPercent = percent;
+    },
+  },
+  programHold: {
+    name: "A program off for some days",
+    words: ({ program, days }) => `program ${program} off for ${days} day${days === 1 ? "" : "s"}`,
+    apply: (site, { program, days }, today) => {
+      for (const p of programsCalled(site, program)) p.holdUntil = addDays(today, days);
+    },
+  },
+  inputBypassed: {
+    name: "Weather inputs bypassed or not",
+    words: ({ input, bypassed }) =>
+      `${input === "all" ? "every weather input" : `${input} inputs`} ${bypassed ? "bypassed" : "no longer bypassed"}`,
+    apply: (site, { input, bypassed }) => {
+      for (const i of site.weatherInputs ?? []) {
+        if (input !== "all" && i.kind !== input) continue;
+        if (bypassed) i.bypassed = true;
+        else delete i.bypassed;
+      }
+    },
+  },
+  profile: {
+    name: "Kind of the controllers",
+    words: ({ name }) => `controllers are of the kind ${name}`,
+    apply: (site, { profileId }) => {
+      for (const c of site.controllers) c.profileId = profileId;
+    },
+  },
+  limits: {
+    name: "Limits by their figures",
+    words: ({ highPercent, lowPercent, persistenceS }) =>
+      `limits +${highPercent} and −${lowPercent} %, ${persistenceS} s`,
+    apply: (site, { kind: _, ...figures }) => {
+      // No longer those of a starting point.
+      const { preset: _p, ...policy } = site.policy;
+      site.policy = { ...policy, ...figures };
     },
   },
   starts: {

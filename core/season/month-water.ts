@@ -54,3 +54,13 @@ export function monthBudgetM3(site: SiteFile, month: number): number | null {
   if (used.length === 0 || used.some((s) => !s.monthlyBudgetM3)) return null;
   return used.reduce((sum, s) => sum + (s.monthlyBudgetM3?.[month] as number), 0);
 }
+
+/**
+ * What the programs take of a month's water budget, 1: all of it; null where there is none.
+ *
+ * @param month 0 for January
+ */
+export function shareOfBudget(site: SiteFile, month: number): number | null {
+  const most = monthBudgetM3(site, month);
+  return most === null || most <= 0 ? null : monthWaterM3(site, month) / most;
+}

@@ -1,5 +1,5 @@
 import { check } from "../check/check.ts";
-import { monthBudgetM3, monthWaterM3 } from "../season/month-water.ts";
+import { shareOfBudget } from "../season/month-water.ts";
 import { siteSensors } from "../network/sensing.ts";
 import { type Waterworks, waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
@@ -60,10 +60,7 @@ export function siteFacts(site: SiteFile, w = waterworks(site), findings = check
       .filter((f) => f.severity === "error" && f.code !== "lockedOut")
       .map((f) => f.message)
       .slice(0, MOST_WORDS),
-    ofBudget: Array.from({ length: 12 }, (_, month) => {
-      const most = monthBudgetM3(site, month);
-      return most === null || most <= 0 ? null : monthWaterM3(site, month) / most;
-    }),
+    ofBudget: Array.from({ length: 12 }, (_, month) => shareOfBudget(site, month)),
     due: dueBy(w, learned[0]),
   };
 }

@@ -1,5 +1,10 @@
 import { z } from "zod";
-import { keeping, type Keeping } from "../../contracts/organisation.ts";
+import {
+  keeping,
+  type Keeping,
+  type OrganisationSettings,
+  organisationSettings,
+} from "../../contracts/organisation.ts";
 import { db, inTransaction } from "./connection.ts";
 
 const organisationRow = keeping.extend({ id: z.string(), name: z.string() }).strip();
@@ -15,6 +20,14 @@ export async function allOrganisations(): Promise<OrganisationRow[]> {
 }
 
 export async function setKeeping(id: string, values: Keeping): Promise<void> {
+  await db()("organisation").where({ id }).update(values);
+}
+
+export async function settingsOf(id: string): Promise<OrganisationSettings> {
+  return organisationSettings.strip().parse(await db()("organisation").where({ id }).first());
+}
+
+export async function setSettings(id: string, values: OrganisationSettings): Promise<void> {
   await db()("organisation").where({ id }).update(values);
 }
 

@@ -19,6 +19,7 @@ const QUICK: ReadonlySet<keyof Tasks> = new Set([
   "manyOnSites",
   "manyToSave",
   "differences",
+  "siteDifferences",
   "basisOf",
   "learningProblem",
   "orderProblem",

@@ -19,10 +19,12 @@ import {
   parseSiteText,
   writeSiteText,
 } from "../../core/site-file/parse-site.ts";
+import { asCalledHere } from "../../core/site-file/called-alike.ts";
 import { patternOf } from "../../core/site-file/pattern.ts";
 import { stampRecords, stampSince } from "../../core/site-file/records.ts";
 import type { SiteFile, Station } from "../../core/site-file/schema.ts";
 import { type NightSummary, nightSummary } from "../../core/summary/night-summary.ts";
+import { shareOfBudget } from "../../core/season/month-water.ts";
 import { siteFacts } from "../../core/summary/site-facts.ts";
 import { controllerTasks } from "./controllers.ts";
 import { nightTasks } from "./nights.ts";
@@ -36,11 +38,18 @@ export type OneOfMany = {
   date: string;
   known: string | null;
 };
+/** What of a site's night is told beside what a change makes of it. */
+type NightFigures = Pick<NightSummary, "finish" | "shortfallMin"> & { ofBudget: number | null };
+const nightFigures = (site: SiteFile, { date, finish, shortfallMin }: NightSummary): NightFigures => ({
+  finish,
+  shortfallMin,
+  ofBudget: shareOfBudget(site, Number(date.slice(5, 7)) - 1),
+});
 type ManyOnSite = {
   ok: true;
   changes: Change[];
-  before: NightSummary;
-  after: NightSummary;
+  before: NightFigures;
+  after: NightFigures;
   come: string[];
   go: string[];
 };
@@ -64,8 +73,8 @@ function manyOnSite(one: OneOfMany, change: ManyChange): Refused | ManyOnSite {
   return {
     ok: true,
     changes: difference(site, parsed.site),
-    before: known?.summary ?? nightSummary(site, date),
-    after: nightSummary(parsed.site, date, undefined, w, findings),
+    before: nightFigures(site, known?.summary ?? nightSummary(site, date)),
+    after: nightFigures(parsed.site, nightSummary(parsed.site, date, undefined, w, findings)),
     come: apart(is, was),
     go: apart(was, is),
   };
@@ -121,6 +130,8 @@ export const tasks = {
 
   alarmsCsv: (alarms: AlarmLine[]): string => alarmsCsv(alarms),
   differences: (before: SiteFile, after: SiteFile): Change[] => difference(before, after),
+  /** What is otherwise at another site: pieces that are called alike are taken for each other. */
+  siteDifferences: (here: SiteFile, other: SiteFile): Change[] => difference(here, asCalledHere(here, other)),
   /** What Rounds shows of a site: its night, what its file says, and what is found of it. */
   roundsOf(site: SiteFile, date: string) {
     const w = waterworks(site);

@@ -3,7 +3,6 @@ import type { DeedView, SitePreview } from "../../contracts/deeds.ts";
 import { nth } from "../../core/checked.ts";
 import { localDate } from "../../core/dates/wall-time.ts";
 import { type ManyChange, manyWords } from "../../core/many/many-change.ts";
-import type { NightSummary } from "../../core/summary/night-summary.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { deedById, deedSites, insertDeed, insertDeedSite, newestDeeds, setUndone } from "../db/deeds.ts";
@@ -49,7 +48,7 @@ function previewOf(
   made: Awaited<ReturnType<Tasks["manyOnSites"]>>[number],
 ): SitePreview {
   const seen = { siteId, version, localDate: date };
-  const none = { finish: null, shortfallMin: 0 };
+  const none = { finish: null, shortfallMin: 0, ofBudget: null };
   if (!made.ok)
     return {
       ...seen,
@@ -64,15 +63,13 @@ function previewOf(
   return {
     ...seen,
     changes: changes.map((c) => c.words),
-    before: figures(before),
-    after: figures(after),
+    before,
+    after,
     come,
     go,
     problem: null,
   };
 }
-
-const figures = ({ finish, shortfallMin }: NightSummary) => ({ finish, shortfallMin });
 
 async function revisionOf(siteId: string, version: number) {
   const revision = await revisionAt(siteId, version);

@@ -6,7 +6,9 @@ import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
 import { userByEmail } from "../db/users.ts";
 import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from "./library.ts";
+import { changeSettings, settings } from "./organisation.ts";
 import { addOrganisation } from "./people.ts";
+import { createSite } from "./sites.ts";
 import { describeProfile, forgetProfile, profiles } from "./profiles.ts";
 
 let maren: SignedIn;
@@ -118,6 +120,21 @@ describe("kinds of controller", () => {
     expect((await refusal(forgetProfile(stranger, mine?.id as string))).code).toBe("notFound");
     expect(await forgetProfile(maren, mine?.id as string)).toEqual([]);
     expect((await refusal(forgetProfile(maren, mine?.id as string))).code).toBe("notFound");
+  });
+});
+
+describe("settings of an organisation", () => {
+  it("name it and are what its new sites begin with; another's stay as they are", async () => {
+    const usual = await settings(maren);
+    expect(usual).toMatchObject({ name: "Tests", timeZone: null, units: "metric", school: "watchful" });
+    const asked = { name: "Verge and Daughters", timeZone: "Europe/Oslo", units: "us" as const, school: "steady" };
+    expect(await changeSettings(maren, asked)).toEqual(asked);
+    expect(await settings(stranger)).toMatchObject({ name: "Others", school: "watchful" });
+    const { file } = await createSite(maren, { name: "New", timeZone: "Europe/Oslo", units: "us" });
+    expect(file.policy).toMatchObject({ preset: "steady", highPercent: 25 });
+    const [entry] = await db()("audit").where({ organisationId: maren.organisationId, what: "settingsChanged" });
+    expect(entry.about).toContain("name Tests → Verge and Daughters");
+    await changeSettings(maren, usual);
   });
 });
 

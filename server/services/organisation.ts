@@ -5,6 +5,7 @@ import {
   type AuditFilter,
   type AuditRow,
   type Keeping,
+  type OrganisationSettings,
   type OrganisationView,
 } from "../../contracts/organisation.ts";
 import { csvLine } from "../../core/exports/csv.ts";
@@ -15,7 +16,7 @@ import { auditOf } from "../db/audit.ts";
 import { inTransaction } from "../db/connection.ts";
 import { eraseOrganisation, everythingOf } from "../db/everything.ts";
 import { accountsOf } from "../db/field.ts";
-import { organisationById, setKeeping } from "../db/keeping.ts";
+import { organisationById, setKeeping, setSettings, settingsOf } from "../db/keeping.ts";
 import { tell } from "../db/listen.ts";
 import { asOperator } from "../db/reach.ts";
 import { colleagues, endSessionsOfOrganisation, userById } from "../db/users.ts";
@@ -36,6 +37,22 @@ export async function organisationView(user: SignedIn): Promise<OrganisationView
   if (!row) throw new AppError("notFound", "This organisation is gone.");
   const { readingsDays, eventsDays, photosDays } = row;
   return { name: row.name, keeping: { readingsDays, eventsDays, photosDays }, people: people.map((p) => p.name) };
+}
+
+/** The organisation's name, and what its new sites begin with. */
+export const settings = (user: SignedIn): Promise<OrganisationSettings> => settingsOf(user.organisationId);
+
+export async function changeSettings(user: SignedIn, asked: OrganisationSettings): Promise<OrganisationSettings> {
+  await inTransaction(async () => {
+    const before = await settingsOf(user.organisationId);
+    await setSettings(user.organisationId, asked);
+    const keys = Object.keys(asked) as (keyof OrganisationSettings)[];
+    const words = keys
+      .filter((k) => asked[k] !== before[k])
+      .map((k) => `${k} ${before[k] ?? "none"} → ${asked[k] ?? "none"}`);
+    if (words.length > 0) await audited(user, "settingsChanged", words.join(", "));
+  });
+  return settingsOf(user.organisationId);
 }
 
 /** How long things are kept from now on. What is older goes within the hour and does not come back. */

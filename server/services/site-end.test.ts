@@ -5,6 +5,7 @@ import { smallSite } from "../../testing/small-site.ts";
 import { asUser, type InSession } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
 import { actOnAlarm, alarmList } from "./alarms.ts";
+import { compareRevisions, compareSites } from "./comparison.ts";
 import { takeBenchNight } from "./log-book.ts";
 import { archive, archiveView, deleteSite, fileOfDeletedSite, sitesDeleted } from "./site-end.ts";
 import { createFrom, importSite, loadSite, saveSite } from "./sites.ts";
@@ -43,6 +44,29 @@ describe("a site begun from another", () => {
     const from = await site("Ours");
     const asked = createFrom(stranger, { from, name: "Theirs", timeZone: "Europe/Oslo" });
     expect((await refusal(asked)).code).toBe("notFound");
+  });
+});
+
+describe("a comparison in words", () => {
+  it("is of any two revisions, either way, and of two sites by what is called alike", async () => {
+    const id = await site("Compared");
+    const { file } = await loadSite(maren, id);
+    const changed = { ...file, policy: { ...file.policy, highPercent: 33 } };
+    await saveSite(maren, id, { baseVersion: 1, file: changed, note: "" });
+    const [forward, back] = [await compareRevisions(maren, id, 1, 2), await compareRevisions(maren, id, 2, 1)];
+    expect(forward.changes).toHaveLength(1);
+    expect(back.changes[0]?.words).not.toBe(forward.changes[0]?.words);
+    expect((await refusal(compareRevisions(maren, id, 1, 9))).message).toContain("no revision 9");
+    const { id: other } = await createFrom(maren, { from: id, name: "Its like", timeZone: "Europe/Vienna" });
+    const { from, to, changes } = await compareSites(maren, id, other);
+    expect([from, to]).toEqual(["Compared", "Its like"]);
+    expect(changes.map((c) => c.words).join("\n")).toContain("learned");
+    expect(changes.some((c) => c.words.includes("removed"))).toBe(false);
+  });
+  it("is not made with another organisation's site, nor of it", async () => {
+    const id = await site("Private");
+    expect((await refusal(compareSites(stranger, id, id))).code).toBe("notFound");
+    expect((await refusal(compareRevisions(stranger, id, 1, 1))).code).toBe("notFound");
   });
 });
 

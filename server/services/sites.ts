@@ -2,6 +2,7 @@ import { randomBytes } from "node:crypto";
 import type { Change } from "../../core/site-file/difference.ts";
 import { writeSiteText } from "../../core/site-file/parse-site.ts";
 import { lockedIn, withLocks } from "../../core/site-file/locks.ts";
+import { SCHOOLS } from "../../core/limits/schools.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { audited } from "./audited.ts";
 import { AppError, badFile } from "../app-error.ts";
@@ -9,6 +10,7 @@ import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
 import { keepFlowFigures } from "../db/flow-figures.ts";
 import { once } from "../db/once.ts";
+import { settingsOf } from "../db/keeping.ts";
 import { projectElements } from "../db/elements.ts";
 import { insertRevision, revisionAt } from "../db/revisions.ts";
 import { tell } from "../db/listen.ts";
@@ -36,6 +38,8 @@ export async function createSite(
   request: { name: string; timeZone: string; units: "us" | "metric" },
   key: string | null = null,
 ): Promise<LoadedSite> {
+  const { school } = await settingsOf(user.organisationId);
+  const usual = SCHOOLS.find((s) => s.id === school) ?? SCHOOLS[0];
   const file = {
     format: "presa-site",
     version: 1,
@@ -51,15 +55,7 @@ export async function createSite(
     controllers: [],
     stations: [],
     programs: [],
-    policy: {
-      preset: "watchful",
-      basis: "station",
-      highPercent: 20,
-      lowPercent: 25,
-      persistenceS: 60,
-      highResponse: "findAndIsolate",
-      lowResponse: "findAndIsolate",
-    },
+    policy: { ...usual?.policy, preset: usual?.id },
   };
   return addSite(user, await accepted(user, file), "Site created", key);
 }

@@ -16,6 +16,7 @@ import type { Alarm } from "@/contracts/alarms";
 import { localIso } from "@/core/dates/wall-time";
 import { lockedIn } from "@/core/site-file/locks";
 import { subjectName } from "@/core/judge/alarm-words";
+import { Compare } from "./compare";
 import { RevisionList } from "./revision-list";
 import { Timeline } from "./timeline";
 
@@ -23,6 +24,7 @@ const VIEWS = [
   { id: "timeline", label: "Timeline" },
   { id: "alarms", label: "Alarms" },
   { id: "revisions", label: "Revisions" },
+  { id: "compare", label: "Compare" },
 ] as const;
 type View = (typeof VIEWS)[number]["id"];
 const isView = oneOf(VIEWS);
@@ -134,6 +136,7 @@ export function LogScreen() {
           ))}
         </section>
       )}
+      {book && view === "compare" && <Compare siteId={siteId} revisions={book.revisions} when={when} />}
       {book && view === "revisions" && (
         <RevisionList
           revisions={book.revisions}

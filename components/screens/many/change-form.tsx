@@ -1,31 +1,15 @@
 "use client";
+import { useProfiles } from "@/components/data/use-profiles";
 import { DateField } from "@/components/kit/date-field";
-import { ChoiceField, NumberField } from "@/components/kit/fields";
+import { ChoiceField, NumberField, TextField } from "@/components/kit/fields";
+import { MONTHS } from "@/core/dates/months";
 import { SCHOOLS } from "@/core/limits/schools";
+import { INPUT_KINDS, MANY, type ManyChange, type ManyKind } from "@/core/many/many-change";
 import { MOST_PERCENT } from "@/core/site-file/basics-schema";
-import { MANY, type ManyChange, type ManyKind } from "@/core/many/many-change";
+import { usual } from "./usual-change";
 
 const KINDS = Object.entries(MANY).map(([kind, { name }]) => [kind as ManyKind, name] as const);
-
-/** A change of a kind to begin with. */
-export function usual(kind: ManyKind, today: string): ManyChange {
-  switch (kind) {
-    case "holdDays":
-      return { kind, days: 3 };
-    case "holdUntil":
-      return { kind, until: today };
-    case "resume":
-      return { kind };
-    case "percent":
-      return { kind, percent: 100 };
-    case "percentBy":
-      return { kind, percent: -10 };
-    case "starts":
-      return { kind, minutes: 60 };
-    case "startingPoint":
-      return { kind, school: "steady" };
-  }
-}
+type Put = (change: ManyChange) => void;
 
 /** What is changed, and its figure. */
 export function ChangeForm({
@@ -37,33 +21,31 @@ export function ChangeForm({
   change: ManyChange;
   today: string;
   disabled: boolean;
-  onChange: (change: ManyChange) => void;
+  onChange: Put;
 }) {
   return (
     <fieldset disabled={disabled} className="grid gap-3">
       <legend className="sr-only">The change</legend>
       <ChoiceField label="What" value={change.kind} options={KINDS} onCommit={(kind) => onChange(usual(kind, today))} />
-      <Figure change={change} today={today} onChange={onChange} />
+      <Figures change={change} today={today} put={onChange} />
     </fieldset>
   );
 }
 
 function Figure({
-  change,
-  today,
-  onChange,
+  label,
+  unit,
+  value,
+  range: [min, max],
+  put,
 }: {
-  change: ManyChange;
-  today: string;
-  onChange: (change: ManyChange) => void;
+  label: string;
+  unit: string;
+  value: number;
+  range: [number, number];
+  put: (value: number) => void;
 }) {
-  const number = (
-    label: string,
-    unit: string,
-    value: number,
-    [min, max]: [number, number],
-    made: (n: number) => ManyChange,
-  ) => (
+  return (
     <NumberField
       label={label}
       unit={unit}
@@ -72,55 +54,199 @@ function Figure({
       max={max}
       whole
       required
-      onCommit={(n) => n !== undefined && onChange(made(n))}
+      onCommit={(n) => n !== undefined && put(n)}
     />
+  );
+}
+
+function OfProgram<C extends Extract<ManyChange, { program: string }>>({ change, put }: { change: C; put: Put }) {
+  return (
+    <TextField
+      label="Program, by its name"
+      hint="Sites that have none of this name are left as they are."
+      value={change.program}
+      onCommit={(program) => put({ ...change, program } as ManyChange)}
+    />
+  );
+}
+
+function Figures({ change, today, put }: { change: ManyChange; today: string; put: Put }) {
+  const percent = (value: number, made: (n: number) => ManyChange) => (
+    <Figure label="To" unit="%" value={value} range={[0, MOST_PERCENT]} put={(n) => put(made(n))} />
+  );
+  const days = (value: number, made: (n: number) => ManyChange) => (
+    <Figure label="For" unit="days" value={value} range={[1, 90]} put={(n) => put(made(n))} />
   );
   switch (change.kind) {
     case "holdDays":
-      return number("For", "days", change.days, [1, 90], (days) => ({ kind: "holdDays", days }));
+      return days(change.days, (n) => ({ ...change, days: n }));
     case "holdUntil":
-      return (
-        <>
-          <ChoiceField
-            label="Until"
-            value={change.until === "indefinite" ? "indefinite" : "day"}
-            options={[
-              ["day", "a day"],
-              ["indefinite", "somebody resumes it"],
-            ]}
-            onCommit={(to) => onChange({ kind: "holdUntil", until: to === "day" ? today : "indefinite" })}
-          />
-          {change.until !== "indefinite" && (
-            <DateField
-              label="Nothing waters before"
-              value={change.until}
-              onCommit={(until) => until && onChange({ kind: "holdUntil", until })}
-            />
-          )}
-        </>
-      );
+      return <Until change={change} today={today} put={put} />;
     case "resume":
       return <p className="text-faint">The hold of the site ends; holds of single programs stay.</p>;
     case "percent":
-      return number("To", "%", change.percent, [0, MOST_PERCENT], (percent) => ({ kind: "percent", percent }));
+      return percent(change.percent, (n) => ({ ...change, percent: n }));
     case "percentBy":
-      return number("By, of what it is", "%", change.percent, [-90, 200], (percent) => ({
-        kind: "percentBy",
-        percent,
-      }));
+      return (
+        <Figure
+          label="By, of what it is"
+          unit="%"
+          value={change.percent}
+          range={[-90, 200]}
+          put={(n) => put({ ...change, percent: n })}
+        />
+      );
+    case "monthPercent":
+      return (
+        <>
+          <ChoiceField
+            label="Month"
+            value={String(change.month)}
+            options={MONTHS.map((name, i) => [String(i + 1), name] as const)}
+            onCommit={(month) => put({ ...change, month: Number(month) })}
+          />
+          {percent(change.percent, (n) => ({ ...change, percent: n }))}
+        </>
+      );
+    case "programInUse":
+      return (
+        <>
+          <OfProgram change={change} put={put} />
+          <ChoiceField
+            label="Is"
+            value={change.inUse ? "in" : "out"}
+            options={[
+              ["in", "in use"],
+              ["out", "not in use"],
+            ]}
+            onCommit={(to) => put({ ...change, inUse: to === "in" })}
+          />
+        </>
+      );
+    case "programPercent":
+      return (
+        <>
+          <OfProgram change={change} put={put} />
+          {percent(change.percent, (n) => ({ ...change, percent: n }))}
+        </>
+      );
+    case "programHold":
+      return (
+        <>
+          <OfProgram change={change} put={put} />
+          {days(change.days, (n) => ({ ...change, days: n }))}
+        </>
+      );
     case "starts":
-      return number("Later by; less than 0 is earlier", "min", change.minutes, [-720, 720], (minutes) => ({
-        kind: "starts",
-        minutes,
-      }));
+      return (
+        <Figure
+          label="Later by; less than 0 is earlier"
+          unit="min"
+          value={change.minutes}
+          range={[-720, 720]}
+          put={(n) => put({ ...change, minutes: n })}
+        />
+      );
+    case "inputBypassed":
+      return <Inputs change={change} put={put} />;
+    case "profile":
+      return <Profile change={change} put={put} />;
     case "startingPoint":
       return (
         <ChoiceField
           label="Starting point"
           value={change.school}
           options={SCHOOLS.map((s) => [s.id, `${s.name}: ${s.suits}`] as const)}
-          onCommit={(school) => onChange({ kind: "startingPoint", school })}
+          onCommit={(school) => put({ ...change, school })}
         />
       );
+    case "limits":
+      return (
+        <>
+          <Figure
+            label="High, over what is expected"
+            unit="%"
+            value={change.highPercent}
+            range={[1, MOST_PERCENT]}
+            put={(n) => put({ ...change, highPercent: n })}
+          />
+          <Figure
+            label="Low, under it"
+            unit="%"
+            value={change.lowPercent}
+            range={[0, 100]}
+            put={(n) => put({ ...change, lowPercent: n })}
+          />
+          <Figure
+            label="Persistence"
+            unit="s"
+            value={change.persistenceS}
+            range={[0, 86_400]}
+            put={(n) => put({ ...change, persistenceS: n })}
+          />
+        </>
+      );
   }
+}
+
+type Of<K extends ManyKind> = { change: Extract<ManyChange, { kind: K }>; put: Put };
+
+function Until({ change, today, put }: Of<"holdUntil"> & { today: string }) {
+  return (
+    <>
+      <ChoiceField
+        label="Until"
+        value={change.until === "indefinite" ? "indefinite" : "day"}
+        options={[
+          ["day", "a day"],
+          ["indefinite", "somebody resumes it"],
+        ]}
+        onCommit={(to) => put({ kind: "holdUntil", until: to === "day" ? today : "indefinite" })}
+      />
+      {change.until !== "indefinite" && (
+        <DateField
+          label="Nothing waters before"
+          value={change.until}
+          onCommit={(until) => until && put({ kind: "holdUntil", until })}
+        />
+      )}
+    </>
+  );
+}
+
+function Inputs({ change, put }: Of<"inputBypassed">) {
+  return (
+    <>
+      <ChoiceField
+        label="Inputs"
+        value={change.input}
+        options={INPUT_KINDS.map((k) => [k, k === "all" ? "all of them" : k] as const)}
+        onCommit={(input) => put({ ...change, input })}
+      />
+      <ChoiceField
+        label="Are"
+        value={change.bypassed ? "bypassed" : "heard"}
+        options={[
+          ["heard", "heard"],
+          ["bypassed", "bypassed"],
+        ]}
+        onCommit={(to) => put({ ...change, bypassed: to === "bypassed" })}
+      />
+    </>
+  );
+}
+
+function Profile({ change, put }: Of<"profile">) {
+  const { all } = useProfiles();
+  return (
+    <ChoiceField
+      label="Kind of controller"
+      value={change.profileId}
+      options={all.map((p) => [p.id, p.name] as const)}
+      onCommit={(profileId) => {
+        const name = all.find((p) => p.id === profileId)?.name;
+        if (name) put({ ...change, profileId, name });
+      }}
+    />
+  );
 }

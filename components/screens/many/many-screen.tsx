@@ -14,8 +14,9 @@ import { Caution, Problem } from "@/components/kit/notice";
 import { sitesWords } from "@/components/words/sites-words";
 import type { DeedView, SitePreview } from "@/contracts/deeds";
 import { foundBy } from "@/contracts/groups";
-import { type ManyChange, manyWords } from "@/core/many/many-change";
-import { ChangeForm, usual } from "./change-form";
+import { type ManyChange, manyChange, manyWords } from "@/core/many/many-change";
+import { ChangeForm } from "./change-form";
+import { usual } from "./usual-change";
 import { SitesToChange } from "./sites-to-change";
 
 const NONE: ReadonlyMap<string, SitePreview> = new Map();
@@ -42,6 +43,7 @@ export function ManyScreen({ who }: { who: string }) {
     const p = previews.get(id);
     return p && p.problem === null && p.changes.length > 0 ? [{ siteId: id, version: p.version }] : [];
   });
+  const right = manyChange.safeParse(change).success;
   const unseen = [...chosen].filter((id) => !previews.has(id));
   const lookAtAll = async (): Promise<void> => {
     const seen = await look([...chosen], change);
@@ -68,7 +70,12 @@ export function ManyScreen({ who }: { who: string }) {
             }}
           />
           {unseen.length > 0 || ready.length === 0 ? (
-            <Button rank="main" icon={Eye} disabled={chosen.size === 0 || busy} onClick={() => void lookAtAll()}>
+            <Button
+              rank="main"
+              icon={Eye}
+              disabled={chosen.size === 0 || busy || !right}
+              onClick={() => void lookAtAll()}
+            >
               See what it does to {sitesWords(chosen.size)}
             </Button>
           ) : (

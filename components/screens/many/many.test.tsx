@@ -20,8 +20,8 @@ const preview = (siteId: string, more: Partial<SitePreview> = {}): SitePreview =
   version: 4,
   localDate: "2026-07-14",
   changes: ["site: off until 2026-07-17, was on"],
-  before: { finish: "2026-07-15T03:40:00+02:00", shortfallMin: 12 },
-  after: { finish: null, shortfallMin: 0 },
+  before: { finish: "2026-07-15T03:40:00+02:00", shortfallMin: 12, ofBudget: 0.92 },
+  after: { finish: null, shortfallMin: 0, ofBudget: 1.04 },
   come: ["Nothing waters tonight."],
   go: [],
   problem: null,
@@ -66,6 +66,22 @@ function open(look: (id: string) => SitePreview = preview) {
 }
 
 describe("one change on many sites", () => {
+  it("of a program waits for its name, and of a month says which", async () => {
+    const { sent, user } = open();
+    await user.click(await screen.findByLabelText("Change Almond Court"));
+    const see = screen.getByRole("button", { name: "See what it does to 1 site" });
+    await user.selectOptions(screen.getByLabelText("What"), "A program in use or not");
+    expect(see).toBeDisabled();
+    await user.type(screen.getByLabelText("Program, by its name"), "Frost{Enter}");
+    await user.click(see);
+    await waitFor(() =>
+      expect(sent.at(-1)?.body.change).toEqual({ kind: "programInUse", program: "Frost", inUse: false }),
+    );
+    await user.selectOptions(screen.getByLabelText("What"), "Percent of a month, every program");
+    await user.selectOptions(screen.getByLabelText("Month"), "Jul");
+    await user.click(screen.getByRole("button", { name: "See what it does to 1 site" }));
+    await waitFor(() => expect(sent.at(-1)?.body.change).toEqual({ kind: "monthPercent", month: 7, percent: 100 }));
+  });
   it("is looked at on those that are ticked, made on them as one, and taken back as one", async () => {
     const { sent, user } = open();
     await user.type(await screen.findByLabelText("Find sites"), "verge");
@@ -75,6 +91,7 @@ describe("one change on many sites", () => {
     await waitFor(() => expect(table).toHaveTextContent("off until 2026-07-17"));
     expect(table).toHaveTextContent("03:40 next day → no runs");
     expect(table).toHaveTextContent("12 → 0");
+    expect(table).toHaveTextContent("92 → 104");
     expect(table).toHaveTextContent("Nothing waters tonight.");
     await user.click(screen.getByRole("button", { name: "Change 2 sites: off for 3 days" }));
     expect(await screen.findByText("2 sites changed.")).toBeInTheDocument();

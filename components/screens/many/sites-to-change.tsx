@@ -63,6 +63,13 @@ const LOOKED: Column<Row>[] = [
     cell: ({ row: { original: r } }) => r.preview && <FromTo of={r.preview} figure={short} />,
   },
   {
+    id: "budget",
+    header: "Of budget, %",
+    accessorFn: (r) => r.preview?.after.ofBudget ?? -1,
+    meta: { className: "max-md:hidden" },
+    cell: ({ row: { original: r } }) => r.preview && <FromTo of={r.preview} figure={budget} />,
+  },
+  {
     id: "findings",
     header: "Findings",
     enableSorting: false,
@@ -74,6 +81,9 @@ const LOOKED: Column<Row>[] = [
 const ends = (of: SitePreview, { finish }: SitePreview["after"]): string =>
   finish ? clock(finish, of.localDate) : "no runs";
 const short = (_: SitePreview, { shortfallMin }: SitePreview["after"]): string => String(Math.round(shortfallMin));
+
+const budget = (_: SitePreview, { ofBudget }: SitePreview["after"]): string =>
+  ofBudget === null ? "–" : String(Math.round(100 * ofBudget));
 
 function FromTo({ of, figure }: { of: SitePreview; figure: (of: SitePreview, night: SitePreview["after"]) => string }) {
   const [was, is] = [figure(of, of.before), figure(of, of.after)];

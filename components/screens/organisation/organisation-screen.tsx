@@ -12,12 +12,14 @@ import { AuditTable } from "./audit-table";
 import { EraseForm } from "./erase-form";
 import { KeepingForm } from "./keeping-form";
 import { PeoplePanel } from "./people-panel";
+import { SettingsForm } from "./settings-form";
 import { SitesPanel } from "./sites-panel";
 import { ToldPanel } from "./told-panel";
 
 const VIEWS = [
   { id: "people", label: "People" },
   { id: "sites", label: "Sites" },
+  { id: "settings", label: "Settings" },
   { id: "told", label: "What is told" },
   { id: "audit", label: "Who did what" },
   { id: "kept", label: "What is kept" },
@@ -42,6 +44,11 @@ export function OrganisationScreen({ who, me }: { who: string; me: string }) {
         {problem && <Problem>{problem}</Problem>}
         {view === "people" && <PeoplePanel me={me} />}
         {view === "sites" && <SitesPanel />}
+        {view === "settings" && (
+          <Section id="settings" title="Settings">
+            <SettingsForm />
+          </Section>
+        )}
         {view === "told" && <ToldPanel />}
         {about && view === "audit" && <AuditTable people={about.people} />}
         {about && view === "kept" && <Kept about={about} keep={organisation.keep} erase={organisation.erase} />}

@@ -3,11 +3,12 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useId, useRef, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { request } from "@/components/data/request";
 import type { SiteNames } from "@/contracts/rounds";
+import { useSettings } from "@/components/data/use-organisation";
 import { Button } from "@/components/kit/button";
 import { Dialog } from "@/components/kit/dialog";
 import { Labelled } from "@/components/kit/fields";
@@ -91,16 +92,23 @@ function NewSiteForm({
   onCreate: (values: Values) => void;
 }) {
   const id = useId();
+  const { settings } = useSettings();
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => request<SiteNames>("GET", "/api/sites") });
   const {
     register,
     handleSubmit,
     watch,
-    formState: { errors },
+    reset,
+    formState: { errors, isDirty },
   } = useForm<Values>({
     resolver: zodResolver(form),
     defaultValues: { name: "", timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, units: "metric", from: "" },
   });
+  // What the organisation's sites begin with, unless something is written already.
+  useEffect(() => {
+    if (settings && !isDirty)
+      reset((now) => ({ ...now, units: settings.units, timeZone: settings.timeZone ?? now.timeZone }));
+  }, [settings, isDirty, reset]);
   return (
     <form onSubmit={handleSubmit(onCreate)} noValidate className="flex flex-col gap-3">
       <Labelled id={`${id}-name`} label="Name of the site" error={errors.name?.message ?? null}>

@@ -151,7 +151,10 @@ describe("rounds", () => {
   });
   it("a site is made from a name and a zone; a wrong zone is told at its field", async () => {
     const { user } = await showRounds(pageOf([]));
-    const sent = server(() => ({ id: "new" }));
+    const sent = server(({ method, path }) => {
+      if (path.endsWith("/settings")) return { name: "Us", timeZone: null, units: "metric", school: "watchful" };
+      return method === "POST" ? { id: "new" } : { sites: [] };
+    });
     expect(screen.getByText(/No site yet/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "New site" }));
     await user.type(screen.getByLabelText("Name of the site"), "Dell Pond");
@@ -170,15 +173,16 @@ describe("rounds", () => {
   });
   it("a site is begun from another as a pattern", async () => {
     const { user } = await showRounds(pageOf([]));
-    const sent = server(({ method }) =>
-      method === "POST" ? { id: "new" } : { sites: [{ id: "s1", name: "Dell Pond" }] },
-    );
+    const sent = server(({ method, path }) => {
+      if (path.endsWith("/settings")) return { name: "Us", timeZone: "Europe/Oslo", units: "us", school: "watchful" };
+      return method === "POST" ? { id: "new" } : { sites: [{ id: "s1", name: "Dell Pond" }] };
+    });
     await user.click(screen.getByRole("button", { name: "New site" }));
+    // What the organisation's sites begin with stands there already.
+    await waitFor(() => expect(screen.getByLabelText("Time zone")).toHaveValue("Europe/Oslo"));
     await user.type(screen.getByLabelText("Name of the site"), "Dell Brook");
     await user.selectOptions(await screen.findByLabelText("Begun from"), await screen.findByText("Dell Pond"));
     expect(screen.queryByLabelText("Units shown")).toBeNull();
-    await user.clear(screen.getByLabelText("Time zone"));
-    await user.type(screen.getByLabelText("Time zone"), "Europe/Oslo");
     await user.click(screen.getByRole("button", { name: "Create from this pattern" }));
     await waitFor(() => expect(window.location.pathname).toBe("/sites/new/waterworks"));
     expect(sent.find((s) => s.method === "POST")?.body).toEqual({

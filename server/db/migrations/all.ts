@@ -23,6 +23,7 @@ import * as deeds from "./0021-deeds.ts";
 import * as roundsAhead from "./0022-rounds-ahead.ts";
 import * as told from "./0023-told.ts";
 import * as deletedSites from "./0024-deleted-sites.ts";
+import * as organisationSettings from "./0025-organisation-settings.ts";
 
 /** In order of name; forward only. */
 export const migrations: Record<string, Knex.Migration> = {
@@ -50,4 +51,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0022-rounds-ahead": roundsAhead,
   "0023-told": told,
   "0024-deleted-sites": deletedSites,
+  "0025-organisation-settings": organisationSettings,
 };

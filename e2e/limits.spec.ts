@@ -191,11 +191,11 @@ test("a night that can be watched shows more breaks, beside the night as it is, 
   await view(page, "Watchable night");
   await page.getByRole("checkbox", { name: /^limits too/ }).uncheck();
   await page.getByLabel(/^for at most/).selectOption("15");
-  await page.getByRole("button", { name: "Search" }).click();
+  await page.getByRole("button", { name: "Search", exact: true }).click();
   await expect(page.getByText(/broken laterals seen in one set at least .*; as it is \d+\./)).toBeVisible({
     timeout: 60_000,
   });
-  await expect(page.getByRole("button", { name: "Search" })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole("button", { name: "Search", exact: true })).toBeVisible({ timeout: 60_000 });
   const watch = page.getByRole("region", { name: "A night that can be watched" });
   await watch.getByRole("row").last().getByRole("radio").check();
   await expect(page.getByText(/^Watchable: ends/)).toBeVisible();

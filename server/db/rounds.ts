@@ -13,6 +13,7 @@ export type RoundRow = {
   area: string | null;
   crew: string | null;
   version: number;
+  archived: boolean;
   openAlarms: number;
   lockedOut: number;
   summary: NightSummary | null;
@@ -57,7 +58,7 @@ const FROM = `from site s
   left join (select site_id, count(*)::int as locked from element where organisation_id = :organisationId and locked_out and present group by site_id) lo on lo.site_id = s.id
   where s.organisation_id = :organisationId and (s.archived_at is not null) = :archived`;
 
-/** What passes each choice; `:value` is what is chosen of it. */
+/** What passes each choice that is no reason of its own. */
 const ONLY: Record<string, string> = {
   needs: `(${URGENCY}) >= 30`,
   alarms: "coalesce(al.open, 0) > 0",
@@ -103,7 +104,7 @@ export async function roundRows(
   // Which they are first, then what is shown of them: what is not shown is not read.
   const { rows } = await db().raw(
     `with page as (
-       select s.id, s.name, c.name as client, a.name as area, w.name as crew, s.version,
+       select s.id, s.name, c.name as client, a.name as area, w.name as crew, s.version, s.archived_at is not null as archived,
          coalesce(al.open, 0) as open_alarms, coalesce(lo.locked, 0) as locked_out,
          row_number() over (order by ${order}, lower(s.name), s.id) as place,
          count(*) over ()::int as found

@@ -37,7 +37,7 @@ export async function rounds(user: SignedIn, query: RoundsQuery, now: Date): Pro
 }
 
 function oneRow(row: RoundRow, now: Date): RoundsRow {
-  const { summary, facts, reasons, summaryVersion, found: _, ...of } = row;
+  const { summary, facts, reasons, summaryVersion, archived, found: _, ...of } = row;
   const why = [...reasonsNow(of), ...reasons.filter((r) => r.words !== "")].map((r) => r.words);
   if (!summary || !facts)
     return {
@@ -66,7 +66,8 @@ function oneRow(row: RoundRow, now: Date): RoundsRow {
     unlearned: facts.unlearned,
     ofBudget: nth(facts.ofBudget, Number(summary.date.slice(5, 7)) - 1),
     summary: { ...summary, sketch: summary.sketch.map(Math.round).join(" ") },
-    old: summaryVersion !== row.version || summary.date !== localDate(timeZone, now.getTime() / 1000),
+    // What nobody works on is of when it was archived.
+    old: !archived && (summaryVersion !== row.version || summary.date !== localDate(timeZone, now.getTime() / 1000)),
     why,
   };
 }

@@ -37,13 +37,13 @@ function Why({ row }: { row: RoundsRow }) {
         <Link
           key={w}
           href={`/sites/${row.id}/log?view=alarms`}
-          className="block font-semibold text-error hover:underline"
+          className="block min-h-6 font-semibold text-error hover:underline"
         >
           {w}
         </Link>
       ))}
       {row.nights.map((w) => (
-        <Link key={w} href={`/sites/${row.id}/night?view=last`} className="link block">
+        <Link key={w} href={`/sites/${row.id}/night?view=last`} className="link block min-h-6">
           {w}
         </Link>
       ))}

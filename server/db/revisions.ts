@@ -1,12 +1,12 @@
 import { z } from "zod";
 import type { Change } from "../../core/site-file/difference.ts";
-import type { SiteFile } from "../../core/site-file/schema.ts";
+import { siteFileSchema, type SiteFile } from "../../core/site-file/schema.ts";
 import { db } from "./connection.ts";
 
 const revisionRow = z.object({
   version: z.number(),
-  /** Was checked when it was saved: not once more each time it is read. */
-  siteFile: z.custom<SiteFile>(),
+  // Read as the schema has it: the database keeps keys in an order of its own, and differences are told in the schema's.
+  siteFile: siteFileSchema,
   note: z.string(),
   madeAt: z.date().transform((d) => d.toISOString()),
   madeByName: z.string(),

@@ -1,4 +1,5 @@
-import type { Letter } from "./letter.ts";
+/** A letter that was caught. */
+export type Letter = { at: string; from: string; to: string[]; subject: string; text: string };
 
 const ESCAPES: Record<string, string> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" };
 const escaped = (text: string): string => text.replace(/[&<>"]/g, (c) => ESCAPES[c] ?? c);

@@ -2,20 +2,17 @@ import { createServer } from "node:http";
 import { parseArgs } from "node:util";
 import { simpleParser } from "mailparser";
 import { SMTPServer } from "smtp-server";
-import type { Letter } from "./letter.ts";
-import { listPage } from "./list-page.ts";
+import { type Letter, listPage } from "./list-page.ts";
 
 const USAGE = `The mail catcher: takes every letter that is sent to it over SMTP and shows it, and sends none on. A stand-in for a mail server, on this machine only.
 
   --smtp N   port on which it takes letters (needed)
   --page N   port of its page: / is the list, /letters the same as JSON (needed)
-  --refuse   refuses everybody whose address begins with "nobody", for trials
 `;
 const { values } = parseArgs({
   options: {
     smtp: { type: "string" },
     page: { type: "string" },
-    refuse: { type: "boolean" },
     help: { type: "boolean" },
   },
 });
@@ -32,11 +29,6 @@ const smtp = new SMTPServer({
   authOptional: true,
   disabledCommands: ["STARTTLS"],
   size: 1_000_000,
-  onRcptTo({ address }, _session, done) {
-    if (values.refuse && address.startsWith("nobody"))
-      return done(Object.assign(new Error("There is no such box here."), { responseCode: 550 }));
-    done();
-  },
   onData(stream, session, done) {
     simpleParser(stream).then(
       ({ from, subject, text }) => {

@@ -2,6 +2,7 @@ import { z } from "zod";
 import type { AlarmedDeparture } from "../../core/field/departure.ts";
 import { type Alarm, alarm, type AlarmEntry, alarmEntry } from "../../contracts/alarms.ts";
 import type { Knex } from "knex";
+import { anywhere } from "./anywhere.ts";
 import { db } from "./connection.ts";
 import { ensureMonths } from "./months.ts";
 
@@ -59,7 +60,7 @@ function passing<Q extends Knex.QueryBuilder>(asked: Q, filter: AlarmFilter): Q 
   if (filter.siteId) asked.where("a.site_id", filter.siteId);
   if (filter.assignedTo) asked.where("a.assigned_to", filter.assignedTo);
   if (filter.find) {
-    const like = `%${filter.find.toLowerCase().replace(/[\\%_]/g, "\\$&")}%`;
+    const like = anywhere(filter.find.toLowerCase());
     const called = db()("site").whereRaw("lower(name) like ?", [like]).select("id");
     asked.where((q) => q.whereLike("a.words", like).orWhereIn("a.site_id", called));
   }

@@ -3,6 +3,7 @@ import type { RoundsQuery, RoundsSort } from "../../contracts/rounds.ts";
 import type { NightSummary } from "../../core/summary/night-summary.ts";
 import type { Reason } from "../../core/summary/reasons.ts";
 import type { SiteFacts } from "../../core/summary/site-facts.ts";
+import { anywhere } from "./anywhere.ts";
 import { db } from "./connection.ts";
 
 /** What Rounds shows of a site, as it is kept; null where nothing was worked out of it yet. */
@@ -79,7 +80,7 @@ function asked(organisationId: string, { find, only, within }: RoundsQuery): Ask
   const bindings: Asked["bindings"] = { organisationId, archived: only === "archived" };
   for (const [i, word] of find.split(/\s+/).filter(Boolean).entries()) {
     where.push(`concat_ws(' ', s.name, c.name, a.name, w.name) ilike :word${i}`);
-    bindings[`word${i}`] = `%${word.replace(/[\\%_]/g, "\\$&")}%`;
+    bindings[`word${i}`] = anywhere(word);
   }
   if (only !== "all" && only !== "archived") {
     const known = ONLY[only];

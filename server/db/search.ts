@@ -1,8 +1,7 @@
 import { z } from "zod";
+import { anywhere } from "./anywhere.ts";
 import { db } from "./connection.ts";
 
-/** A word with its wildcards taken for letters, anywhere in a text. */
-const anywhere = (word: string): string => `%${word.replace(/[\\%_]/g, "\\$&")}%`;
 const patterns = (words: readonly string[]): { longest: string; all: string[] } => ({
   longest: anywhere(words.reduce((a, b) => (b.length > a.length ? b : a))),
   all: words.map(anywhere),

@@ -264,6 +264,7 @@ export async function amendSite(
     const row = isUuid(siteId) ? await lockSite(user.organisationId, siteId) : null;
     const current = row && (await revisionAt(row.id, row.version));
     if (!row || !current) throw new AppError("notFound", "There is no such site in your organisation.");
+    mustBeWorkedOn(row);
     const settled = await heavy(user.organisationId, "settleAmended", [
       current.siteFile,
       amend(structuredClone(current.siteFile)),

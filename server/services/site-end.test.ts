@@ -8,7 +8,7 @@ import { actOnAlarm, alarmList } from "./alarms.ts";
 import { compareRevisions, compareSites } from "./comparison.ts";
 import { takeBenchNight } from "./log-book.ts";
 import { archive, archiveView, deleteSite, fileOfDeletedSite, sitesDeleted } from "./site-end.ts";
-import { createFrom, importSite, loadSite, saveSite } from "./sites.ts";
+import { amendSite, createFrom, importSite, loadSite, saveSite } from "./sites.ts";
 
 let maren: InSession;
 let stranger: InSession;
@@ -82,6 +82,8 @@ describe("a site that is archived", () => {
     expect((await refusal(saveSite(maren, id, { baseVersion: 1, file: changed, note: "" }))).message).toContain(
       "archived",
     );
+    // What the server itself enters is a change like any other.
+    expect((await refusal(amendSite(maren, id, "learned", () => changed))).message).toContain("archived");
     await archive(maren, id, false);
     expect(await archiveView(maren, id)).toEqual({ archived: false });
     expect(await names({ find: "Old Yard" })).toEqual(["Old Yard"]);

@@ -3,7 +3,7 @@ import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
-import { actOnAlarm, alarmList, alarmPhoto, alarmsCsv } from "./alarms.ts";
+import { actOnAlarm, alarmList, alarmPhoto, alarmsCsv, clearMany } from "./alarms.ts";
 import { logBook, takeBenchNight } from "./log-book.ts";
 import { importSite, loadSite } from "./sites.ts";
 
@@ -96,5 +96,19 @@ describe("an alarm", () => {
     expect(await alarmsCsv(maren, { siteId })).toMatch(
       /^site,at,kind.*\nAlarm site \d+,2026-07-14T22:\d\d:\d\d\+02:00,stationHigh,station 1 S1,/,
     );
+  });
+  it("of one cause is cleared with others, each freed; one that was cleared already, or is another's, is told and left", async () => {
+    const [a, b] = [await alarmed(), await alarmed()];
+    await actOnAlarm(maren, b.siteId, b.alarmId, { action: "clear", cause: "a mole" });
+    const asked = { alarms: [a, b], cause: "frozen main", repaired: true };
+    expect((await clearMany(stranger, asked)).asked).toBe(0);
+    const answer = await clearMany(maren, asked);
+    expect(answer.asked).toBe(1);
+    expect(answer.not).toEqual([expect.stringContaining("cleared by maren already")]);
+    const [cleared] = (await alarmList(maren, { siteId: a.siteId })).alarms;
+    expect(cleared).toMatchObject({ state: "cleared", cause: "frozen main" });
+    const [station] = (await loadSite(maren, a.siteId)).file.stations;
+    expect(station?.lockedOut).toBeUndefined();
+    expect(station?.repairedAt).toBeDefined();
   });
 });

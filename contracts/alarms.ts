@@ -53,6 +53,8 @@ export type Person = z.infer<typeof person>;
 /** A page of the alarms over all sites, each with the units and the clock of its site; of how many. */
 export const alarmList = z.strictObject({
   found: z.number(),
+  /** There are more than `found`; they are not counted. */
+  more: z.boolean(),
   pageSize: z.number(),
   alarms: z.array(alarm.extend({ siteUnits: z.enum(["us", "metric"]), siteZone: z.string() })),
   entries: z.array(alarmEntry),

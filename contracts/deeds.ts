@@ -1,12 +1,12 @@
 import { z } from "zod";
-import { manyChange } from "../core/many/many-change.ts";
+import { deedChange } from "./office-change.ts";
 
 /** So many sites with one request, at the most. */
 const SITES_AT_ONCE = 20;
 
 export const previewRequest = z.strictObject({
   siteIds: z.array(z.guid()).min(1).max(SITES_AT_ONCE),
-  change: manyChange,
+  change: deedChange,
 });
 /** @property ofBudget what the programs take of the month's water budget, 1: all of it; null where there is none */
 type NightFigures = { finish: string | null; shortfallMin: number; ofBudget: number | null };
@@ -16,9 +16,9 @@ export type SitePreview = {
   version: number;
   /** What changes in its settings, in words; none: nothing does. */
   changes: string[];
-  /** Tonight, as it is and as it would be. */
-  before: NightFigures;
-  after: NightFigures;
+  /** Tonight, as it is and as it would be; null where the change is none of the site's settings. */
+  before: NightFigures | null;
+  after: NightFigures | null;
   /** Findings that come, and that go, in words. */
   come: string[];
   go: string[];
@@ -28,7 +28,7 @@ export type SitePreview = {
 };
 
 /** A deed is begun under an id of its own, so that asked again it is the same; then it is done, some sites at a time. */
-export const deedRequest = z.strictObject({ id: z.guid(), change: manyChange });
+export const deedRequest = z.strictObject({ id: z.guid(), change: deedChange });
 export const deedSites = z.strictObject({
   sites: z
     .array(z.strictObject({ siteId: z.guid(), version: z.int().min(1) }))

@@ -4,7 +4,7 @@ import { z } from "zod";
 export const GROUP_KINDS = ["client", "area", "crew"] as const;
 export type GroupKind = (typeof GROUP_KINDS)[number];
 
-const groupName = z.string().trim().min(1, "A name is needed.").max(100, "A name has at most 100 characters.");
+export const groupName = z.string().trim().min(1, "A name is needed.").max(100, "A name has at most 100 characters.");
 export type SiteGroup = { id: string; kind: GroupKind; name: string; sites: number };
 /** The groups that a site is in, by name. */
 export type GroupsOfSite = Record<GroupKind, string | null>;

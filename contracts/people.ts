@@ -76,7 +76,12 @@ export type AccountView = {
   recoveryCodesLeft: number;
   sessions: SessionView[];
 };
+/** As daisyUI knows them. */
+export const theme = z.enum(["day", "night"]);
+export type Theme = z.infer<typeof theme>;
+
 export const accountChange = z.union([
+  z.strictObject({ theme }),
   z.strictObject({ name: personName }),
   z.strictObject({ password: newPassword, current: z.string().min(1, "Your present password is needed.").max(200) }),
 ]);

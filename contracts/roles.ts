@@ -21,6 +21,7 @@ export const ABILITIES: readonly Ability[] = [
     routes: [
       "GET /api/sites",
       "GET /api/sites/[siteId]/file",
+      "GET /api/sites/[siteId]/files/[fileId]",
       "GET /api/sites/[siteId]/archive",
       "GET /api/sites/[siteId]/compare",
       "GET /api/sites/[siteId]/revisions",
@@ -32,6 +33,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/rounds",
       "GET /api/rounds/live",
       "GET /api/rounds/choices",
+      "GET /api/rounds/places",
       "GET /api/groups",
       "GET /api/deeds",
       "GET /api/search",
@@ -96,9 +98,14 @@ export const ABILITIES: readonly Ability[] = [
     ],
   },
   {
-    words: "Begin and bring in sites, save changes, run the bench for the log",
+    words: "Begin and bring in sites, save changes, keep photographs, plans and papers, run the bench for the log",
     least: "technician",
-    routes: ["POST /api/sites", "POST /api/sites/[siteId]/revisions", "POST /api/sites/[siteId]/bench"],
+    routes: [
+      "POST /api/sites",
+      "POST /api/sites/[siteId]/files/[fileId]",
+      "POST /api/sites/[siteId]/revisions",
+      "POST /api/sites/[siteId]/bench",
+    ],
   },
   {
     words: "Make one change on many sites, and take it back",

@@ -111,6 +111,18 @@ export type RoundsQuery = z.output<typeof roundsQuery>;
 
 /** A page of Rounds, of how many found, of how many in all. */
 export type RoundsPage = { rows: RoundsRow[]; found: number; all: number; openAlarms: number; pageSize: number };
+/** A site where it is, degrees north and east. @property needs whether it needs somebody today */
+export const sitePlace = z.strictObject({
+  id: z.string(),
+  name: z.string(),
+  latitudeDeg: z.number(),
+  longitudeDeg: z.number(),
+  needs: z.boolean(),
+  why: z.string().nullable(),
+});
+export type SitePlace = z.infer<typeof sitePlace>;
+/** @property without how many of the sites that are found have no position */
+export type RoundsPlaces = { places: SitePlace[]; without: number };
 /** What sites may be found by: groups and kinds by name, each as `within` takes it. */
 export type RoundsChoice = { kind: WithinKind; value: string; name: string };
 

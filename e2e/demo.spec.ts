@@ -149,7 +149,7 @@ for (const [name, width, height] of [
   ["on a phone", 390, 844],
 ] as const)
   test(`${name} every view can be read and hit, and nothing spills sideways`, async ({ page }) => {
-    test.setTimeout(240_000);
+    test.setTimeout(480_000);
     await page.setViewportSize({ width, height });
     await signIn(page);
     const { sites } = (await (await page.request.get("/api/sites")).json()) as {
@@ -158,6 +158,7 @@ for (const [name, width, height] of [
     const site = `/sites/${sites.find((s) => s.name === "Hollin Bank estate")?.id}`;
     const views = [
       "waterworks",
+      "waterworks?view=plan",
       "waterworks?view=devices",
       "waterworks?view=pressure",
       "sensors",
@@ -181,6 +182,7 @@ for (const [name, width, height] of [
     ];
     for (const path of [
       "/",
+      "/?view=places",
       "/alarms",
       "/library",
       "/profiles",

@@ -6,5 +6,5 @@ export default async function ManyPage() {
   const user = await signedIn();
   if (!user) redirect("/sign-in");
   if (user.role === "viewer") redirect("/");
-  return <ManyScreen who={`${user.name}, ${user.role}`} />;
+  return <ManyScreen who={`${user.name}, ${user.role}`} isManager={user.role === "manager"} />;
 }

@@ -19,6 +19,7 @@ export type Wire<T> = T extends Date
       : T;
 
 /**
+ * @param body a value, as JSON; text that is JSON already; or a file, as it is
  * @param once a key for one intention of the person's: sent twice under the same key it is done once
  */
 export async function request<T>(
@@ -34,8 +35,11 @@ export async function request<T>(
       ...(body === undefined
         ? {}
         : {
-            body: typeof body === "string" ? body : JSON.stringify(body),
-            headers: { "content-type": "application/json", ...(once ? { "idempotency-key": once } : {}) },
+            body: typeof body === "string" || body instanceof Blob ? body : JSON.stringify(body),
+            headers: {
+              "content-type": body instanceof Blob ? "application/octet-stream" : "application/json",
+              ...(once ? { "idempotency-key": once } : {}),
+            },
           }),
     });
   } catch {

@@ -5,7 +5,7 @@ import { request } from "@/components/data/request";
 import { useMany } from "@/components/data/use-many";
 import type { ManyAsked } from "@/contracts/controllers";
 import type { DeedView, SitePreview } from "@/contracts/deeds";
-import type { ManyChange } from "@/core/many/many-change";
+import type { DeedChange } from "@/contracts/office-change";
 
 const KEY = ["deeds"];
 
@@ -32,7 +32,7 @@ export function useDeeds() {
     doing,
     problem: problem ?? deeds.error?.message ?? null,
     stop,
-    look: async (siteIds: readonly string[], change: ManyChange): Promise<SitePreview[]> => {
+    look: async (siteIds: readonly string[], change: DeedChange): Promise<SitePreview[]> => {
       const seen: SitePreview[] = [];
       await doTo("looked at", siteIds, async (part) => {
         const asked = { siteIds: part, change };
@@ -43,7 +43,7 @@ export function useDeeds() {
       return seen;
     },
     /** False where it was not even begun. */
-    make: async (change: ManyChange, sites: readonly { siteId: string; version: number }[]): Promise<boolean> => {
+    make: async (change: DeedChange, sites: readonly { siteId: string; version: number }[]): Promise<boolean> => {
       const id = crypto.randomUUID();
       try {
         await request("POST", "/api/deeds", { id, change });

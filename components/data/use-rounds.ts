@@ -1,7 +1,7 @@
 "use client";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef } from "react";
-import type { RoundsChoice, RoundsPage } from "@/contracts/rounds";
+import type { RoundsChoice, RoundsPage, RoundsPlaces } from "@/contracts/rounds";
 import { request } from "./request";
 
 /** However much news comes, a page is asked for again no oftener, ms. */
@@ -24,6 +24,16 @@ export function useRounds(asked: string) {
     }, AGAIN_MS);
   }, [client]);
   return { page: page.data ?? null, asking: page.isPlaceholderData, problem: page.error?.message ?? null, again };
+}
+
+/** Where the sites are that the address asks for. */
+export function useRoundsPlaces(asked: string) {
+  const list = useQuery({
+    queryKey: ["rounds", "places", asked],
+    queryFn: () => request<RoundsPlaces>("GET", `/api/rounds/places?${asked}`),
+    placeholderData: keepPreviousData,
+  });
+  return { found: list.data ?? null, problem: list.error?.message ?? null };
 }
 
 /** What sites may be found by; nothing until it is known. */

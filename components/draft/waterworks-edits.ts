@@ -1,5 +1,6 @@
 import { clean, type Patch } from "@/core/site-file/patch";
 import { freshId } from "@/core/site-file/fresh-id";
+import { withoutPinsOf } from "@/core/site-file/pieces";
 import type { Device, SiteFile } from "@/core/site-file/schema";
 
 /** What can be done to the waterworks, as plain functions of the file. */
@@ -209,26 +210,30 @@ export function deletionBlocks(file: SiteFile, id: string): string[] {
 
 /** Deletes an element or a device; references to a deleted source or feed go with it. */
 export function remove(id: string) {
-  return (file: SiteFile): SiteFile => ({
-    ...file,
-    sources: file.sources.filter((s) => s.id !== id),
-    pocs: file.pocs
-      .filter((p) => p.id !== id)
-      .map((p) => ({
-        ...p,
-        sourceIds: p.sourceIds.filter((s) => s !== id),
-        devices: p.devices.filter((d) => d.id !== id),
-      })),
-    mainlines: file.mainlines
-      .filter((m) => m.id !== id)
-      .map((m) => ({
-        ...m,
-        feedIds: m.feedIds.filter((f) => f !== id),
-        pipes: m.pipes.filter((d) => d.id !== id),
-        ...(m.devices ? { devices: m.devices.filter((d) => d.id !== id) } : {}),
-      })),
-    controllers: file.controllers.filter((c) => c.id !== id),
-    ...(file.positions ? { positions: file.positions.filter((p) => p.id !== id) } : {}),
-    ...(file.wireReadings ? { wireReadings: file.wireReadings.filter((r) => r.subjectId !== id) } : {}),
-  });
+  return (file: SiteFile): SiteFile =>
+    withoutPinsOf(
+      {
+        ...file,
+        sources: file.sources.filter((s) => s.id !== id),
+        pocs: file.pocs
+          .filter((p) => p.id !== id)
+          .map((p) => ({
+            ...p,
+            sourceIds: p.sourceIds.filter((s) => s !== id),
+            devices: p.devices.filter((d) => d.id !== id),
+          })),
+        mainlines: file.mainlines
+          .filter((m) => m.id !== id)
+          .map((m) => ({
+            ...m,
+            feedIds: m.feedIds.filter((f) => f !== id),
+            pipes: m.pipes.filter((d) => d.id !== id),
+            ...(m.devices ? { devices: m.devices.filter((d) => d.id !== id) } : {}),
+          })),
+        controllers: file.controllers.filter((c) => c.id !== id),
+        ...(file.positions ? { positions: file.positions.filter((p) => p.id !== id) } : {}),
+        ...(file.wireReadings ? { wireReadings: file.wireReadings.filter((r) => r.subjectId !== id) } : {}),
+      },
+      new Set([id]),
+    );
 }

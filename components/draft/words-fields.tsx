@@ -1,19 +1,24 @@
 "use client";
+import { MapPin } from "lucide-react";
+import Link from "next/link";
 import { NoteField, TextField } from "@/components/kit/fields";
 import { InspectorPart } from "@/components/kit/inspector";
+import type { FileNamed } from "./file-edits";
+import { FilesField } from "./files-field";
 import { useWorkspace } from "./site-draft";
 
 type Words = {
+  id: string;
   description?: string | undefined;
   notes?: string | undefined;
-  files?: { id: string; name: string; about?: string | undefined }[] | undefined;
+  files?: FileNamed[] | undefined;
 };
 
-/** What someone wrote about an element: what it is, what to know of it, and the names of the files that its site file speaks of. */
+/** What someone wrote and kept about an element: what it is, what to know of it, its photographs and papers. */
 export function WordsFields({ of, put }: { of: Words; put: (values: Pick<Words, "description" | "notes">) => void }) {
   const { canEdit } = useWorkspace("canEdit");
   return (
-    <InspectorPart title="Description and notes">
+    <InspectorPart title="Description, notes, photographs">
       <div className="flex flex-col gap-2">
         <TextField
           label="Description"
@@ -28,17 +33,23 @@ export function WordsFields({ of, put }: { of: Words; put: (values: Pick<Words, 
           disabled={!canEdit}
           onCommit={(v) => put({ notes: v.trim() === "" ? undefined : v })}
         />
-        {(of.files ?? []).length > 0 && (
-          <ul aria-label="Files it names" className="text-sm">
-            {of.files?.map((f) => (
-              <li key={f.id}>
-                {f.name}
-                {f.about ? <span className="text-faint"> — {f.about}</span> : null}
-              </li>
-            ))}
-          </ul>
-        )}
       </div>
+      <OnPlan pieceId={of.id} />
+      <FilesField pieceId={of.id} files={of.files ?? []} />
     </InspectorPart>
+  );
+}
+
+/** The way to the piece's pin, where a plan has one. */
+function OnPlan({ pieceId }: { pieceId: string }) {
+  const { siteId, draft } = useWorkspace("siteId", "draft");
+  const plan = draft.plans?.find((p) => p.pins.some((pin) => pin.id === pieceId));
+  if (!plan) return null;
+  const query = new URLSearchParams({ view: "plan", plan: plan.id, at: pieceId });
+  return (
+    <Link className="link mt-1 inline-flex items-center gap-1 text-sm" href={`/sites/${siteId}/waterworks?${query}`}>
+      <MapPin className="size-4" aria-hidden />
+      On the plan {plan.name}
+    </Link>
   );
 }

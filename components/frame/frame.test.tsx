@@ -92,6 +92,11 @@ describe("the row at the top", () => {
     expect(screen.queryByRole("button", { name: "Keys and words" })).toBeNull();
   });
   it("turns units and theme, and remembers the theme", async () => {
+    const kept: unknown[] = [];
+    vi.stubGlobal("fetch", async (path: string, init?: RequestInit) => {
+      if (path === "/api/account") kept.push(JSON.parse(String(init?.body)));
+      return new Response("{}", { headers: { "content-type": "application/json" } });
+    });
     const { user, draft } = row(smallSite());
     await user.click(screen.getByRole("button", { name: "Ada Fennimore, manager" }));
     await user.click(screen.getByRole("button", { name: "Metric: change" }));
@@ -100,6 +105,7 @@ describe("the row at the top", () => {
     await user.click(screen.getByRole("button", { name: "Night theme" }));
     expect(document.documentElement.dataset["theme"]).toBe("night");
     expect(document.cookie).toContain("presa_theme=night");
+    expect(kept).toEqual([{ theme: "night" }]);
     expect(await screen.findByRole("button", { name: "Day theme" })).toBeInTheDocument();
   });
   it("says who only looks, and lets everyone out", async () => {

@@ -33,6 +33,7 @@ const mayOpen = (href: string, who: string): boolean => {
 export function PageHead({
   title,
   who,
+  views,
   about,
   tools,
   main,
@@ -40,7 +41,9 @@ export function PageHead({
   title: string;
   /** Name and role of who is signed in. */
   who: string;
-  /** A few words after the title. */
+  /** Ways to look at it, after the title. */
+  views?: React.ReactNode;
+  /** A few words after them. */
   about?: React.ReactNode;
   tools?: React.ReactNode;
   main?: React.ReactNode;
@@ -85,6 +88,7 @@ export function PageHead({
         className="no-print sticky top-14 z-20 mb-3 flex min-h-10 flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 bg-base-100 px-4 py-1"
       >
         <h1 className="text-xl">{title}</h1>
+        {views}
         {about && <span className="text-faint">{about}</span>}
         <div className="ml-auto flex min-w-0 max-w-full flex-wrap items-center gap-1">
           {tools}

@@ -5,6 +5,7 @@ import { describe, expect, it, vi } from "vitest";
 import { Branches } from "./branches";
 import { type Column, DataTable } from "./data-table";
 import { Menu } from "./menu";
+import { Pager } from "./pager";
 import { MultiSegments, Segments } from "./segments";
 
 const VIEWS = [
@@ -133,5 +134,22 @@ describe("a table", () => {
     first.focus();
     await user.keyboard("{Enter}");
     expect(onOpen).toHaveBeenCalledWith(rows[1]);
+  });
+});
+
+describe("the pages of a list", () => {
+  it("go on where more are there than were counted", async () => {
+    const onPage = vi.fn();
+    const user = userEvent.setup();
+    const pages = (found: number, more: boolean) => (
+      <Pager page={2} pageSize={50} found={found} more={more} onPage={onPage} />
+    );
+    const { rerender } = render(pages(100, true));
+    expect(screen.getByText("51 to 100 of more than 100")).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Next" }));
+    expect(onPage).toHaveBeenCalledWith(3);
+    rerender(pages(100, false));
+    expect(screen.getByText("51 to 100 of 100")).toBeInTheDocument();
+    expect(screen.getByRole("button", { name: "Next" })).toBeDisabled();
   });
 });

@@ -7,15 +7,18 @@ export function Pager({
   page,
   pageSize,
   found,
+  more = false,
   onPage,
 }: {
   page: number;
   pageSize: number;
   found: number;
+  /** There are more than are counted. */
+  more?: boolean;
   onPage: (page: number) => void;
 }) {
   const last = Math.max(1, Math.ceil(found / pageSize));
-  if (last === 1) return null;
+  if (last === 1 && !more) return null;
   const from = (page - 1) * pageSize + 1;
   return (
     <nav aria-label="Pages of the list" className="no-print mt-3 flex items-center gap-2">
@@ -23,9 +26,10 @@ export function Pager({
         Before
       </Button>
       <span aria-live="polite">
-        {Math.min(from, found)} to {Math.min(from + pageSize - 1, found)} of {found}
+        {Math.min(from, found)} to {Math.min(from + pageSize - 1, found)} of {more && "more than "}
+        {found}
       </span>
-      <Button icon={ChevronRight} disabled={page >= last} onClick={() => onPage(page + 1)}>
+      <Button icon={ChevronRight} disabled={page >= last && !more} onClick={() => onPage(page + 1)}>
         Next
       </Button>
     </nav>

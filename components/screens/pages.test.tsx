@@ -166,6 +166,7 @@ describe("alarms of all sites", () => {
     ],
     entries: [],
     found: 1,
+    more: false,
     pageSize: 50,
     people: [
       { id: "u1", name: "Ada Fennimore" },

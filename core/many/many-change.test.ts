@@ -32,6 +32,13 @@ const EVERY: ManyChange[] = [
   { kind: "profile", profileId: "invented-plain", name: "Plain wall clock" },
   { kind: "limits", highPercent: 30, lowPercent: 35, persistenceS: 90 },
   { kind: "startingPoint", school: "steady" },
+  { kind: "waterPrice", source: "all", perM3: 2.4, currency: "EUR" },
+  {
+    kind: "programAs",
+    from: "Elsewhere",
+    program: { name: PROGRAM, starts: ["03:00"], days: { type: "weekdays", days: ["mon"] } },
+  },
+  { kind: "controllersAs", from: "Elsewhere", settings: { powered: "battery", maxStationsAtOnce: 2 } },
 ];
 
 describe("one change on many sites", () => {

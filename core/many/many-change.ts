@@ -4,15 +4,22 @@ import { dateSchema } from "../dates/date-schema.ts";
 import { MONTHS } from "../dates/months.ts";
 import { laterBy } from "../dates/later-by.ts";
 import { policyFrom, SCHOOLS } from "../limits/schools.ts";
-import { MOST_PERCENT } from "../site-file/basics-schema.ts";
-import type { SiteFile } from "../site-file/schema.ts";
+import { currency, MOST_PERCENT, price } from "../site-file/basics-schema.ts";
+import { controllerSettings, copyController, programPattern, putProgram } from "../site-file/copies.ts";
+import { freshId } from "../site-file/fresh-id.ts";
+import { type SiteFile, sourceSchema } from "../site-file/schema.ts";
 import { startAt } from "../site-file/starts.ts";
 
 /** Programs are meant by their name, whatever its capitals: sites that have none of that name are left as they are. */
 const called = z.string().trim().min(1, "A program's name is needed.").max(100);
+/** The site that it is copied from, for its words. */
+const calledSite = z.string().min(1).max(200);
 const percent = z.int().min(0).max(MOST_PERCENT);
 /** Kinds of weather input, or all of them. */
 export const INPUT_KINDS = ["all", "rain", "wind", "freeze", "moisture", "temperature", "switch"] as const;
+
+/** Kinds of source, or all of them. */
+export const SOURCE_KINDS = ["all", ...sourceSchema.shape.kind.options] as const;
 
 /** One change that is made on many sites alike. */
 export const manyChange = z.discriminatedUnion("kind", [
@@ -42,6 +49,14 @@ export const manyChange = z.discriminatedUnion("kind", [
     lowPercent: z.int().min(0).max(100),
     persistenceS: z.int().min(0).max(86_400),
   }),
+  z.strictObject({
+    kind: z.literal("waterPrice"),
+    source: z.enum(SOURCE_KINDS),
+    perM3: price,
+    currency,
+  }),
+  z.strictObject({ kind: z.literal("programAs"), program: programPattern, from: calledSite }),
+  z.strictObject({ kind: z.literal("controllersAs"), settings: controllerSettings, from: calledSite }),
   z.strictObject({
     kind: z.literal("startingPoint"),
     school: z.enum(SCHOOLS.map((s) => s.id) as [string, ...string[]]),
@@ -164,6 +179,30 @@ export const MANY: { [K in ManyKind]: Spec<K> } = {
       site.policy = { ...policy, ...figures };
     },
   },
+  waterPrice: {
+    name: "Price of water",
+    words: ({ source, perM3, currency }) =>
+      `${source === "all" ? "water" : `${source} water`} at ${perM3} ${currency} per m³`,
+    apply: (site, { source, perM3, currency }) => {
+      const meant = site.sources.filter((s) => source === "all" || s.kind === source);
+      if (meant.length > 0) site.site.currency = currency;
+      for (const s of meant) s.price = { perM3 };
+    },
+  },
+  programAs: {
+    name: "A program as on another site",
+    words: ({ program, from }) => `program ${program.name} as on ${from}`,
+    apply: (site, { program }) => {
+      site.programs = putProgram(site, program, () => freshId(site, "program")).programs;
+    },
+  },
+  controllersAs: {
+    name: "Controllers set as one of another site",
+    words: ({ from }) => `controllers set as on ${from}`,
+    apply: (site, { settings }) => {
+      site.controllers = copyController(site, settings, null).controllers;
+    },
+  },
   starts: {
     name: "Start times moved",
     words: ({ minutes }) => `every start ${Math.abs(minutes)} min ${minutes < 0 ? "earlier" : "later"}`,
@@ -184,6 +223,9 @@ export const MANY: { [K in ManyKind]: Spec<K> } = {
     },
   },
 };
+
+/** Kinds that are begun where what is copied stands, and chosen nowhere else. */
+export const BEGUN_ELSEWHERE: ReadonlySet<ManyKind> = new Set(["programAs", "controllersAs"]);
 
 const specOf = (change: ManyChange): Spec<ManyKind> => MANY[change.kind] as unknown as Spec<ManyKind>;
 

@@ -18,6 +18,10 @@ export const kPa = z.number().min(0).max(10_000);
 export const MOST_PERCENT = 1000;
 export const percent = z.number().min(0).max(MOST_PERCENT);
 export const seconds = z.number().int().min(0).max(86_400);
+/** Of prices. */
+export const currency = z.string().regex(/^[A-Z]{3}$/, "is to be three capital letters, like EUR");
+/** Of a cubic metre, in the site's currency. */
+export const price = z.number().min(0).max(1e6);
 export const elevation = z.number().min(-500).max(9000);
 export const diameterMm = z.number().gt(0).max(5000);
 export const instant = z

@@ -1,17 +1,17 @@
 import { stationName } from "./station-name.ts";
 import { daysSchema, daysWords } from "../dates/day-rules.ts";
 import { codeWords } from "./code-words.ts";
-import { devicesOf } from "./records.ts";
+import { piecesOf } from "./pieces.ts";
 import { localIso } from "../dates/wall-time.ts";
 import { type Quantity, toShown, unitLabel, type UnitSystem } from "../units/units.ts";
-import type { DeviceCheck, Proving, SiteFile } from "./schema.ts";
+import type { DeviceCheck, Proving, SiteFile, Source } from "./schema.ts";
 
 /** One change between two site files, in words: what, from what, to what. `path` names it in the file. */
 export type Change = { path: string; words: string };
 /** The same with its parts apart: what it is, and what stands on either side. */
 export type ToldChange = Change & { what: string; was: string; now: string };
 
-type KeptFile = { id: string; name: string };
+type KeptFile = { name: string; about?: string };
 type Item = { id: string; name?: string; number?: number };
 const LISTS = [
   ["sources", "source"],
@@ -21,6 +21,7 @@ const LISTS = [
   ["stations", "station"],
   ["programs", "program"],
   ["weatherInputs", "weather input"],
+  ["plans", "plan"],
 ] as const;
 
 /**
@@ -183,12 +184,20 @@ const PARTS: Readonly<Record<string, CompareParts>> = {
       changes,
     ),
   files: (path, who, was, now, _, changes) =>
-    compareRecords(path, who, was as KeptFile[], now as KeptFile[], (f) => `file ${f.name}`, changes),
+    compareRecords(
+      path,
+      who,
+      was as KeptFile[],
+      now as KeptFile[],
+      (f) => `file ${f.name}${f.about ? `, ${f.about}` : ""}`,
+      changes,
+    ),
+  pins: (_, who, was, now, site, changes) => comparePins(who, was as Pin[], now as Pin[], site, changes),
   runs: (path, who, was, now, site, changes) => compareRuns(path, who, was as Run[], now as Run[], site, changes),
 };
 
 function nameOf(site: SiteFile, id: string): string {
-  return devicesOf(site).find((d) => d.id === id)?.name ?? stationName(site, id);
+  return piecesOf(site).find((p) => p.id === id)?.name ?? id;
 }
 
 /** Lists of records: what came and what went, each in its own words. */
@@ -206,6 +215,21 @@ function compareRecords<T extends object>(
   for (const r of before)
     if (!after.some((x) => same(x, r)))
       changes.push(oneSided(path, `${who}: ${words(r)}`, "was", `${who}: ${words(r)} removed`));
+}
+
+type Pin = { id: string; x: number; y: number };
+
+function comparePins(who: string, before: Pin[], after: Pin[], site: SiteFile, changes: ToldChange[]): void {
+  const [was, now] = [new Map(before.map((p) => [p.id, p])), new Map(after.map((p) => [p.id, p]))];
+  const told = (id: string, words: string): void => {
+    const what = `${who}: pin of ${nameOf(site, id)}`;
+    const there = (on: Map<string, Pin>): string => (on.has(id) ? "on it" : "not on it");
+    changes.push({ path: "plans", words: `${what} ${words}`, what, was: there(was), now: there(now) });
+  };
+  for (const p of after)
+    if (!was.has(p.id)) told(p.id, "set");
+    else if (!same(was.get(p.id), p)) told(p.id, "moved");
+  for (const p of before) if (!now.has(p.id)) told(p.id, "taken off");
 }
 
 type Run = { stationId: string; minutes: number };
@@ -298,6 +322,16 @@ function instantWords(instant: string, { timeZone }: Customs): string {
     .replace("T", " ");
 }
 
+type Price = NonNullable<Source["price"]>;
+
+/** `2.4 per m³, over 100 m³ 3.1`. */
+function priceWords({ perM3, steps = [] }: Price, { units }: Customs): string {
+  const each = (of: number): string => `${Number((of / toShown(1, "bulk", units)).toFixed(4))}`;
+  const unit = unitLabel("bulk", units);
+  const over = steps.map((s) => `over ${Number(toShown(s.overM3, "bulk", units).toFixed(1))} ${unit} ${each(s.perM3)}`);
+  return [`${each(perM3)} per ${unit}`, ...over].join(", ");
+}
+
 function valueWords(key: string, value: unknown, customs: Customs): string {
   const { units } = customs;
   if (value === undefined || value === null) return "none";
@@ -309,6 +343,7 @@ function valueWords(key: string, value: unknown, customs: Customs): string {
     return value.length === 0 ? "none" : value.map((v) => valueWords(key, v, customs)).join(", ");
   const days = key === "days" ? daysSchema.safeParse(value) : null;
   if (days?.success) return daysWords(days.data);
+  if (key === "price") return priceWords(value as Price, customs);
   const object = value as Record<string, unknown>;
   if (key === "learned")
     return `${figureWords("meanLpm", Number(object["meanLpm"]), units)} ± ${figureWords("sdLpm", Number(object["sdLpm"]), units)} (${object["how"] ? `${object["how"]}, ` : ""}${instantWords(String(object["at"]), customs).slice(0, 10)})`;

@@ -144,6 +144,7 @@ function allIds(site: SiteFile): Located[] {
     stations: site.stations,
     programs: site.programs,
     weatherInputs: site.weatherInputs ?? [],
+    plans: site.plans ?? [],
   };
   const filesOf = (of: object, path: string): void => {
     ((of as { files?: { id: string }[] }).files ?? []).forEach((f, i) => {

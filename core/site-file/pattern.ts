@@ -25,7 +25,7 @@ function fresh<E extends { files?: unknown; lockedOut?: unknown }>(element: E): 
  */
 export function patternOf(site: SiteFile, of: { id: string; name: string; timeZone: string }): SiteFile {
   const { holdUntil: _h, weatherPercents: _w, files: _sf, latitudeDeg: _la, longitudeDeg: _lo, ...about } = site.site;
-  const { wireReadings: _r, tray: _t, setRatios: _s, files: _f, ...rest } = site;
+  const { wireReadings: _r, tray: _t, setRatios: _s, files: _f, plans: _p, ...rest } = site;
   return {
     ...rest,
     site: { ...about, ...of },

@@ -15,6 +15,8 @@ import {
   instant,
   responseSchema,
   windowSchema,
+  currency,
+  price,
 } from "./basics-schema.ts";
 import { type deviceCheckSchema, deviceSchema, pipeSchema, coil } from "./devices-schema.ts";
 import { policySchema, policyOverrideSchema } from "./policy-schema.ts";
@@ -50,6 +52,16 @@ export const sourceSchema = z.strictObject({
   pressureDropKpaAt: z.strictObject({ flowLpm: positiveFlow, dropKpa: kPa }).optional(),
   hours: z.array(windowSchema).max(100).optional(),
   monthlyBudgetM3: z.array(z.number().min(0).max(1e9)).length(12).optional(),
+  /** Of a month's water, in the site's currency; what is over a step by that step's price. */
+  price: z
+    .strictObject({
+      perM3: price,
+      steps: z
+        .array(z.strictObject({ overM3: z.number().gt(0).max(1e9), perM3: price }))
+        .max(20)
+        .optional(),
+    })
+    .optional(),
 });
 
 export const pocSchema = z.strictObject({
@@ -233,6 +245,7 @@ export const siteFileSchema = z.strictObject({
     units: z.enum(["us", "metric"]),
     latitudeDeg: z.number().min(-90).max(90).optional(),
     longitudeDeg: z.number().min(-180).max(180).optional(),
+    currency: currency.optional(),
     ...words,
     maxStationsAtOnce: z.number().int().min(1).max(10_000).optional(),
     seasonalPercent: percent.optional(),
@@ -285,6 +298,17 @@ export const siteFileSchema = z.strictObject({
     .optional(),
   /** Of the site as a whole. */
   files,
+  /** Plans and sketches of the site: pictures kept beside the file under these ids, and where on them its pieces are, from the upper left corner in parts of width and height. */
+  plans: z
+    .array(
+      z.strictObject({
+        id,
+        name,
+        pins: z.array(z.strictObject({ id, x: z.number().min(0).max(1), y: z.number().min(0).max(1) })).max(10_000),
+      }),
+    )
+    .max(100)
+    .optional(),
   /** Decoders scanned or pasted, by serial number, that drive nothing yet. */
   tray: z
     .array(z.strictObject({ serial: z.string().min(1).max(80), outputs: z.number().int().min(1).max(64).optional() }))

@@ -11,6 +11,8 @@ export type Due = { what: "sensorProof" | "learning"; name: string; on: string }
 export type SiteFacts = {
   timeZone: string;
   units: "us" | "metric";
+  /** Where it is, degrees north and east, where that is entered. */
+  place: { latitudeDeg: number; longitudeDeg: number } | null;
   stations: number;
   controllers: number;
   /** Kinds of its controllers, by id, and kinds of its sources: what a site is found by. */
@@ -44,6 +46,7 @@ export function siteFacts(site: SiteFile, w = waterworks(site), findings = check
   return {
     timeZone: site.site.timeZone,
     units: site.site.units,
+    place: placeOf(site.site),
     stations: site.stations.length,
     controllers: site.controllers.length,
     profileIds: [...new Set(site.controllers.flatMap((c) => c.profileId ?? []))].sort(),
@@ -63,6 +66,10 @@ export function siteFacts(site: SiteFile, w = waterworks(site), findings = check
     ofBudget: Array.from({ length: 12 }, (_, month) => shareOfBudget(site, month)),
     due: dueBy(w, learned[0]),
   };
+}
+
+function placeOf({ latitudeDeg, longitudeDeg }: SiteFile["site"]): SiteFacts["place"] {
+  return latitudeDeg === undefined || longitudeDeg === undefined ? null : { latitudeDeg, longitudeDeg };
 }
 
 const names = (of: readonly { name: string }[]): string[] => of.map((e) => e.name).slice(0, MOST_WORDS);

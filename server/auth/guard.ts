@@ -11,6 +11,11 @@ const RANK: Record<Role, number> = { viewer: 0, technician: 1, manager: 2 };
 const MAX_BODY = 8 * 1024 * 1024;
 /** A body of which nothing arrives for so long is given up, ms. */
 const STALLS_MS = 15_000;
+/** However steadily it drips: a body that takes longer keeps others waiting, ms. */
+const LONGEST_MS = 5 * 60_000;
+
+/** What never changes under its address may be kept by the browser, which asks each time whether it may still be seen. */
+export const ASK_EACH_TIME = "private, no-cache";
 
 type Shape<T> = { parse: (value: unknown) => T; safeParse: (value: unknown) => { success: boolean; data?: T } };
 /** What a route takes: the parts of its address, and its body as JSON. What is not named is not read. */
@@ -82,7 +87,7 @@ async function answered(
     "request",
   );
   response.headers.set("x-request-id", id);
-  response.headers.set("cache-control", "no-store");
+  if (response.headers.get("cache-control") !== ASK_EACH_TIME) response.headers.set("cache-control", "no-store");
   return response;
 }
 
@@ -111,34 +116,41 @@ function sameOrigin(request: Request): void {
 
 /** The body as text, refused while it is still coming in once it is too large. */
 export async function bodyText(request: Request, most = MAX_BODY): Promise<string> {
+  const tooLarge =
+    most === MAX_BODY
+      ? `The file is larger than ${MAX_BODY / 1024 / 1024} MB. A site file of 10,000 stations is about 4 MB; this is something else.`
+      : `The request is larger than ${most} bytes; there is no such thing to ask for here.`;
+  const text = new TextDecoder().decode(await bodyBytes(request, most, tooLarge));
+  // No text of ours holds it, and the database keeps none that does.
+  if (text.includes("\u0000") || text.includes("\\u0000"))
+    throw new AppError("badRequest", "The request holds the character NUL, which no text may hold.");
+  return text;
+}
+
+/** The body as it comes, refused in the words of `tooLarge` while it is still coming in once it is too large. */
+export async function bodyBytes(request: Request, most: number, tooLarge: string): Promise<Buffer> {
   const declared = Number(request.headers.get("content-length") ?? 0);
-  const tooLarge = (): AppError =>
-    new AppError(
-      "tooLarge",
-      most === MAX_BODY
-        ? `The file is larger than ${MAX_BODY / 1024 / 1024} MB. A site file of 10,000 stations is about 4 MB; this is something else.`
-        : `The request is larger than ${most} bytes; there is no such thing to ask for here.`,
-    );
-  if (declared > most) throw tooLarge();
+  if (declared > most) throw new AppError("tooLarge", tooLarge);
   const reader = request.body?.getReader();
-  if (!reader) return "";
+  if (!reader) return Buffer.alloc(0);
+  const began = performance.now();
   const chunks: Uint8Array[] = [];
   let size = 0;
   for (;;) {
     const { done, value } = await arrives(reader);
     if (done) break;
     size += value.byteLength;
+    if (performance.now() - began > LONGEST_MS) {
+      await reader.cancel();
+      throw new AppError("badRequest", `It was still coming after ${LONGEST_MS / 60_000} minutes; send it again.`);
+    }
     if (size > most) {
       await reader.cancel();
-      throw tooLarge();
+      throw new AppError("tooLarge", tooLarge);
     }
     chunks.push(value);
   }
-  const text = new TextDecoder().decode(Buffer.concat(chunks));
-  // No text of ours holds it, and the database keeps none that does.
-  if (text.includes("\u0000") || text.includes("\\u0000"))
-    throw new AppError("badRequest", "The request holds the character NUL, which no text may hold.");
-  return text;
+  return Buffer.concat(chunks);
 }
 
 /** The next piece; a sender that stalls is not waited for. */

@@ -7,6 +7,7 @@ export const ofAlarm = z.strictObject({ siteId: id, alarmId: id });
 export const ofRun = z.strictObject({ siteId: id, runId: id });
 export const ofStation = z.strictObject({ siteId: id, stationId: z.string().min(1).max(200) });
 export const ofRevision = z.strictObject({ siteId: id, version: z.coerce.number().int().min(1).max(2_000_000_000) });
+export const ofFile = z.strictObject({ siteId: id, fileId: id });
 export const ofPhoto = z.strictObject({ entryId: id });
 export const ofItem = z.strictObject({ itemId: id });
 export const ofProfile = z.strictObject({ profileId: id });

@@ -38,7 +38,7 @@ const query = (organisationId: string) =>
     );
 
 /** Open ones first, newest first. */
-const ORDER = "(a.state = 'cleared'), a.at desc";
+const ORDER = "(a.state = 'cleared'), a.at desc, a.id";
 
 export async function alarmsOfSite(organisationId: string, siteId: string, limit = 200): Promise<Alarm[]> {
   const rows: unknown[] = await query(organisationId).where("a.site_id", siteId).orderByRaw(ORDER).limit(limit);
@@ -67,33 +67,41 @@ function passing<Q extends Knex.QueryBuilder>(asked: Q, filter: AlarmFilter): Q 
   return asked;
 }
 
-/** Alarms over all sites of an organisation, open ones first, newest first: of those that pass, a page, and how many they are. */
+/** So many are counted; what comes after them is known to be more. */
+const MOST_COUNTED = 1000;
+
+/**
+ * Alarms over all sites of an organisation, open ones first, newest first: of those that pass, a page, and how many they are. `more`: that there are more than `found`, which
+ * nobody waits for to be counted.
+ */
 export async function alarmsOfOrganisation(
   organisationId: string,
   filter: AlarmFilter,
   page: { from: number; count: number },
-): Promise<{ alarms: Alarm[]; found: number }> {
+): Promise<{ alarms: Alarm[]; found: number; more: boolean }> {
   // Which they are first: what belongs to each is looked up for those that are shown.
   const passed = () => passing(db()("alarm as a").where("a.organisation_id", organisationId), filter);
-  const which: { id: string; found: number }[] = await passed()
+  const most = Math.max(MOST_COUNTED, page.from + page.count);
+  const counted = () =>
+    passed()
+      .orderByRaw(ORDER)
+      .limit(most + 1)
+      .select("a.id", "a.state", "a.at");
+  const which: { id: string; found: number }[] = await db()
+    .with("counted", counted())
+    .from("counted as a")
     .orderByRaw(ORDER)
     .limit(page.count)
     .offset(page.from)
-    .select("a.id", db().raw("count(*) over ()::int as found"));
+    .select("a.id", db().raw("(select count(*)::int from counted) as found"));
   const rows: unknown[] = await query(organisationId)
     .whereIn(
       "a.id",
       which.map((a) => a.id),
     )
     .orderByRaw(ORDER);
-  return {
-    alarms: z.array(alarmRow).parse(rows),
-    found: which[0]?.found ?? (page.from === 0 ? 0 : await countOf(passed())),
-  };
-}
-async function countOf(asked: Knex.QueryBuilder): Promise<number> {
-  const [row] = await asked.count({ n: "*" });
-  return Number(row?.["n"] ?? 0);
+  const count = which[0]?.found ?? (page.from === 0 ? 0 : (await counted()).length);
+  return { alarms: z.array(alarmRow).parse(rows), found: Math.min(count, most), more: count > most };
 }
 
 /** Sites that have an alarm, open or not, by name. */

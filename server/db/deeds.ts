@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { DeedView } from "../../contracts/deeds.ts";
-import { type ManyChange, manyChange } from "../../core/many/many-change.ts";
+import { type DeedChange, deedChange } from "../../contracts/office-change.ts";
 import { db } from "./connection.ts";
 
 /** Begins a deed; false: one is there under its id already. */
@@ -8,7 +8,7 @@ export async function insertDeed(of: {
   id: string;
   organisationId: string;
   name: string;
-  change: ManyChange;
+  change: DeedChange;
   madeBy: string;
 }): Promise<boolean> {
   const rows = await db()("deed")
@@ -19,7 +19,7 @@ export async function insertDeed(of: {
   return rows.length > 0;
 }
 
-const row = z.object({ name: z.string(), change: manyChange });
+const row = z.object({ name: z.string(), change: deedChange });
 
 export async function deedById(organisationId: string, id: string): Promise<z.infer<typeof row> | null> {
   const found: unknown = await db()("deed").where({ organisationId, id }).first();
@@ -32,6 +32,8 @@ export async function insertDeedSite(of: {
   siteId: string;
   beforeVersion: number;
   afterVersion: number;
+  /** What was so before, where no revision says it. */
+  was?: string | null;
 }): Promise<void> {
   await db()("deed_site").insert(of);
 }
@@ -41,6 +43,7 @@ const siteRow = z.object({
   beforeVersion: z.number(),
   afterVersion: z.number(),
   undoneVersion: z.number().nullable(),
+  was: z.string().nullable(),
 });
 
 /** On which of these sites a deed was done, and how it stands there. */

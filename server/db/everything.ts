@@ -7,6 +7,8 @@ const SECRET = ["password_hash", "sealed_secret"];
 /** Of no use to anyone outside, or a key to the door: who is signed in now, links, second steps, what was asked twice, and what is to be made anew. */
 const PASSING = new Set(["session", "invitation", "two_factor", "recovery_code", "done_once", "round_due"]);
 const AT_ONCE = 500;
+/** Rows that hold pictures and papers, of up to 16 MB each. */
+const LARGE_AT_ONCE = 2;
 
 const names = z.array(z.object({ name: z.string() }));
 const arrows = z.array(z.object({ from: z.string(), to: z.string() }));
@@ -46,6 +48,15 @@ export async function* everythingOf(organisationId: string): AsyncGenerator<stri
     const ask = async (sql: string, values: unknown[] = []): Promise<unknown[]> =>
       (await client.query(sql, values)).rows;
     const all = await tablesOfOrganisations(ask);
+    const large = new Set(
+      names
+        .parse(
+          await ask(
+            "select distinct table_name as name from information_schema.columns where data_type = 'bytea' and table_schema = 'public'",
+          ),
+        )
+        .map((t) => t.name),
+    );
     await ask("begin isolation level repeatable read read only");
     for (const name of ["organisation", ...all]) {
       if (PASSING.has(name)) continue;
@@ -56,7 +67,9 @@ export async function* everythingOf(organisationId: string): AsyncGenerator<stri
         [organisationId],
       );
       for (;;) {
-        const rows = (await ask(`fetch ${AT_ONCE} from everything`)) as { line: string }[];
+        const rows = (await ask(`fetch ${large.has(name) ? LARGE_AT_ONCE : AT_ONCE} from everything`)) as {
+          line: string;
+        }[];
         if (rows.length === 0) break;
         yield rows.map((r) => `${r.line}\n`).join("");
       }

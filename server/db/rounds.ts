@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { RoundsQuery, RoundsSort } from "../../contracts/rounds.ts";
+import { type RoundsQuery, type RoundsSort, sitePlace } from "../../contracts/rounds.ts";
 import type { NightSummary } from "../../core/summary/night-summary.ts";
 import type { Reason } from "../../core/summary/reasons.ts";
 import type { SiteFacts } from "../../core/summary/site-facts.ts";
@@ -121,6 +121,27 @@ export async function roundRows(
   return { rows, found: counted[0].found };
 }
 
+const places = z.array(
+  sitePlace.omit({ why: true }).extend({
+    latitudeDeg: z.number().nullable(),
+    longitudeDeg: z.number().nullable(),
+    openAlarms: z.number(),
+    lockedOut: z.number(),
+    firstReason: z.string().nullable(),
+  }),
+);
+/** Where the sites are that are asked for, all of them, each with the first that somebody is needed for (what its nights say has no words among the reasons), those that need somebody first; null where nobody entered it. */
+export async function roundPlaces(organisationId: string, query: RoundsQuery): Promise<z.infer<typeof places>> {
+  const { where, bindings } = asked(organisationId, query);
+  const { rows } = await db().raw(
+    `select s.id, s.name, (m.facts -> 'place' ->> 'latitudeDeg')::float8 as latitude_deg, (m.facts -> 'place' ->> 'longitudeDeg')::float8 as longitude_deg,
+       ${ONLY["needs"]} as needs, coalesce(al.open, 0) as open_alarms, coalesce(lo.locked, 0) as locked_out, coalesce(nullif(r.reasons -> 0 ->> 'words', ''), r.nights ->> 0) as first_reason
+     ${FROM}${where} order by (${URGENCY}) desc, lower(s.name), s.id`,
+    bindings,
+  );
+  return places.parse(rows);
+}
+
 const counts = z.object({ all: z.number(), openAlarms: z.number() });
 /** How many sites are worked on, and how many alarms stand open over all of them. */
 export async function roundCounts(organisationId: string): Promise<z.infer<typeof counts>> {
@@ -147,13 +168,16 @@ export type DueRound = { organisationId: string; siteId: string; takenAt: Date }
 /** A worker that has not made what it took by then is taken for dead, s. */
 const GIVEN_UP_S = 120;
 
-/** Takes sites whose round is due, so that no other worker makes them meanwhile. */
+/** Takes sites whose round is due, of every organisation in turn, so that no other worker makes them meanwhile. */
 export async function takeDue(limit: number): Promise<DueRound[]> {
   const { rows } = await db().raw(
     `update round_due set taken_at = clock_timestamp() where site_id in (
-       select site_id from round_due where taken_at is null or taken_at < now() - ? * interval '1 second' limit ? for update skip locked)
+       select d.site_id from round_due d join (
+         select site_id, row_number() over (partition by organisation_id order by site_id) as turn from round_due
+         where taken_at is null or taken_at < now() - :givenUp * interval '1 second' order by turn limit :limit) t on t.site_id = d.site_id
+       where d.taken_at is null or d.taken_at < now() - :givenUp * interval '1 second' for update of d skip locked)
      returning organisation_id, site_id, taken_at`,
-    [GIVEN_UP_S, limit],
+    { givenUp: GIVEN_UP_S, limit },
   );
   return rows;
 }

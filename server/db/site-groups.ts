@@ -87,3 +87,21 @@ export async function setSitesSeenBy(organisationId: string, userId: string, sit
   if (siteIds !== null && siteIds.length > 0)
     await db()("site_person").insert(siteIds.map((siteId) => ({ organisationId, userId, siteId })));
 }
+
+/** Gives a site to somebody who sees some only, or takes it from them; and nothing where it is so already. */
+export async function setSeen(
+  of: { organisationId: string; userId: string; siteId: string },
+  sees: boolean,
+): Promise<void> {
+  if (sees) await db()("site_person").insert(of).onConflict().ignore();
+  else await db()("site_person").where(of).delete();
+}
+
+/** Which of these sites somebody sees who sees some only. */
+export async function seenOf(userId: string, siteIds: string[]): Promise<Set<string>> {
+  const rows: { siteId: string }[] = await db()("site_person")
+    .where({ userId })
+    .whereIn("siteId", siteIds)
+    .select("siteId");
+  return new Set(rows.map((r) => r.siteId));
+}

@@ -105,6 +105,19 @@ export async function sitesAsTheyStand(organisationId: string, siteIds: string[]
   return rows;
 }
 
+/** Which revision each of these sites stands at, in their order; what is not the organisation's is left out. */
+export async function versionsOf(
+  organisationId: string,
+  siteIds: string[],
+): Promise<{ siteId: string; version: number }[]> {
+  const { rows } = await db().raw(
+    `select s.id as site_id, s.version from unnest(?::uuid[]) with ordinality a(id, place) join site s on s.id = a.id
+     where s.organisation_id = ? and s.archived_at is null order by a.place`,
+    [siteIds, organisationId],
+  );
+  return rows;
+}
+
 /** The units and time zone that each of these sites is kept in. */
 export async function customsOfSites(
   organisationId: string,

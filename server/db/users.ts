@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type Role, role } from "../../contracts/people.ts";
+import { type Role, role, type Theme, theme } from "../../contracts/people.ts";
 import { db } from "./connection.ts";
 import { asAnyone, asOperator } from "./reach.ts";
 
@@ -12,6 +12,8 @@ const userRow = z.object({
   passwordHash: z.string(),
   /** They see the sites that are given to them, and no others. */
   ownSitesOnly: z.boolean(),
+  /** Null: whatever their browser has. */
+  theme: theme.nullable(),
 });
 export type UserRow = z.infer<typeof userRow>;
 
@@ -97,6 +99,10 @@ export async function insertUser(user: {
 
 export async function setName(id: string, name: string): Promise<void> {
   await asOperator(() => db()("app_user").where({ id }).update({ name }));
+}
+
+export async function setTheme(id: string, liked: Theme): Promise<void> {
+  await asOperator(() => db()("app_user").where({ id }).update({ theme: liked }));
 }
 
 export async function setPassword(id: string, passwordHash: string): Promise<void> {

@@ -81,6 +81,7 @@ export async function callAgain(organisationId: string, webhookId: string): Prom
 export type CallToMake = {
   id: string;
   organisationId: string;
+  webhookId: string;
   url: string;
   sealedSecret: Buffer;
   body: unknown;
@@ -88,14 +89,21 @@ export type CallToMake = {
 };
 /** How long a call that was taken is nobody else's: longer than any takes, s. */
 const TAKEN_S = 60;
-/** Takes calls whose time has come; until their outcome is known they are due again only much later. */
-export async function takeCalls(limit: number): Promise<CallToMake[]> {
+/**
+ * Takes calls whose time has come, one of a webhook; until their outcome is known they are due again only much later.
+ *
+ * @param not webhooks of which none is taken
+ */
+export async function takeCalls(limit: number, not: string[]): Promise<CallToMake[]> {
   const { rows } = await db().raw(
     `update webhook_call c set tries = c.tries + 1, tried_at = now(), next_at = now() + ? * interval '1 second' from webhook w
-     where w.id = c.webhook_id and c.id in (select x.id from webhook_call x join webhook v on v.id = x.webhook_id
-       where x.state = 'waiting' and x.next_at <= now() and v.enabled order by x.next_at limit ? for update of x skip locked)
-     returning c.id, c.organisation_id, w.url, w.sealed_secret, c.body, c.tries`,
-    [TAKEN_S, limit],
+     where w.id = c.webhook_id and c.id in (select x.id from webhook_call x
+       where x.state = 'waiting' and x.next_at <= now() and x.id in (
+         select distinct on (y.webhook_id) y.id from webhook_call y join webhook v on v.id = y.webhook_id
+         where y.state = 'waiting' and y.next_at <= now() and v.enabled and not (y.webhook_id = any(?::uuid[])) order by y.webhook_id, y.next_at, y.id)
+       order by x.next_at limit ? for update skip locked)
+     returning c.id, c.organisation_id, c.webhook_id, w.url, w.sealed_secret, c.body, c.tries`,
+    [TAKEN_S, not, limit],
   );
   return rows;
 }

@@ -9,6 +9,7 @@ import {
   rollUpEvents,
   rollUpReadings,
 } from "../db/keeping.ts";
+import { dropUnnamed } from "../db/kept-files.ts";
 import { ensureMonths } from "../db/months.ts";
 import { log } from "../log.ts";
 import { compareOld } from "../services/controllers.ts";
@@ -27,6 +28,8 @@ const ONE_MS = 60_000;
 const BY_MONTH = ["reading", "field_instant", "site_event"] as const;
 const DAY_MS = 86_400_000;
 const MONTHS_AHEAD = 3;
+/** A file that was chosen while editing waits so long for the save that names it, days. */
+const UNNAMED_DAYS = 7;
 
 /**
  * In a worker: what has to be done now and then by one of all workers. Months are made before anyone needs them, and what an organisation no longer wants kept is
@@ -103,5 +106,6 @@ async function letGo({ id, ...keeps }: OrganisationRow, now: Date, oneMs: number
   await dayByDay("reading", keeps.readingsDays, rollUpReadings);
   await dayByDay("field_instant", keeps.readingsDays, rollUpReadings);
   await dayByDay("site_event", keeps.eventsDays, rollUpEvents);
+  await dropUnnamed(id, before(UNNAMED_DAYS));
   if (keeps.photosDays !== null) await dropPhotos(id, before(keeps.photosDays));
 }

@@ -97,6 +97,28 @@ describe("an alarm", () => {
       /^site,at,kind.*\nAlarm site \d+,2026-07-14T22:\d\d:\d\d\+02:00,stationHigh,station 1 S1,/,
     );
   });
+  it("of more than a thousand no more are counted than the pages that were gone through", async () => {
+    const { siteId, alarmId } = await alarmed();
+    const copies = (many: number) =>
+      db().raw(
+        `insert into alarm (organisation_id, site_id, at, kind, subject_id, measured_lpm, expected_lpm, message)
+         select organisation_id, site_id, at - n * interval '1 minute', kind, subject_id, measured_lpm, expected_lpm, message
+         from alarm, generate_series(1, ?) n where id = ?`,
+        [many, alarmId],
+      );
+    const counted = async (page: number) => {
+      const { alarms, found, more } = await alarmList(maren, { siteId }, page);
+      return { there: alarms.length, found, more };
+    };
+    await copies(899);
+    expect(await counted(1)).toEqual({ there: 50, found: 900, more: false });
+    expect(await counted(18)).toEqual({ there: 50, found: 900, more: false });
+    expect(await counted(40)).toEqual({ there: 0, found: 900, more: false });
+    await copies(131);
+    expect(await counted(1)).toEqual({ there: 50, found: 1000, more: true });
+    expect(await counted(20)).toEqual({ there: 50, found: 1000, more: true });
+    expect(await counted(21)).toEqual({ there: 31, found: 1031, more: false });
+  });
   it("of one cause is cleared with others, each freed; one that was cleared already, or is another's, is told and left", async () => {
     const [a, b] = [await alarmed(), await alarmed()];
     await actOnAlarm(maren, b.siteId, b.alarmId, { action: "clear", cause: "a mole" });

@@ -3,6 +3,7 @@ import type { Alarm, AlarmList, ClearManyRequest } from "../../contracts/alarms.
 import type { ManyAsked } from "../../contracts/controllers.ts";
 import type { SiteNames } from "../../contracts/rounds.ts";
 import { withLocks } from "../../core/site-file/locks.ts";
+import { typeByContent } from "./kept-files.ts";
 import { audited } from "./audited.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
@@ -179,14 +180,9 @@ async function freed(
 /** The bytes of a picture, if they begin as such a picture does. */
 function picture(base64: string, type: string): Buffer {
   const bytes = Buffer.from(base64, "base64");
-  const begins: Record<string, boolean> = {
-    "image/jpeg": bytes[0] === 0xff && bytes[1] === 0xd8,
-    "image/png": bytes.subarray(1, 4).toString("latin1") === "PNG",
-    "image/webp": bytes.subarray(8, 12).toString("latin1") === "WEBP",
-  };
   if (bytes.length > 4 * 1024 * 1024)
     throw new AppError("tooLarge", "The picture is larger than 4 MB. Send a smaller one.");
-  if (!begins[type]) throw new AppError("badRequest", "This is not a JPEG, PNG or WebP picture.");
+  if (typeByContent(bytes) !== type) throw new AppError("badRequest", "This is not a JPEG, PNG or WebP picture.");
   return bytes;
 }
 
@@ -212,7 +208,7 @@ const PAGE_SIZE = 50;
 /** A page of the alarms over all sites, with what was done about them. */
 export async function alarmList(user: SignedIn, filter: AlarmFilter, page = 1): Promise<AlarmList> {
   const asked = asAsked(filter);
-  const { alarms, found } = await alarmsOfOrganisation(user.organisationId, asked, {
+  const { alarms, found, more } = await alarmsOfOrganisation(user.organisationId, asked, {
     from: (page - 1) * PAGE_SIZE,
     count: PAGE_SIZE,
   });
@@ -233,6 +229,7 @@ export async function alarmList(user: SignedIn, filter: AlarmFilter, page = 1): 
     entries,
     people,
     found,
+    more,
     pageSize: PAGE_SIZE,
   };
 }

@@ -41,10 +41,18 @@ describe("one change on many sites", () => {
     expect(others).toHaveLength(2);
     expect(first).toMatchObject({ siteId: ids[0], version: 1, problem: null, localDate: "2026-07-14" });
     expect(first?.changes.join()).toContain("2026-07-17");
-    expect(first?.before.finish).not.toBeNull();
-    expect(first?.after.finish).toBeNull();
+    expect(first?.before?.finish).not.toBeNull();
+    expect(first?.after?.finish).toBeNull();
     expect(await seen()).toEqual(before);
     expect((await refusal(previewMany(stranger, { siteIds: ids, change: HOLD }, NOW))).code).toBe("notFound");
+  });
+  it("is called by no more words than are kept, however long the names in them are", async () => {
+    const change = { kind: "controllersAs", from: "x".repeat(200), settings: { powered: "mains" } } as const;
+    const { id, outcome } = await done(change, (await seen()).slice(0, 1));
+    // They are so already: nothing is saved, and no deed stands.
+    expect(outcome).toEqual({ asked: 1, not: [] });
+    const row = await db()("deed").where({ id }).first("name");
+    expect(row.name).toHaveLength(200);
   });
   it("is a revision of each under one name, and undone as one", async () => {
     const sites = await seen();

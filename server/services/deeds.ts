@@ -2,7 +2,8 @@ import type { ManyAsked } from "../../contracts/controllers.ts";
 import type { DeedView, SitePreview } from "../../contracts/deeds.ts";
 import { nth } from "../../core/checked.ts";
 import { localDate } from "../../core/dates/wall-time.ts";
-import { type ManyChange, manyWords } from "../../core/many/many-change.ts";
+import { type DeedChange, deedWords, isOffice } from "../../contracts/office-change.ts";
+import type { ManyChange } from "../../core/many/many-change.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { deedById, deedSites, insertDeed, insertDeedSite, newestDeeds, setUndone } from "../db/deeds.ts";
@@ -12,9 +13,12 @@ import { heavy } from "../heavy/pool.ts";
 import type { Tasks } from "../heavy/tasks.ts";
 import { eachOf } from "./each-of.ts";
 import { audited } from "./audited.ts";
+import { doOffice, mayChangeOffice, previewOffice, siteGone, undoOffice } from "./office-deeds.ts";
 import { restoreRevision, saveSettled, siteOf } from "./sites.ts";
 
 const SHOWN = 30;
+/** As the table of deeds takes it. */
+const LONGEST_NAME = 200;
 /** So many parts of one request are worked out beside each other, and so many sites are a part of a look. */
 const AT_ONCE = 4;
 const A_PART = 5;
@@ -22,12 +26,12 @@ const A_PART = 5;
 /** What a change would do to some sites, before anybody makes it; in their order. */
 export async function previewMany(
   user: SignedIn,
-  { siteIds, change }: { siteIds: string[]; change: ManyChange },
+  { siteIds, change }: { siteIds: string[]; change: DeedChange },
   now: Date,
 ): Promise<SitePreview[]> {
+  if (isOffice(change)) return previewOffice(user, [...new Set(siteIds)], change);
   const sites = await sitesAsTheyStand(user.organisationId, [...new Set(siteIds)]);
-  if (sites.length < new Set(siteIds).size)
-    throw new AppError("notFound", "One of these sites is not in your organisation any more. Load the page again.");
+  if (sites.length < new Set(siteIds).size) throw siteGone();
   const parts = Array.from({ length: Math.ceil(sites.length / A_PART) }, (_, i) =>
     sites.slice(i * A_PART, (i + 1) * A_PART),
   );
@@ -78,8 +82,9 @@ async function revisionOf(siteId: string, version: number) {
 }
 
 /** Begins a deed; asked again under its id it is the same one. */
-export async function beginDeed(user: SignedIn, { id, change }: { id: string; change: ManyChange }): Promise<void> {
-  const name = manyWords(change);
+export async function beginDeed(user: SignedIn, { id, change }: { id: string; change: DeedChange }): Promise<void> {
+  if (isOffice(change)) await mayChangeOffice(user, change);
+  const name = deedWords(change).slice(0, LONGEST_NAME);
   const begun = await insertDeed({ id, organisationId: user.organisationId, name, change, madeBy: user.userId });
   if (begun) await audited(user, "changedMany", name);
   else if (!(await deedById(user.organisationId, id)))
@@ -108,6 +113,7 @@ export async function doDeed(
     done.size,
     await eachOf(left, AT_ONCE, ({ siteId, version }) =>
       tried(user, siteId, async () => {
+        if (isOffice(deed.change)) return doOffice(user, { deedId, siteId }, deed.change);
         const base = await revisionOf(siteId, version);
         const date = localDate(base.siteFile.site.timeZone, now.getTime() / 1000);
         const asked: [typeof base.siteFile, ManyChange, string, string] = [
@@ -134,8 +140,9 @@ export async function undoDeed(user: SignedIn, deedId: string, siteIds: readonly
   const stand = (await deedSites(deedId, [...siteIds])).filter((s) => s.undoneVersion === null);
   const outcome = told(
     0,
-    await eachOf(stand, AT_ONCE, ({ siteId, beforeVersion, afterVersion }) =>
+    await eachOf(stand, AT_ONCE, ({ siteId, beforeVersion, afterVersion, was }) =>
       tried(user, siteId, async () => {
+        if (isOffice(deed.change)) return undoOffice(user, { deedId, siteId, was }, deed.change);
         const { version } = await siteOf(user, siteId);
         if (version !== afterVersion)
           throw new AppError("staleVersion", "somebody saved it since; take it back there, under Log");

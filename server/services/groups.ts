@@ -14,6 +14,21 @@ export async function groupsView(user: SignedIn): Promise<GroupsView> {
 
 /** Puts a site into groups by their names, or takes it out; a group that is left empty goes. */
 export async function sortSite(user: SignedIn, siteId: string, asked: SortRequest): Promise<GroupsView> {
+  await putSorted(user, siteId, asked);
+  return groupsView(user);
+}
+
+/**
+ * As {@link sortSite}, without telling how all sites are sorted then.
+ *
+ * @param within what is written in the same transaction
+ */
+export async function putSorted(
+  user: SignedIn,
+  siteId: string,
+  asked: SortRequest,
+  within?: () => Promise<void>,
+): Promise<void> {
   const { organisationId } = user;
   await inTransaction(async () => {
     const site = await lockSite(organisationId, siteId);
@@ -27,8 +42,8 @@ export async function sortSite(user: SignedIn, siteId: string, asked: SortReques
     await dropEmptyGroups(organisationId);
     const words = Object.entries(asked).map(([kind, name]) => `${kind} ${name ?? "none"}`);
     await audited(user, "sortedSite", `${site.name}: ${words.join(", ")}`);
+    await within?.();
   });
-  return groupsView(user);
 }
 
 export async function giveGroupName(user: SignedIn, groupId: string, name: string): Promise<GroupsView> {

@@ -14,6 +14,7 @@ import {
   endOtherSessions,
   endOwnSession,
   endTwoFactor,
+  likeTheme,
   otherRecoveryCodes,
   rename,
 } from "./account.ts";
@@ -207,6 +208,14 @@ describe("one's own account", () => {
     await rename(tolly, "Tolly B.");
     expect((await userOfSession(tolly.sessionId))?.name).toBe("Tolly B.");
     expect((await audits("renamed")).at(-1)).toBe(`${tolly.name} → Tolly B.`);
+  });
+  it("takes the theme that somebody likes along, wherever they sign in", async () => {
+    const tolly = await joined();
+    expect(jar.has("presa_theme")).toBe(false);
+    await likeTheme(tolly, "night");
+    jar.clear();
+    await signIn({ email: tolly.email, password: PASSWORD, from: FROM, now: NOW });
+    expect(jar.get("presa_theme")).toBe("night");
   });
 });
 

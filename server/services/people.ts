@@ -160,7 +160,16 @@ async function joins(link: UsableInvitation, asked: string | undefined, password
   if (await userByEmail(email)) throw new AppError("conflict", `${email} signs in already. Sign in instead.`);
   const id = await insertUser({ organisationId, email, name, role: link.role ?? "viewer", passwordHash });
   return {
-    person: { id, organisationId, email, name, role: link.role ?? "viewer", passwordHash, ownSitesOnly: false },
+    person: {
+      id,
+      organisationId,
+      email,
+      name,
+      role: link.role ?? "viewer",
+      passwordHash,
+      ownSitesOnly: false,
+      theme: null,
+    },
     ended: [],
   };
 }

@@ -10,7 +10,7 @@ import { closeListening, listen } from "../db/listen.ts";
 import { doneDue, takeDue } from "../db/rounds.ts";
 import { sortSite } from "./groups.ts";
 import { takeBenchNight } from "./log-book.ts";
-import { ALL_SITES, rounds, roundsChoices, siteList } from "./rounds.ts";
+import { ALL_SITES, rounds, roundsChoices, roundsPlaces, siteList } from "./rounds.ts";
 import { makeDueRounds, makeRoundsAhead, makeRoundsByTheMinute } from "./rounds-ahead.ts";
 import { amendSite, importSite, type LoadedSite } from "./sites.ts";
 
@@ -197,5 +197,33 @@ describe("what a worker makes ahead", () => {
     const made = await Promise.all([makeDueRounds(new Date()), makeDueRounds(new Date())]);
     expect(made[0] + made[1]).toBe(Number(due?.["n"]));
     expect(await whyOf("Shared")).toEqual(["3 not learned"]);
+  });
+  it("are known by where they are, as far as that is entered, found like the list", async () => {
+    const placed = await site("Placed Well", (s) =>
+      Object.assign(s.site, { latitudeDeg: 40.5, longitudeDeg: -118.25 }),
+    );
+    await site("Placed Nowhere");
+    await makeAhead(maren, tuesday);
+    const { places, without } = await roundsPlaces(maren, roundsQuery.parse({ find: "placed" }));
+    expect(places).toEqual([
+      {
+        id: placed.id,
+        name: "Placed Well",
+        latitudeDeg: 40.5,
+        longitudeDeg: -118.25,
+        needs: false,
+        why: "3 not learned",
+      },
+    ]);
+    expect(without).toBe(1);
+    expect(await roundsPlaces(stranger, ALL_SITES)).toEqual({ places: [], without: 0 });
+  });
+  it("are made of every organisation in turn, however many of one are due", async () => {
+    const theirs = await site("Theirs", () => {}, stranger);
+    for (let i = 0; i < 4; i++) await site(`One of many ${i}`);
+    const due = await takeDue(2);
+    expect(due).toHaveLength(2);
+    expect(due.map((d) => d.siteId)).toContain(theirs.id);
+    expect((await takeDue(1000)).length).toBeGreaterThanOrEqual(3);
   });
 });

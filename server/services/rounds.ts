@@ -1,6 +1,7 @@
 import {
   type RoundsChoice,
   type RoundsPage,
+  type RoundsPlaces,
   type RoundsQuery,
   type RoundsRow,
   roundsQuery,
@@ -14,7 +15,7 @@ import { reasonsNow } from "../../core/summary/reasons.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { sitesNow } from "../db/field.ts";
 import { profilesOf } from "../db/profiles.ts";
-import { kindsThere, roundCounts, roundRows, type RoundRow } from "../db/rounds.ts";
+import { kindsThere, roundCounts, roundPlaces, roundRows, type RoundRow } from "../db/rounds.ts";
 import { groupsOf } from "../db/site-groups.ts";
 import { siteNames } from "../db/sites.ts";
 
@@ -70,6 +71,17 @@ function oneRow(row: RoundRow, now: Date): RoundsRow {
     old: !archived && (summaryVersion !== row.version || summary.date !== localDate(timeZone, now.getTime() / 1000)),
     why,
   };
+}
+
+/** Where the sites are that are asked for. */
+export async function roundsPlaces(user: SignedIn, query: RoundsQuery): Promise<RoundsPlaces> {
+  const all = await roundPlaces(user.organisationId, query);
+  const places = all.flatMap(({ latitudeDeg, longitudeDeg, openAlarms, lockedOut, firstReason, ...site }) => {
+    if (latitudeDeg === null || longitudeDeg === null) return [];
+    const why = reasonsNow({ openAlarms, lockedOut })[0]?.words ?? firstReason;
+    return [{ ...site, latitudeDeg, longitudeDeg, why }];
+  });
+  return { places, without: all.length - places.length };
 }
 
 const SOURCE_WORDS: Record<string, string> = {

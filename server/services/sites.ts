@@ -3,6 +3,7 @@ import type { Change } from "../../core/site-file/difference.ts";
 import { writeSiteText } from "../../core/site-file/parse-site.ts";
 import { lockedIn, withLocks } from "../../core/site-file/locks.ts";
 import { SCHOOLS } from "../../core/limits/schools.ts";
+import { filesNamed } from "../../core/site-file/files-named.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { audited } from "./audited.ts";
 import { AppError, badFile } from "../app-error.ts";
@@ -12,6 +13,7 @@ import { keepFlowFigures } from "../db/flow-figures.ts";
 import { once } from "../db/once.ts";
 import { settingsOf } from "../db/keeping.ts";
 import { projectElements } from "../db/elements.ts";
+import { noteNamed } from "../db/kept-files.ts";
 import { insertRevision, revisionAt } from "../db/revisions.ts";
 import { tell } from "../db/listen.ts";
 import { heavy } from "../heavy/pool.ts";
@@ -131,6 +133,8 @@ async function write(
   });
   await setSiteHead(row.id, version, file.site.name);
   await projectElements(user.organisationId, row.id, before, file);
+  // They stay as long as the site: a revision of it names them.
+  await noteNamed(row.id, filesNamed(file).filter(isUuid));
   await keepFlowFigures(
     { organisationId: user.organisationId, siteId: row.id, version, userId: user.userId },
     before,
@@ -198,7 +202,7 @@ export async function saveSettled(
   return saved;
 }
 
-function mustBeWorkedOn(site: SiteRow): void {
+export function mustBeWorkedOn(site: SiteRow): void {
   if (site.archivedAt !== null)
     throw new AppError("conflict", `${site.name} is archived. Bring it back first; nothing was changed.`);
 }

@@ -132,6 +132,26 @@ describe("another system", () => {
     expect(await makeCalls(new Date())).toBe(1);
     expect((await toldView(maren)).webhooks[0]?.calls[0]).toMatchObject({ state: "done", status: 204, problem: null });
   });
+  it("that takes no calls keeps no other waiting, however many wait for it", async () => {
+    process.env["PRESA_WEBHOOKS_INSIDE"] = "1";
+    let asked = 0;
+    const dead = createServer((request) => {
+      asked++;
+      request.socket.destroy();
+    });
+    await new Promise<void>((yes) => dead.listen(0, "127.0.0.1", yes));
+    const theirs = `http://127.0.0.1:${(dead.address() as AddressInfo).port}/`;
+    const { webhooks } = await addWebhook(stranger, theirs);
+    const deaf = webhooks[0]?.id as string;
+    for (let i = 0; i < 30; i++) await actOnWebhook(stranger, deaf, "trial");
+    const own = (await toldView(maren)).webhooks[0]?.id as string;
+    for (let i = 0; i < 3; i++) await actOnWebhook(maren, own, "trial");
+    expect(await makeCalls(new Date())).toBe(3);
+    expect(heard).toHaveLength(3);
+    expect(asked).toBe(1);
+    await removeWebhook(stranger, deaf);
+    await new Promise((yes) => dead.close(yes));
+  });
   it("that is off is not called; another organisation neither sees nor turns it; taken out it is gone with its calls", async () => {
     process.env["PRESA_WEBHOOKS_INSIDE"] = "1";
     const id = (await toldView(maren)).webhooks[0]?.id as string;

@@ -6,13 +6,24 @@ import { callOutside, signature } from "./outside.ts";
 
 const AT_ONCE = 10;
 
-/** Makes the calls to other systems whose time has come, some beside each other: a slow one stops no other's. @returns how many were taken there */
+/**
+ * Makes the calls to other systems whose time has come, some beside each other, one of a webhook at a time. One that does not take its call is not called again this time,
+ * however many wait for it: it keeps nobody else's waiting.
+ *
+ * @returns how many were taken there
+ */
 export async function makeCalls(now: Date): Promise<number> {
   let done = 0;
+  const silent: string[] = [];
   for (;;) {
-    const calls = await takeCalls(AT_ONCE);
-    done += (await Promise.all(calls.map((call) => makeOne(call, now)))).filter(Boolean).length;
-    if (calls.length < AT_ONCE) return done;
+    const calls = await takeCalls(AT_ONCE, silent);
+    if (calls.length === 0) return done;
+    await Promise.all(
+      calls.map(async (call) => {
+        if (await makeOne(call, now)) done++;
+        else silent.push(call.webhookId);
+      }),
+    );
   }
 }
 

@@ -153,22 +153,38 @@ const whyOf = (s: SiteNeeds): string[] => [
   ...s.reasons.flatMap((r) => (r.words === "" ? [] : [r.words])),
 ];
 
-/** In a worker: tells people and other systems what is to be told, from now on. @returns what ends it */
-export async function tellAll(): Promise<() => Promise<void>> {
+/** Work that is begun now and then, and never while it is being done. */
+function oneAtATime(work: (now: Date) => Promise<unknown>): { begin: () => void; end: () => Promise<void> } {
   let ended = false;
   let working: Promise<void> | null = null;
-  const work = async (): Promise<void> => {
-    const now = new Date();
-    await writeLetters(now);
-    await Promise.all([sendLetters(now), makeCalls(now)]);
+  return {
+    begin: () => {
+      if (ended || working) return;
+      working = work(new Date())
+        .then(() => {})
+        .catch((error) => log.error({ err: error }, "telling failed; it is tried again"))
+        .finally(() => {
+          working = null;
+        });
+    },
+    end: async () => {
+      ended = true;
+      await working;
+    },
   };
+}
+
+/** In a worker: tells people and other systems what is to be told, from now on. @returns what ends it */
+export async function tellAll(): Promise<() => Promise<void>> {
+  // Each for itself: a mail server that is away keeps no call waiting, and no system a letter.
+  const letters = oneAtATime(async (now) => {
+    await writeLetters(now);
+    await sendLetters(now);
+  });
+  const calls = oneAtATime(makeCalls);
   const begin = (): void => {
-    if (ended || working) return;
-    working = work()
-      .catch((error) => log.error({ err: error }, "telling failed; it is tried again"))
-      .finally(() => {
-        working = null;
-      });
+    letters.begin();
+    calls.begin();
   };
   let soon: NodeJS.Timeout | undefined;
   const deaf = await listen("alarm_news", () => {
@@ -177,10 +193,9 @@ export async function tellAll(): Promise<() => Promise<void>> {
   });
   const timer = setInterval(begin, EVERY_MS);
   return async () => {
-    ended = true;
     clearInterval(timer);
     clearTimeout(soon);
     deaf();
-    await working;
+    await Promise.all([letters.end(), calls.end()]);
   };
 }

@@ -92,7 +92,7 @@ function Position({
           </a>
         )}
       </div>
-      <p className="mt-1 text-faint">South and west are below 0. The latitude also says how long days are here.</p>
+      <p className="mt-1 text-faint">South and west are below 0. Rounds shows the sites by it.</p>
     </>
   );
 }

@@ -7,13 +7,13 @@ import { classes } from "@/components/kit/classes";
 import { conventions } from "@/components/kit/conventions";
 import { Labelled, TickField } from "@/components/kit/fields";
 import { StoneIcon } from "@/components/kit/icons";
+import { base64Of, smallerPicture } from "@/components/kit/smaller-picture";
 import { FileButton } from "@/components/kit/file-button";
 import { Checkbox, Input, Select } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { ACTION_WORDS, KIND_WORDS } from "@/components/words/alarm-words";
 import type { Alarm, AlarmEntry, Person } from "@/contracts/alarms";
 import type { UnitSystem } from "@/core/units/units";
-import { smallerPicture } from "./picture";
 
 type Props = {
   alarm: Alarm;
@@ -223,8 +223,8 @@ function NoteForm({ alarm, act }: Props) {
   const sendPicture = async (file: File): Promise<void> => {
     setProblem(null);
     try {
-      const { type, data } = await smallerPicture(file);
-      await send({ action: "photo", type, data, words: note.trim() });
+      const data = await base64Of(await smallerPicture(file));
+      await send({ action: "photo", type: "image/jpeg", data, words: note.trim() });
     } catch {
       setProblem(`${file.name} could not be read as a picture.`);
     }

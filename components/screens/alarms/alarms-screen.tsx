@@ -70,7 +70,7 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
       <PageHead
         title="Alarms"
         who={who}
-        about={found ? `${many} alarm${many === 1 ? "" : "s"}` : undefined}
+        about={found ? `${found.more ? "more than " : ""}${many} alarm${many === 1 ? "" : "s"}` : undefined}
         tools={
           <>
             <SavedViews screen="alarms" />
@@ -136,7 +136,13 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
                 onTick={canEdit && a.state !== "cleared" ? (on) => tick(a, on) : undefined}
               />
             ))}
-            <Pager page={Number(page)} pageSize={found.pageSize} found={many} onPage={(n) => setPage(String(n))} />
+            <Pager
+              page={Number(page)}
+              pageSize={found.pageSize}
+              found={many}
+              more={found.more}
+              onPage={(n) => setPage(String(n))}
+            />
           </section>
         )}
       </main>

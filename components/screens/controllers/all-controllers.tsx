@@ -1,8 +1,9 @@
 "use client";
 import { RefreshCw } from "lucide-react";
 import Link from "next/link";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { type Line, useAllControllers } from "@/components/data/use-controllers";
+import { handedOver, handOver } from "@/components/data/handed-over";
 import { PageHead } from "@/components/frame/page-head";
 import { Button } from "@/components/kit/button";
 import { type Column, DataTable } from "@/components/kit/data-table";
@@ -49,6 +50,15 @@ export function AllControllers({ who, canEdit, isManager }: { who: string; canEd
   const { lines, readBackAt, problem, busy } = all;
   const [only, setOnly] = useState<Only>("all");
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  // Sites that were ticked elsewhere are gone on with here, once their controllers are known.
+  const known = lines !== null;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when they are known
+  useEffect(() => {
+    if (!known) return;
+    const theirs = lines.filter((l) => handedOver().has(l.siteId) && l.speaks === "orders");
+    if (theirs.length > 0) setTicked(new Set(theirs.map(idOf)));
+    handOver(new Set());
+  }, [known]);
   const shown = useMemo(
     () =>
       (lines ?? [])

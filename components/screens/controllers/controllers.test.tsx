@@ -2,6 +2,7 @@ import { render, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { DataProvider } from "@/components/data/data-provider";
+import { handOver } from "@/components/data/handed-over";
 import type { Line } from "@/components/data/use-controllers";
 import type { ControllersStatus, ControllerStatus, NotedDifference } from "@/contracts/controllers";
 import { EventStream } from "@/testing/event-stream";
@@ -303,13 +304,16 @@ describe("over all sites", () => {
       else if (init?.method === "POST") answer = { asked: 1, not: [] };
       return new Response(JSON.stringify(answer), { headers: { "content-type": "application/json" } });
     });
+    // Ticked at Many sites.
+    handOver(new Set(["alder", "birch"]));
     render(
       <DataProvider>
         <AllControllers who="Ada Fennimore, technician" canEdit isManager={false} />
       </DataProvider>,
     );
     const user = userEvent.setup();
-    for (const name of ["Alder, Shed", "Birch, Shed"]) await user.click(await screen.findByLabelText(name));
+    for (const name of ["Alder, Shed", "Birch, Shed"])
+      await waitFor(() => expect(screen.getByLabelText(name)).toBeChecked());
     await user.click(screen.getByRole("button", { name: "Learn at 2 ticked…" }));
     const dialog = screen.getByRole("dialog", { name: "Learn at many controllers" });
     expect(dialog).toHaveTextContent(/nobody in a valve box/);

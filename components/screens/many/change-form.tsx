@@ -2,32 +2,64 @@
 import { useProfiles } from "@/components/data/use-profiles";
 import { DateField } from "@/components/kit/date-field";
 import { ChoiceField, NumberField, TextField } from "@/components/kit/fields";
+import { type DeedChange, isOffice, OFFICE_NAMES, type OfficeKind } from "@/contracts/office-change";
 import { MONTHS } from "@/core/dates/months";
 import { SCHOOLS } from "@/core/limits/schools";
-import { INPUT_KINDS, MANY, type ManyChange, type ManyKind } from "@/core/many/many-change";
+import {
+  BEGUN_ELSEWHERE,
+  INPUT_KINDS,
+  MANY,
+  SOURCE_KINDS,
+  type ManyChange,
+  type ManyKind,
+} from "@/core/many/many-change";
+import { showNumber, toShown } from "@/core/units/units";
 import { MOST_PERCENT } from "@/core/site-file/basics-schema";
-import { usual } from "./usual-change";
+import { OfficeFigures, usualOffice } from "./office-figures";
+import { type ChosenKind, usual } from "./usual-change";
 
 const KINDS = Object.entries(MANY).map(([kind, { name }]) => [kind as ManyKind, name] as const);
+/** What is copied from elsewhere is begun there, and stands in the list only while it is what is done. */
+const kindsBeside = (now: ManyKind | null) => KINDS.filter(([kind]) => kind === now || !BEGUN_ELSEWHERE.has(kind));
+const isOfficeKind = (kind: string): kind is OfficeKind => Object.hasOwn(OFFICE_NAMES, kind);
+const isChosen = (kind: ManyKind): kind is ChosenKind => !BEGUN_ELSEWHERE.has(kind);
+/** What the office sorts and says by itself. */
+const OFFICE_KINDS = Object.entries(OFFICE_NAMES).map(([kind, name]) => [kind as OfficeKind, name] as const);
 type Put = (change: ManyChange) => void;
+type PutAny = (change: DeedChange) => void;
 
 /** What is changed, and its figure. */
 export function ChangeForm({
   change,
   today,
+  isManager,
   disabled,
   onChange,
 }: {
-  change: ManyChange;
+  change: DeedChange;
   today: string;
+  isManager: boolean;
   disabled: boolean;
-  onChange: Put;
+  onChange: PutAny;
 }) {
+  const office = isOffice(change);
+  const kinds: (readonly [ManyKind | OfficeKind, string])[] = [
+    ...kindsBeside(office ? null : change.kind),
+    ...(isManager ? OFFICE_KINDS : []),
+  ];
+  const begin = (kind: ManyKind | OfficeKind): void => {
+    if (isOfficeKind(kind)) onChange(usualOffice(kind));
+    else if (isChosen(kind)) onChange(usual(kind, today));
+  };
   return (
     <fieldset disabled={disabled} className="grid gap-3">
       <legend className="sr-only">The change</legend>
-      <ChoiceField label="What" value={change.kind} options={KINDS} onCommit={(kind) => onChange(usual(kind, today))} />
-      <Figures change={change} today={today} put={onChange} />
+      <ChoiceField label="What" value={change.kind} options={kinds} onCommit={begin} />
+      {office ? (
+        <OfficeFigures change={change} put={onChange} />
+      ) : (
+        <Figures change={change} today={today} put={onChange} />
+      )}
     </fieldset>
   );
 }
@@ -151,6 +183,22 @@ function Figures({ change, today, put }: { change: ManyChange; today: string; pu
       return <Inputs change={change} put={put} />;
     case "profile":
       return <Profile change={change} put={put} />;
+    case "waterPrice":
+      return <WaterPrice change={change} put={put} />;
+    case "programAs":
+      return (
+        <p className="text-faint">
+          Days, starts and settings of {change.program.name} on {change.from}. Where a program of this name is there,
+          its stations and minutes stay; else it begins on the first controller, without stations.
+        </p>
+      );
+    case "controllersAs":
+      return (
+        <p className="text-faint">
+          Kind, power, current and how much it takes, as on {change.from}, for every controller. Names, wires and what
+          each is to the others stay.
+        </p>
+      );
     case "startingPoint":
       return (
         <ChoiceField
@@ -231,6 +279,34 @@ function Inputs({ change, put }: Of<"inputBypassed">) {
           ["bypassed", "bypassed"],
         ]}
         onCommit={(to) => put({ ...change, bypassed: to === "bypassed" })}
+      />
+    </>
+  );
+}
+
+function WaterPrice({ change, put }: Of<"waterPrice">) {
+  return (
+    <>
+      <ChoiceField
+        label="Of sources"
+        value={change.source}
+        options={SOURCE_KINDS.map((k) => [k, k === "all" ? "of every kind" : k] as const)}
+        onCommit={(source) => put({ ...change, source })}
+      />
+      <TextField
+        label="Currency, three letters"
+        value={change.currency}
+        onCommit={(currency) => put({ ...change, currency: currency.trim().toUpperCase() })}
+      />
+      <NumberField
+        label="Price"
+        unit={`${change.currency} per m³`}
+        hint={`${showNumber(change.perM3 / toShown(1, "bulk", "us"), 3)} per kgal. Steps of a source go.`}
+        value={change.perM3}
+        min={0}
+        max={1e6}
+        required
+        onCommit={(n) => n !== undefined && put({ ...change, perM3: n })}
       />
     </>
   );

@@ -1,6 +1,9 @@
 "use client";
 import { Eye, Layers, Undo2 } from "lucide-react";
+import Link from "next/link";
+import { useSearchParams } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
+import { handOver } from "@/components/data/handed-over";
 import { useDeeds } from "@/components/data/use-deeds";
 import { useGroups } from "@/components/data/use-groups";
 import { HowFar } from "@/components/frame/how-far";
@@ -14,20 +17,31 @@ import { Caution, Problem } from "@/components/kit/notice";
 import { sitesWords } from "@/components/words/sites-words";
 import type { DeedView, SitePreview } from "@/contracts/deeds";
 import { foundBy } from "@/contracts/groups";
-import { type ManyChange, manyChange, manyWords } from "@/core/many/many-change";
+import { type DeedChange, deedChange, deedWords, isOffice } from "@/contracts/office-change";
 import { ChangeForm } from "./change-form";
 import { usual } from "./usual-change";
 import { SitesToChange } from "./sites-to-change";
 
+/** A change that was begun where what is copied stands: the address brings it. */
+function begunElsewhere(asked: string | null): DeedChange | null {
+  if (asked === null) return null;
+  try {
+    return deedChange.safeParse(JSON.parse(asked)).data ?? null;
+  } catch {
+    return null;
+  }
+}
+
 const NONE: ReadonlyMap<string, SitePreview> = new Map();
 
 /** One change on many sites: chosen, looked at, made as one deed, and taken back as one. */
-export function ManyScreen({ who }: { who: string }) {
+export function ManyScreen({ who, isManager }: { who: string; isManager: boolean }) {
   const { view, problem: noSites } = useGroups();
   const { deeds, many, doing, problem, stop, look, make, undo } = useDeeds();
   const busy = many !== null && !many.ended;
   const [today] = useState(() => asIso(new Date()));
-  const [change, setChange] = useState<ManyChange>(() => usual("holdDays", today));
+  const asked = useSearchParams().get("change");
+  const [change, setChange] = useState<DeedChange>(() => begunElsewhere(asked) ?? usual("holdDays", today));
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [previews, setPreviews] = useState(NONE);
   const [find, setFind] = useState("");
@@ -43,7 +57,7 @@ export function ManyScreen({ who }: { who: string }) {
     const p = previews.get(id);
     return p && p.problem === null && p.changes.length > 0 ? [{ siteId: id, version: p.version }] : [];
   });
-  const right = manyChange.safeParse(change).success;
+  const right = deedChange.safeParse(change).success;
   const unseen = [...chosen].filter((id) => !previews.has(id));
   const lookAtAll = async (): Promise<void> => {
     const seen = await look([...chosen], change);
@@ -59,10 +73,11 @@ export function ManyScreen({ who }: { who: string }) {
     <>
       <PageHead title="Many sites" who={who} about="one change made on many, and taken back as one" />
       <main className="grid gap-6 px-4 pb-6 lg:grid-cols-[20rem_1fr]">
-        <section aria-label="The change" className="grid content-start gap-3">
+        <section aria-label="The change" className="grid min-w-0 content-start gap-3">
           <ChangeForm
             change={change}
             today={today}
+            isManager={isManager}
             disabled={busy}
             onChange={(next) => {
               setChange(next);
@@ -80,15 +95,31 @@ export function ManyScreen({ who }: { who: string }) {
             </Button>
           ) : (
             <>
-              <Button rank="main" icon={Layers} disabled={busy} onClick={() => void makeIt()}>
-                Change {sitesWords(ready.length)}: {manyWords(change)}
+              <Button
+                rank="main"
+                icon={Layers}
+                className="h-auto min-h-8 whitespace-normal py-1 text-left"
+                disabled={busy}
+                onClick={() => void makeIt()}
+              >
+                Change {sitesWords(ready.length)}: {deedWords(change)}
               </Button>
-              <Caution>
-                It is saved in Presa, not sent: controllers get it from Controllers. A site that somebody saves
-                meanwhile is told and left.
-              </Caution>
+              {!isOffice(change) && (
+                <Caution>
+                  It is saved in Presa, not sent: controllers get it from Controllers. A site that somebody saves
+                  meanwhile is told and left.
+                </Caution>
+              )}
             </>
           )}
+          <p className="text-sm text-faint">
+            To send settings to the controllers of {chosen.size > 0 ? "these sites" : "many sites"}, or to have stations
+            learn tonight, go on at{" "}
+            <Link className="link" href="/controllers" onClick={() => handOver(chosen)}>
+              Controllers
+            </Link>
+            {chosen.size > 0 && "; theirs are ticked there"}.
+          </p>
           {failed && <Problem>{failed}</Problem>}
           {many && <HowFar many={many} doing={doing} onStop={stop} />}
           <Deeds deeds={deeds} busy={busy} onUndo={(d) => void undo(d)} />

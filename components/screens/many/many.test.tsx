@@ -38,15 +38,23 @@ const DEED: DeedView = {
   ],
   undone: 0,
 };
+const GIVEN: Record<string, unknown> = {
+  "/api/groups": { groups: [{ id: "g", kind: "area", name: "North", sites: 1 }], sites: SITES },
+  "/api/people": {
+    people: [
+      { id: "7b0e3a52-1111-4222-8333-944455556666", name: "Tam", sites: 2 },
+      { id: "7b0e3a52-1111-4222-8333-944455556667", name: "Sees all", sites: null },
+    ],
+  },
+};
 type Sent = { path: string; body: { siteIds?: string[]; change?: unknown; sites?: unknown } };
-function open(look: (id: string) => SitePreview = preview) {
+function open(look: (id: string) => SitePreview = preview, isManager = true) {
   const sent: Sent[] = [];
   let deeds: DeedView[] = [];
   vi.stubGlobal("fetch", async (path: string, init?: RequestInit) => {
     const answer = (body: unknown): Response =>
       new Response(JSON.stringify(body), { headers: { "content-type": "application/json" } });
-    if ((init?.method ?? "GET") === "GET")
-      return answer(path === "/api/groups" ? { groups: [], sites: SITES } : { deeds });
+    if ((init?.method ?? "GET") === "GET") return answer(GIVEN[path] ?? { deeds });
     const body = JSON.parse(String(init?.body));
     sent.push({ path, body });
     if (path.endsWith("/preview")) return answer({ sites: body.siteIds.map(look) });
@@ -59,7 +67,7 @@ function open(look: (id: string) => SitePreview = preview) {
   });
   render(
     <DataProvider>
-      <ManyScreen who="Ada Fennimore, technician" />
+      <ManyScreen who="Ada Fennimore, manager" isManager={isManager} />
     </DataProvider>,
   );
   return { sent, user: userEvent.setup() };
@@ -143,5 +151,49 @@ describe("one change on many sites", () => {
     await user.click(await screen.findByLabelText("Change Almond Court"));
     await user.click(screen.getByRole("button", { name: "See what it does to 1 site" }));
     await waitFor(() => expect(sent.at(-1)?.body.change).toMatchObject(asked));
+  });
+  it("sorts sites and says who sees them, where a manager does it", async () => {
+    const office = (siteId: string) =>
+      preview(siteId, { before: null, after: null, come: [], changes: ["area: none → North"] });
+    const { sent, user } = open(office);
+    await user.click(await screen.findByLabelText("Change Almond Court"));
+    await user.selectOptions(screen.getByLabelText("What"), "Client, area or crew");
+    await user.selectOptions(screen.getByLabelText("Which"), "area");
+    await user.type(screen.getByLabelText("Name of the area"), "North{Enter}");
+    await user.click(screen.getByRole("button", { name: "See what it does to 1 site" }));
+    expect(await screen.findByText("area: none → North")).toBeInTheDocument();
+    expect(sent.at(-1)?.body.change).toEqual({ kind: "group", group: "area", name: "North" });
+    expect(screen.getByRole("button", { name: "Change 1 site: area North" })).toBeEnabled();
+    expect(screen.queryByText(/It is saved in Presa, not sent/)).toBeNull();
+    await user.selectOptions(screen.getByLabelText("What"), "Who sees the sites");
+    const see = screen.getByRole("button", { name: "See what it does to 1 site" });
+    expect(see).toBeDisabled();
+    const who = screen.getByLabelText("Person who sees some sites only");
+    expect(
+      within(who)
+        .getAllByRole("option")
+        .map((o) => o.textContent),
+    ).toEqual(["choose", "Tam"]);
+    await user.selectOptions(who, "Tam");
+    await user.click(see);
+    await waitFor(() => expect(sent.at(-1)?.body.change).toMatchObject({ kind: "person", name: "Tam", sees: true }));
+  });
+  it("a technician changes settings only; what is copied from elsewhere is brought by the address", async () => {
+    const change = {
+      kind: "controllersAs",
+      from: "Quarrel Hill",
+      settings: { powered: "mains", maxStationsAtOnce: 3 },
+    };
+    window.history.replaceState(null, "", `/many?${new URLSearchParams({ change: JSON.stringify(change) })}`);
+    const { sent, user } = open(preview, false);
+    const options = within(await screen.findByLabelText("What"))
+      .getAllByRole("option")
+      .map((o) => o.textContent);
+    expect(options).toContain("Controllers set as one of another site");
+    expect(options).not.toContain("A program as on another site");
+    expect(options).not.toContain("Who sees the sites");
+    await user.click(await screen.findByLabelText("Change Cedar Yard"));
+    await user.click(screen.getByRole("button", { name: "See what it does to 1 site" }));
+    await waitFor(() => expect(sent.at(-1)?.body.change).toEqual(change));
   });
 });

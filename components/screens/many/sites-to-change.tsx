@@ -59,13 +59,13 @@ const LOOKED: Column<Row>[] = [
   {
     id: "short",
     header: "Short, min",
-    accessorFn: (r) => r.preview?.after.shortfallMin ?? -1,
+    accessorFn: (r) => r.preview?.after?.shortfallMin ?? -1,
     cell: ({ row: { original: r } }) => r.preview && <FromTo of={r.preview} figure={short} />,
   },
   {
     id: "budget",
     header: "Of budget, %",
-    accessorFn: (r) => r.preview?.after.ofBudget ?? -1,
+    accessorFn: (r) => r.preview?.after?.ofBudget ?? -1,
     meta: { className: "max-md:hidden" },
     cell: ({ row: { original: r } }) => r.preview && <FromTo of={r.preview} figure={budget} />,
   },
@@ -78,14 +78,15 @@ const LOOKED: Column<Row>[] = [
   },
 ];
 
-const ends = (of: SitePreview, { finish }: SitePreview["after"]): string =>
-  finish ? clock(finish, of.localDate) : "no runs";
-const short = (_: SitePreview, { shortfallMin }: SitePreview["after"]): string => String(Math.round(shortfallMin));
+type Night = NonNullable<SitePreview["after"]>;
+const ends = (of: SitePreview, { finish }: Night): string => (finish ? clock(finish, of.localDate) : "no runs");
+const short = (_: SitePreview, { shortfallMin }: Night): string => String(Math.round(shortfallMin));
 
-const budget = (_: SitePreview, { ofBudget }: SitePreview["after"]): string =>
+const budget = (_: SitePreview, { ofBudget }: Night): string =>
   ofBudget === null ? "–" : String(Math.round(100 * ofBudget));
 
-function FromTo({ of, figure }: { of: SitePreview; figure: (of: SitePreview, night: SitePreview["after"]) => string }) {
+function FromTo({ of, figure }: { of: SitePreview; figure: (of: SitePreview, night: Night) => string }) {
+  if (!of.before || !of.after) return <span className="text-faint">–</span>;
   const [was, is] = [figure(of, of.before), figure(of, of.after)];
   if (was === is) return <span className="text-faint">{is}</span>;
   return (

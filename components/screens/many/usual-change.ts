@@ -1,7 +1,9 @@
 import type { ManyChange, ManyKind } from "@/core/many/many-change";
 import { INVENTED } from "@/core/profiles/profile";
 
-type Usual = { [K in ManyKind]: (today: string) => Extract<ManyChange, { kind: K }> };
+/** Kinds that may be chosen out of nothing. */
+export type ChosenKind = Exclude<ManyKind, "programAs" | "controllersAs">;
+type Usual = { [K in ChosenKind]: (today: string) => Extract<ManyChange, { kind: K }> };
 
 const USUAL: Usual = {
   holdDays: () => ({ kind: "holdDays", days: 3 }),
@@ -16,9 +18,10 @@ const USUAL: Usual = {
   starts: () => ({ kind: "starts", minutes: 60 }),
   inputBypassed: () => ({ kind: "inputBypassed", input: "all", bypassed: false }),
   profile: () => ({ kind: "profile", profileId: INVENTED[0]?.id ?? "", name: INVENTED[0]?.name ?? "" }),
+  waterPrice: () => ({ kind: "waterPrice", source: "all", perM3: 1, currency: "USD" }),
   startingPoint: () => ({ kind: "startingPoint", school: "steady" }),
   limits: () => ({ kind: "limits", highPercent: 25, lowPercent: 30, persistenceS: 60 }),
 };
 
 /** A change of a kind to begin with. */
-export const usual = (kind: ManyKind, today: string): ManyChange => USUAL[kind](today);
+export const usual = (kind: ChosenKind, today: string): ManyChange => USUAL[kind](today);

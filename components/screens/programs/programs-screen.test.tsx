@@ -31,6 +31,11 @@ describe("programs", () => {
   it("one is added and shown; a copy has its stations under a name of its own, and undo takes it away", async () => {
     const { user, now, draft } = open("programs");
     await user.click(screen.getByRole("button", { name: /^Copy/ }));
+    expect(screen.getByRole("link", { name: "to other sites, without stations" })).toHaveAttribute(
+      "href",
+      expect.stringContaining("programAs"),
+    );
+    await user.click(screen.getByRole("button", { name: "here, with its stations" }));
     expect(now().programs).toHaveLength(2);
     expect(program(now(), 1).runs).toEqual(program(now()).runs);
     expect(program(now(), 1).name).not.toBe("P");

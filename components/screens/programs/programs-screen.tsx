@@ -5,12 +5,14 @@ import { addProgram, copyProgram } from "@/components/draft/program-edits";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
 import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
-import { Button } from "@/components/kit/button";
+import { Button, ButtonLink } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { useConventions } from "@/components/kit/conventions";
 import { Menu } from "@/components/kit/menu";
 import { isHeld } from "@/core/calendar/due";
 import { daysWords } from "@/core/dates/day-rules";
+import { patternOfProgram } from "@/core/site-file/copies";
+import { manyHref } from "@/components/draft/many-href";
 import type { Program } from "@/core/site-file/schema";
 import { startsWords } from "@/core/site-file/starts";
 import { ProgramFindings, ProgramHow, ProgramWhen } from "./program-settings";
@@ -98,16 +100,10 @@ function CopyMenu({ program, onCopied }: { program: Program; onCopied: (id: stri
     edit(() => made.file);
     onCopied(made.id);
   };
-  if (draft.controllers.length < 2)
-    return (
-      <Button rank="quiet" icon={CopyPlus} onClick={() => copy(program.controllerId)}>
-        Copy program
-      </Button>
-    );
   return (
     <Menu label="Copy program" icon={CopyPlus} end>
-      {(close) =>
-        draft.controllers.map((c) => (
+      {(close) => [
+        ...draft.controllers.map((c) => (
           <Button
             key={c.id}
             rank="quiet"
@@ -119,8 +115,16 @@ function CopyMenu({ program, onCopied }: { program: Program; onCopied: (id: stri
           >
             {c.id === program.controllerId ? "here, with its stations" : `to ${c.name}, without stations`}
           </Button>
-        ))
-      }
+        )),
+        <ButtonLink
+          key="sites"
+          rank="quiet"
+          className="justify-start"
+          href={manyHref({ kind: "programAs", program: patternOfProgram(program), from: draft.site.name })}
+        >
+          to other sites, without stations
+        </ButtonLink>,
+      ]}
     </Menu>
   );
 }

@@ -4,6 +4,7 @@ import { Table } from "@/components/kit/table";
 import { useMemo } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { monthBudgetM3, monthWaterM3 } from "@/core/season/month-water";
+import { monthCost } from "@/core/season/water-cost";
 import type { Program } from "@/core/site-file/schema";
 import { showNumber, toShown, unitLabel } from "@/core/units/units";
 
@@ -16,14 +17,16 @@ export function YearWater({ program }: { program: Program }) {
     const figure = toShown(m3, "bulk", units);
     return showNumber(figure, figure < 100 ? 1 : 0);
   };
+  const priced = draft.sources.some((s) => s.price);
   const rows = useMemo(
     () =>
       MONTHS.map((_, m) => ({
         mine: monthWaterM3(draft, m, [program]),
         all: monthWaterM3(draft, m),
         budget: monthBudgetM3(draft, m),
+        cost: priced ? monthCost(draft, m) : null,
       })),
-    [draft, program],
+    [draft, program, priced],
   );
   const now = Number(date.slice(5, 7)) - 1;
   const most = Math.max(1e-9, ...rows.map((r) => Math.max(r.all, r.budget ?? 0)));
@@ -93,6 +96,24 @@ export function YearWater({ program }: { program: Program }) {
                   </td>
                 </tr>
               ))}
+            {priced && (
+              <tr>
+                <td>Costs, {draft.site.currency ?? "as priced"}</td>
+                {rows.map((r, m) => (
+                  <td key={MONTHS[m]} className="text-right">
+                    {r.cost === null ? "–" : showNumber(r.cost, 0)}
+                  </td>
+                ))}
+                <td className="text-right font-semibold">
+                  {rows.some((r) => r.cost === null)
+                    ? "–"
+                    : showNumber(
+                        total((r) => r.cost ?? 0),
+                        0,
+                      )}
+                </td>
+              </tr>
+            )}
             <tr>
               <td />
               {rows.map((r, m) => (
@@ -132,7 +153,10 @@ export function YearWater({ program }: { program: Program }) {
       </Scroller>
       <p className="text-sm text-faint">
         As the programs stand, on the days of a plain year; starts by inputs and the weather's daily percent are not in
-        it. The date on which a budget would run out: Night, Six weeks.
+        it.{" "}
+        {priced &&
+          "Costs are by the source that each mainline draws on first; a dash: some of that water has no price. "}
+        The date on which a budget would run out: Night, Six weeks.
       </p>
     </details>
   );

@@ -196,4 +196,29 @@ describe("rounds", () => {
     await user.upload(screen.getByLabelText("Site file to import"), file);
     expect(await screen.findByText(/there is no mainline “m9”/)).toBeInTheDocument();
   });
+  it("by position: each site where it is, the list's search with it; who has no position is counted", async () => {
+    vi.spyOn(HTMLElement.prototype, "offsetWidth", "get").mockReturnValue(900);
+    vi.spyOn(HTMLElement.prototype, "offsetHeight", "get").mockReturnValue(500);
+    window.history.replaceState(null, "", "/?view=places&find=al");
+    const place = {
+      id: "alder",
+      name: "Alder Walk",
+      latitudeDeg: 40,
+      longitudeDeg: -118,
+      needs: true,
+      why: "2 open alarms",
+    };
+    const sent = server(({ path }) => {
+      if (path.startsWith("/api/rounds/places")) return { places: [place], without: 3 };
+      if (path.endsWith("/choices")) return { choices: CHOICES };
+      return path.startsWith("/api/rounds") ? pageOf(rows) : { items: [] };
+    });
+    const user = show(<Rounds user={{ name: "Ada Fennimore", role: "manager" }} />);
+    expect(await screen.findByLabelText("Alder Walk: 2 open alarms")).toBeInTheDocument();
+    expect(sent.map((s) => s.path)).toContain("/api/rounds/places?find=al");
+    expect(screen.getByText(/3 have no position/)).toBeInTheDocument();
+    expect(screen.queryByRole("table")).toBeNull();
+    await user.click(screen.getByRole("tab", { name: "List" }));
+    expect(window.location.search).toBe("?find=al");
+  });
 });

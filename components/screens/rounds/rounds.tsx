@@ -1,4 +1,5 @@
 "use client";
+import dynamic from "next/dynamic";
 import Link from "next/link";
 import { usePathname, useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
@@ -7,6 +8,7 @@ import { useRounds } from "@/components/data/use-rounds";
 import { useSitesNow } from "@/components/data/use-rounds-live";
 import { PageHead } from "@/components/frame/page-head";
 import { SavedViews } from "@/components/frame/saved-views";
+import { Branches } from "@/components/kit/branches";
 import { classes } from "@/components/kit/classes";
 import { DataTable } from "@/components/kit/data-table";
 import { TickField } from "@/components/kit/fields";
@@ -34,8 +36,14 @@ const sitesFound = (found: number, all: number): string =>
 function askedOf(params: URLSearchParams): string {
   const asked = new URLSearchParams(params);
   asked.delete("cols");
+  asked.delete("view");
   return asked.toString();
 }
+const VIEWS = [
+  { id: "list", label: "List" },
+  { id: "places", label: "By position" },
+] as const;
+const SitePlaces = dynamic(() => import("./site-places").then((m) => m.SitePlaces), { ssr: false });
 const NOTHING: RoundsPage = { rows: [], found: 0, all: 0, openAlarms: 0, pageSize: 50 };
 
 function nothingWords(page: RoundsPage | null): string {
@@ -71,6 +79,7 @@ export function Rounds({ user }: { user: { name: string; role: string } }) {
   const sites = useSitesNow(again);
   const cols = params.get("cols");
   const shown = useMemo(() => chosenColumns(cols), [cols]);
+  const view = params.get("view") === "places" ? "places" : "list";
   const made = useMemo(() => columns(sites, shown), [sites, shown]);
   /** Another question begins on its first page; what is usual is left out of the address. */
   const ask = (changes: Record<string, string>): void => {
@@ -86,6 +95,14 @@ export function Rounds({ user }: { user: { name: string; role: string } }) {
       <PageHead
         title="Rounds"
         who={`${user.name}, ${user.role}`}
+        views={
+          <Branches
+            label="Views of Rounds"
+            views={VIEWS}
+            at={view}
+            onChange={(to) => ask({ view: to === "list" ? "" : to })}
+          />
+        }
         about={
           <>
             {page && (query.only === "archived" ? `${found} archived` : sitesFound(found, all))}
@@ -103,21 +120,23 @@ export function Rounds({ user }: { user: { name: string; role: string } }) {
         tools={
           <>
             <Finding query={query} within={params.get("within") ?? ""} onFind={ask} />
-            <Menu label="Columns">
-              {() =>
-                CHOICE_COLUMNS.map(([id, words]) => (
-                  <TickField
-                    key={id}
-                    label={words}
-                    checked={shown.has(id)}
-                    onCommit={(on) => {
-                      const next = CHOICE_COLUMNS.filter(([c]) => (c === id ? on : shown.has(c))).map(([c]) => c);
-                      ask({ cols: next.join(",") === USUAL_COLUMNS.join(",") ? "" : next.join(",") || "none" });
-                    }}
-                  />
-                ))
-              }
-            </Menu>
+            {view === "list" && (
+              <Menu label="Columns">
+                {() =>
+                  CHOICE_COLUMNS.map(([id, words]) => (
+                    <TickField
+                      key={id}
+                      label={words}
+                      checked={shown.has(id)}
+                      onCommit={(on) => {
+                        const next = CHOICE_COLUMNS.filter(([c]) => (c === id ? on : shown.has(c))).map(([c]) => c);
+                        ask({ cols: next.join(",") === USUAL_COLUMNS.join(",") ? "" : next.join(",") || "none" });
+                      }}
+                    />
+                  ))
+                }
+              </Menu>
+            )}
             <SavedViews screen="rounds" />
           </>
         }
@@ -125,32 +144,36 @@ export function Rounds({ user }: { user: { name: string; role: string } }) {
       />
       <main className={classes("px-4 pb-6", asking && "opacity-60")} aria-busy={asking || !page}>
         {problem && <Problem>{problem}</Problem>}
-        <InBrowser>
-          <DataTable
-            label="Sites"
-            rows={rows}
-            columns={made}
-            idOf={(r) => r.id}
-            selected={at}
-            onSelect={setAt}
-            onOpen={(r) => router.push(`/sites/${r.id}/night`)}
-            sorting={[{ id: query.sort, desc: MOST_FIRST.has(query.sort) !== query.turned }]}
-            onSort={([by]) => {
-              if (!by) return;
-              const sort = by.id as RoundsSort;
-              ask({
-                sort: sort === "need" ? "" : sort,
-                turned: by.desc === MOST_FIRST.has(sort) ? "" : "1",
-              });
-            }}
-            empty={
-              <p className="my-6" role="status">
-                {nothingWords(page)}
-              </p>
-            }
-          />
-          <Pager page={query.page} pageSize={pageSize} found={found} onPage={(n) => ask({ page: String(n) })} />
-        </InBrowser>
+        {view === "places" ? (
+          <SitePlaces asked={askedOf(params)} onOpen={(id) => router.push(`/sites/${id}/night`)} />
+        ) : (
+          <InBrowser>
+            <DataTable
+              label="Sites"
+              rows={rows}
+              columns={made}
+              idOf={(r) => r.id}
+              selected={at}
+              onSelect={setAt}
+              onOpen={(r) => router.push(`/sites/${r.id}/night`)}
+              sorting={[{ id: query.sort, desc: MOST_FIRST.has(query.sort) !== query.turned }]}
+              onSort={([by]) => {
+                if (!by) return;
+                const sort = by.id as RoundsSort;
+                ask({
+                  sort: sort === "need" ? "" : sort,
+                  turned: by.desc === MOST_FIRST.has(sort) ? "" : "1",
+                });
+              }}
+              empty={
+                <p className="my-6" role="status">
+                  {nothingWords(page)}
+                </p>
+              }
+            />
+            <Pager page={query.page} pageSize={pageSize} found={found} onPage={(n) => ask({ page: String(n) })} />
+          </InBrowser>
+        )}
       </main>
     </>
   );

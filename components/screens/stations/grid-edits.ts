@@ -1,5 +1,6 @@
 import { freshId } from "@/core/site-file/fresh-id";
 import { clean } from "@/core/site-file/patch";
+import { withoutPinsOf } from "@/core/site-file/pieces";
 import type { SiteFile, Station } from "@/core/site-file/schema";
 import type { UnitSystem } from "@/core/units/units";
 import { COLUMNS } from "./columns";
@@ -56,11 +57,14 @@ export function addStation(file: SiteFile): SiteFile | null {
 
 /** Without these stations, and without what hangs on them: runs, wire readings, learned sets. */
 export function dropStations(file: SiteFile, ids: ReadonlySet<string>): SiteFile {
-  return {
-    ...file,
-    stations: file.stations.filter((s) => !ids.has(s.id)),
-    programs: file.programs.map((p) => ({ ...p, runs: p.runs.filter((r) => !ids.has(r.stationId)) })),
-    ...(file.wireReadings ? { wireReadings: file.wireReadings.filter((r) => !ids.has(r.subjectId)) } : {}),
-    ...(file.setRatios ? { setRatios: file.setRatios.filter((r) => !r.stationIds.some((id) => ids.has(id))) } : {}),
-  };
+  return withoutPinsOf(
+    {
+      ...file,
+      stations: file.stations.filter((s) => !ids.has(s.id)),
+      programs: file.programs.map((p) => ({ ...p, runs: p.runs.filter((r) => !ids.has(r.stationId)) })),
+      ...(file.wireReadings ? { wireReadings: file.wireReadings.filter((r) => !ids.has(r.subjectId)) } : {}),
+      ...(file.setRatios ? { setRatios: file.setRatios.filter((r) => !r.stationIds.some((id) => ids.has(id))) } : {}),
+    },
+    ids,
+  );
 }

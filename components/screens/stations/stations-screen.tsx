@@ -16,6 +16,7 @@ import { check } from "@/core/check/check";
 import type { SiteFile } from "@/core/site-file/schema";
 import { stationsCsv } from "./paste";
 import { PastePreview } from "./paste-preview";
+import { CopySettings } from "./copy-settings";
 import { StationGrid } from "./station-grid";
 import { StationSheet } from "./station-sheet";
 import { useGrid } from "./use-grid";
@@ -112,6 +113,7 @@ export function StationsScreen() {
                 >
                   Read CSV
                 </FileButton>
+                {chosen && <CopySettings from={chosen} marked={grid.marked} />}
                 <Button rank="quiet" icon={Trash2} disabled={grid.rows.length === 0} onClick={grid.drop}>
                   Delete {many > 1 ? `${many} stations` : "station"}
                 </Button>

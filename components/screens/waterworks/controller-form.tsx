@@ -1,4 +1,9 @@
 "use client";
+import { CopyPlus } from "lucide-react";
+import { manyHref } from "@/components/draft/many-href";
+import { Button, ButtonLink } from "@/components/kit/button";
+import { Menu } from "@/components/kit/menu";
+import { controllerSettings, copyController } from "@/core/site-file/copies";
 import { patchController } from "@/components/draft/patch-element";
 import { Figure } from "@/components/draft/figure";
 import type { Patch } from "@/core/site-file/patch";
@@ -113,6 +118,45 @@ export function ControllerForm({ controller }: { controller: Controller }) {
         />
       </div>
       <p className="col-span-2 text-sm">{loadWords(load)}</p>
+      {canEdit && (
+        <div className="col-span-2">
+          <CopySettings controller={controller} />
+        </div>
+      )}
     </div>
+  );
+}
+
+/** Its settings for others: of this site, at once; of other sites, looked at first. */
+function CopySettings({ controller }: { controller: Controller }) {
+  const { draft, edit } = useWorkspace("draft", "edit");
+  const settings = controllerSettings.parse(controller);
+  const others = draft.controllers.filter((c) => c.id !== controller.id);
+  return (
+    <Menu label="Copy settings" icon={CopyPlus}>
+      {(close) => [
+        ...others.map((c) => (
+          <Button
+            key={c.id}
+            rank="quiet"
+            className="justify-start"
+            onClick={() => {
+              close();
+              edit((file) => copyController(file, settings, new Set([c.id])));
+            }}
+          >
+            to {c.name}
+          </Button>
+        )),
+        <ButtonLink
+          key="sites"
+          rank="quiet"
+          className="justify-start"
+          href={manyHref({ kind: "controllersAs", settings, from: draft.site.name })}
+        >
+          to controllers of other sites
+        </ButtonLink>,
+      ]}
+    </Menu>
   );
 }

@@ -12,6 +12,7 @@ import { fillTime } from "@/core/hydraulics/main-facts";
 import type { Mainline, Poc, Source } from "@/core/site-file/schema";
 import { fromShown, showQuantity, toShown, unitLabel } from "@/core/units/units";
 import { isFedBy } from "../../draft/waterworks-edits";
+import { PriceField } from "./price-field";
 import { WindowList } from "../../kit/window-list";
 
 export function SourceForm({ source }: { source: Source }) {
@@ -121,6 +122,15 @@ export function SourceForm({ source }: { source: Source }) {
           onCommit={(shown) => put({ monthlyBudgetM3: shown?.map((v) => fromShown(v, "bulk", units)) })}
         />
       </div>
+      <PriceField
+        price={source.price}
+        onCommit={(price, currency) =>
+          edit((file) => {
+            const priced = patchSource(source.id, { price })(file);
+            return price ? { ...priced, site: { ...priced.site, currency } } : priced;
+          })
+        }
+      />
       {source.kind === "reclaimed" && (
         <div className="col-span-2">
           <Caution>Reclaimed water: not for drinking; marking, spray hours and setbacks as the permit says.</Caution>

@@ -17,6 +17,7 @@ const FlowDrawing = dynamic(() => import("../../pictures/drawing/flow-drawing").
   ssr: false,
   loading: () => <p className="text-faint">Drawing…</p>,
 });
+const PlanPanel = dynamic(() => import("./plan-panel").then((m) => m.PlanPanel), { ssr: false });
 const DevicesPanel = dynamic(() => import("./devices-panel").then((m) => m.DevicesPanel));
 const PressurePanel = dynamic(() => import("./pressure-panel").then((m) => m.PressurePanel));
 const PipeChart = dynamic(() => import("../../pictures/drawing/pipe-chart").then((m) => m.PipeChart));
@@ -24,6 +25,7 @@ const ExchangePanel = dynamic(() => import("./exchange-panel").then((m) => m.Exc
 
 const VIEWS = [
   { id: "drawing", label: "Drawing" },
+  { id: "plan", label: "Plan" },
   { id: "devices", label: "Devices and wires" },
   { id: "pressure", label: "Pressure" },
   { id: "pipes", label: "Pipe chart" },
@@ -111,6 +113,7 @@ export function WaterworksScreen() {
           </section>
         </WithInspector>
       )}
+      {view === "plan" && <PlanPanel selected={selected} onSelect={setSelected} onOpen={show} />}
       {view === "devices" && <DevicesPanel onShow={show} />}
       {view === "pressure" && <PressurePanel found={pressures} onSelect={show} />}
       {view === "pipes" && <PipeChart />}

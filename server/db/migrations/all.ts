@@ -11,6 +11,10 @@ import * as sessionsAndFence from "./0010-sessions-and-fence.ts";
 import * as onceTable from "./0011-once.ts";
 import * as refused from "./0012-refused.ts";
 import * as brokerAndLeases from "./0013-broker-and-leases.ts";
+import * as keptFiles from "./0026-kept-files.ts";
+import * as theme from "./0029-theme.ts";
+import * as officeDeeds from "./0028-office-deeds.ts";
+import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
 import * as lookupAndSketch from "./0015-lookup-and-sketch.ts";
 import * as controllers from "./0016-controllers.ts";
@@ -52,4 +56,8 @@ export const migrations: Record<string, Knex.Migration> = {
   "0023-told": told,
   "0024-deleted-sites": deletedSites,
   "0025-organisation-settings": organisationSettings,
+  "0026-kept-files": keptFiles,
+  "0027-places": places,
+  "0028-office-deeds": officeDeeds,
+  "0029-theme": theme,
 };

@@ -7,8 +7,6 @@ export const GET = guarded("viewer", { params: ofPhoto }, async ({ user, params 
   return new Response(new Uint8Array(photo), {
     headers: {
       "content-type": photoType,
-      "cache-control": "private, max-age=86400",
-      "x-content-type-options": "nosniff",
     },
   });
 });

@@ -141,3 +141,11 @@ export const siteNow = z.strictObject({
   open: z.number(),
 });
 export type SiteNow = z.infer<typeof siteNow>;
+
+/** What an address of Rounds asks of the server, as one text; columns and the view are the page's own. */
+export function askedOfRounds(address: URLSearchParams): string {
+  const asked = new URLSearchParams(address);
+  asked.delete("cols");
+  asked.delete("view");
+  return asked.toString();
+}

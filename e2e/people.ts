@@ -64,11 +64,13 @@ type Found = { html: string; any: { message: string }[] };
 const isExcused = (rule: string, { html, any }: Found): boolean =>
   rule === "target-size" && (html.includes("nodrag") || any.some((a) => a.message.includes("partially obscured")));
 
-/** What axe finds on the page as it stands once it answers, each as rule and place. */
-export async function violations(page: Page, tags?: string[]): Promise<string[]> {
+/** What axe finds on the page as it stands once it answers, each as rule and place; of some rules only, or of those with some tags, where they are given. */
+export async function violations(page: Page, only: { tags?: string[]; rules?: string[] } = {}): Promise<string[]> {
   await expect(page.locator("body")).not.toHaveAttribute("inert");
   const axe = new AxeBuilder({ page });
-  const found = await (tags ? axe.withTags(tags) : axe).analyze();
+  if (only.tags) axe.withTags(only.tags);
+  if (only.rules) axe.withRules(only.rules);
+  const found = await axe.analyze();
   return found.violations.flatMap((v) => {
     const first = v.nodes.find((n) => !isExcused(v.id, n));
     return first ? [`${v.id}: ${first.html}`] : [];

@@ -1,4 +1,5 @@
 import { AsyncLocalStorage } from "node:async_hooks";
+import { createHash } from "node:crypto";
 import knex, { type Knex } from "knex";
 import pg from "pg";
 import { fencedClient } from "./fence.ts";
@@ -50,6 +51,16 @@ function pool(): Knex {
 /** The current transaction if there is one, else the pool: every query can join. */
 export function db(): Knex | Knex.Transaction {
   return transactions.getStore() ?? pool();
+}
+
+/**
+ * A statement that is asked all day: each connection plans it once, which takes the database longer than answering it. Only for texts of which there are few,
+ * since a connection keeps every plan it made.
+ */
+export function planned(sql: string, bindings: Record<string, string | number | boolean>): Knex.Raw {
+  return db()
+    .raw(sql, bindings)
+    .options({ name: createHash("sha1").update(sql).digest("hex") });
 }
 
 /**

@@ -4,7 +4,7 @@ import type { NightSummary } from "../../core/summary/night-summary.ts";
 import type { Reason } from "../../core/summary/reasons.ts";
 import type { SiteFacts } from "../../core/summary/site-facts.ts";
 import { anywhere } from "./anywhere.ts";
-import { db } from "./connection.ts";
+import { db, planned } from "./connection.ts";
 
 /** What Rounds shows of a site, as it is kept; null where nothing was worked out of it yet. */
 export type RoundRow = {
@@ -103,7 +103,7 @@ export async function roundRows(
   const { where, bindings } = asked(organisationId, query);
   const order = query.turned ? turned(SORTS[query.sort]) : SORTS[query.sort];
   // Which they are first, then what is shown of them: what is not shown is not read.
-  const { rows } = await db().raw(
+  const { rows } = await planned(
     `with page as (
        select s.id, s.name, c.name as client, a.name as area, w.name as crew, s.version, s.archived_at is not null as archived,
          coalesce(al.open, 0) as open_alarms, coalesce(lo.locked, 0) as locked_out,
@@ -145,7 +145,7 @@ export async function roundPlaces(organisationId: string, query: RoundsQuery): P
 const counts = z.object({ all: z.number(), openAlarms: z.number() });
 /** How many sites are worked on, and how many alarms stand open over all of them. */
 export async function roundCounts(organisationId: string): Promise<z.infer<typeof counts>> {
-  const { rows } = await db().raw(
+  const { rows } = await planned(
     `select (select count(*)::int from site where organisation_id = :organisationId and archived_at is null) as "all",
        (select count(*)::int from alarm where organisation_id = :organisationId and state <> 'cleared') as open_alarms`,
     { organisationId },

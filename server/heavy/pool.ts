@@ -85,6 +85,11 @@ export async function heavy<K extends keyof Tasks>(
   }
 }
 
+/** Begins the threads that stay, so that nobody waits for the first: for the start of a process that answers requests. */
+export function beginHeavy(): void {
+  lanes();
+}
+
 /** Ends the threads: for the end of a process or a test. */
 export async function endHeavy(): Promise<void> {
   const open = global.presaHeavy;

@@ -4,7 +4,7 @@ import Link from "next/link";
 import { usePathname, useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
 import { useAlarmNews } from "@/components/data/use-alarm-news";
-import { useRounds } from "@/components/data/use-rounds";
+import { type FirstRounds, useRounds } from "@/components/data/use-rounds";
 import { useSitesNow } from "@/components/data/use-rounds-live";
 import { PageHead } from "@/components/frame/page-head";
 import { SavedViews } from "@/components/frame/saved-views";
@@ -17,7 +17,7 @@ import { Menu } from "@/components/kit/menu";
 import { Problem } from "@/components/kit/notice";
 import { Pager } from "@/components/kit/pager";
 import { isTyping } from "@/components/kit/typing";
-import { MOST_FIRST, type RoundsPage, type RoundsSort, roundsQuery } from "@/contracts/rounds";
+import { askedOfRounds, MOST_FIRST, type RoundsPage, type RoundsSort, roundsQuery } from "@/contracts/rounds";
 import { CHOICE_COLUMNS, type ChoiceColumn, columns, USUAL_COLUMNS } from "./columns";
 import { Finding } from "./finding";
 import { NewSite } from "./new-site";
@@ -32,13 +32,6 @@ function chosenColumns(named: string | null): Set<ChoiceColumn> {
 const sitesFound = (found: number, all: number): string =>
   found === all ? `${all} site${all === 1 ? "" : "s"}` : `${found} of ${all} sites`;
 
-/** What the address asks of the server; columns are the page's own. */
-function askedOf(params: URLSearchParams): string {
-  const asked = new URLSearchParams(params);
-  asked.delete("cols");
-  asked.delete("view");
-  return asked.toString();
-}
 const VIEWS = [
   { id: "list", label: "List" },
   { id: "places", label: "By position" },
@@ -67,13 +60,20 @@ function useRowKeys(): void {
 }
 
 /** All sites, those that need someone today first: found, sorted and shown as the address says, which may be kept as a view. */
-export function Rounds({ user }: { user: { name: string; role: string } }) {
+export function Rounds({
+  user,
+  first = null,
+}: {
+  user: { name: string; role: string };
+  /** What came with the page. */
+  first?: FirstRounds | null;
+}) {
   const [at, setAt] = useState<string | null>(null);
   const router = useRouter();
   const path = usePathname();
   const params = useSearchParams();
   const query = roundsQuery.parse(Object.fromEntries(params));
-  const { page, asking, problem, again } = useRounds(askedOf(params));
+  const { page, asking, problem, again } = useRounds(askedOfRounds(params), first);
   useAlarmNews(again);
   useRowKeys();
   const sites = useSitesNow(again);
@@ -145,7 +145,7 @@ export function Rounds({ user }: { user: { name: string; role: string } }) {
       <main className={classes("px-4 pb-6", asking && "opacity-60")} aria-busy={asking || !page}>
         {problem && <Problem>{problem}</Problem>}
         {view === "places" ? (
-          <SitePlaces asked={askedOf(params)} onOpen={(id) => router.push(`/sites/${id}/night`)} />
+          <SitePlaces asked={askedOfRounds(params)} onOpen={(id) => router.push(`/sites/${id}/night`)} />
         ) : (
           <InBrowser>
             <DataTable

@@ -13,6 +13,7 @@ import * as refused from "./0012-refused.ts";
 import * as brokerAndLeases from "./0013-broker-and-leases.ts";
 import * as keptFiles from "./0026-kept-files.ts";
 import * as theme from "./0029-theme.ts";
+import * as fileAsWritten from "./0030-file-as-written.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -60,4 +61,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0027-places": places,
   "0028-office-deeds": officeDeeds,
   "0029-theme": theme,
+  "0030-file-as-written": fileAsWritten,
 };

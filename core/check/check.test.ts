@@ -4,6 +4,7 @@ import { smallSite } from "../../testing/small-site.ts";
 import type { Device, SiteFile } from "../site-file/schema.ts";
 import { check } from "./check.ts";
 import { pressureFindings } from "./pressure.ts";
+import { checkHolds } from "./programs.ts";
 
 const codes = (change: (site: SiteFile) => void) => new Set(check(smallSite(change)).map((f) => f.code));
 const poc = (s: SiteFile) => s.pocs[0] as SiteFile["pocs"][number];
@@ -23,6 +24,20 @@ const second = (s: SiteFile, more: object): void => {
   Object.assign(s.stations[2] as object, { controllerId: "c2" });
   (s.programs[0] as SiteFile["programs"][number]).runs.pop();
 };
+
+describe("holds", () => {
+  it.each(["2026-08-01", "indefinite"])("change of all that is found only what is said of holds: until %s", (until) => {
+    for (const site of demoSites()) {
+      const held = structuredClone(site);
+      held.site.holdUntil = until;
+      for (const p of held.programs) p.holdUntil = until;
+      const others = (of: SiteFile) => check(of).filter((f) => f.code !== "holdWithoutEnd");
+      expect(others(held), site.site.name).toEqual(others(site));
+      expect(check(held).filter((f) => f.code === "holdWithoutEnd")).toEqual(checkHolds(held));
+      expect(checkHolds(held).length > 0).toBe(until === "indefinite");
+    }
+  });
+});
 
 describe("findings of the waterworks", () => {
   it("a site in order has none that is wrong", () => {

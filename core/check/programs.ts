@@ -98,21 +98,7 @@ export function checkPrograms(w: Waterworks): Finding[] {
           `Controller ${c.name} is off: its programs do not run.`,
         ),
       );
-  if (site.site.holdUntil === "indefinite")
-    found.push(
-      finding("warning", "holdWithoutEnd", "site.holdUntil", site.site.id, "The site is off with no end set."),
-    );
-  for (const [i, p] of site.programs.entries())
-    if (p.holdUntil === "indefinite" && p.enabled !== false)
-      found.push(
-        finding(
-          "warning",
-          "holdWithoutEnd",
-          `programs[${i}].holdUntil`,
-          p.id,
-          `${p.name} is held with no end set. Give the day it waters again.`,
-        ),
-      );
+  found.push(...checkHolds(site));
   if (site.site.weatherPercentBypassed === true && (site.site.weatherPercents ?? []).length > 0)
     found.push(
       finding(
@@ -135,6 +121,27 @@ export function checkPrograms(w: Waterworks): Finding[] {
         ),
       );
   found.push(...pumpMinimums(w));
+  return found;
+}
+
+/** Holds that nobody ends. Nothing else that is found of a site rests on a hold: what is wrong is so on any night. */
+export function checkHolds(site: SiteFile): Finding[] {
+  const found: Finding[] = [];
+  if (site.site.holdUntil === "indefinite")
+    found.push(
+      finding("warning", "holdWithoutEnd", "site.holdUntil", site.site.id, "The site is off with no end set."),
+    );
+  for (const [i, p] of site.programs.entries())
+    if (p.holdUntil === "indefinite" && p.enabled !== false)
+      found.push(
+        finding(
+          "warning",
+          "holdWithoutEnd",
+          `programs[${i}].holdUntil`,
+          p.id,
+          `${p.name} is held with no end set. Give the day it waters again.`,
+        ),
+      );
   return found;
 }
 

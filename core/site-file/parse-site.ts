@@ -45,12 +45,21 @@ export function parseSite(value: unknown): ParsedSite {
 /** The same of a site that is known to be right but for parts of it: only those that are not the very same object as before are looked at piece by piece. */
 export function parseSiteAfter(before: SiteFile, after: SiteFile): ParsedSite {
   const changed = (Object.keys(after) as (keyof SiteFile)[]).filter((part) => after[part] !== before[part]);
-  const some = siteFileSchema.pick(
-    Object.fromEntries(changed.map((part) => [part, true])) as { [K in keyof SiteFile]?: true },
-  );
-  const parsed = some.safeParse(Object.fromEntries(changed.map((part) => [part, after[part]])));
+  const parsed = schemaOf(changed).safeParse(Object.fromEntries(changed.map((part) => [part, after[part]])));
   if (!parsed.success) return { ok: false, problems: parsed.error.issues.flatMap(shapeProblems) };
   return asAWhole({ ...after, ...parsed.data });
+}
+
+/** A schema is made ready when it is first used, which takes longer than reading a site by it. */
+const readySchemas = new Map<string, z.ZodType<Partial<SiteFile>>>();
+function schemaOf(parts: readonly (keyof SiteFile)[]): z.ZodType<Partial<SiteFile>> {
+  const key = parts.join(" ");
+  const ready = readySchemas.get(key);
+  if (ready) return ready;
+  const some = Object.fromEntries(parts.map((part) => [part, true])) as { [K in keyof SiteFile]?: true };
+  const made: z.ZodType<Partial<SiteFile>> = siteFileSchema.pick(some);
+  readySchemas.set(key, made);
+  return made;
 }
 
 /** Parts of a site that fit each other: ids, references, loops of feeds, and how much there is of it. */

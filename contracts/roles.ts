@@ -29,6 +29,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/log/facts",
       "GET /api/sites/[siteId]/live",
       "GET /api/sites/[siteId]/mornings",
+      "GET /api/sites/[siteId]/water",
       "GET /api/sites/[siteId]/mornings/stations/[stationId]",
       "GET /api/rounds",
       "GET /api/rounds/live",

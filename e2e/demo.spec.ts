@@ -74,6 +74,9 @@ test("every screen of a site opens without a fault and passes axe in both themes
     await settled(page);
     await passesInBothThemes(page, name);
   }
+  await view(page, "Water");
+  await expect(page.getByRole("table", { name: "Water used" })).toBeVisible();
+  await passesInBothThemes(page, "Water");
   expect(problems).toEqual([]);
 });
 
@@ -197,6 +200,7 @@ for (const [name, width, height] of [
       "bench",
       "bench?view=drill",
       "log",
+      "log?view=water",
       "findings",
     ];
     for (const path of [

@@ -5,7 +5,15 @@ import { databaseUrl, db, inTransaction } from "./connection.ts";
 /** Columns that leave the database in no export. */
 const SECRET = ["password_hash", "sealed_secret"];
 /** Of no use to anyone outside, or a key to the door: who is signed in now, links, second steps, what was asked twice, and what is to be made anew. */
-const PASSING = new Set(["session", "invitation", "two_factor", "recovery_code", "done_once", "round_due"]);
+const PASSING = new Set([
+  "session",
+  "invitation",
+  "two_factor",
+  "recovery_code",
+  "done_once",
+  "round_due",
+  "water_due",
+]);
 const AT_ONCE = 500;
 /** Rows that hold pictures and papers, of up to 16 MB each. */
 const LARGE_AT_ONCE = 2;

@@ -197,19 +197,20 @@ export async function markReckoned(siteId: string, night: string, whole: boolean
 const EVERY_S = 5;
 type ReadAt = { at: number; stream: string; seq: number };
 /**
- * What was read of a site between two instants, a row in five seconds, oldest first; flows by sensor, L/min. Each table by itself, in its own order: a join of two months whose
+ * What was read of a site between two instants, a row in so many seconds (five), oldest first; flows by sensor, L/min. Each table by itself, in its own order: a join of two months whose
  * sizes nobody knows yet may take minutes.
  */
 export async function readingsOfNight(
   siteId: string,
   from: Date,
   to: Date,
+  everyS = EVERY_S,
 ): Promise<{ at: number; open: string[]; flow: Record<string, number> }[]> {
   const within = async <T>(table: string, columns: string, also = ""): Promise<(ReadAt & T)[]> => {
     const { rows } = await db().raw(
       `select extract(epoch from at)::integer as at, stream, seq, ${columns} from ${table}
        where site_id = ? and at >= ? and at < ? and extract(epoch from at)::bigint % ? = 0 ${also} order by at, stream, seq`,
-      [siteId, from, to, EVERY_S],
+      [siteId, from, to, everyS],
     );
     return rows;
   };

@@ -4,7 +4,9 @@ import { benchLog } from "../../core/reckon/bench-log.ts";
 import { type KeptNight, keptNights, type ToldMorning, toldMornings } from "../../core/reckon/kept-nights.ts";
 import type { Log, LogRow } from "../../core/reckon/stretches.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
+import { type HalfDay, waterOfLog } from "../../core/record/log-days.ts";
 import { keepMorning, keepNight } from "../db/mornings.ts";
+import { keepWaterDay } from "../db/water.ts";
 
 const EVERY_S = 5;
 const AT_DUSK = "12:00:00";
@@ -26,7 +28,7 @@ const NIGHTS: Readonly<Record<string, Played>> = {
   },
 };
 
-export type DemoNights = { fileId: string; kept: KeptNight[]; mornings: ToldMorning[] };
+export type DemoNights = { fileId: string; kept: KeptNight[]; mornings: ToldMorning[]; water: HalfDay[] };
 
 /** Nights of the bench behind some demo sites, as their gateways would have read them, and what each morning knew. Takes some seconds. */
 export function demoNights(sites: readonly SiteFile[], now: Date): DemoNights[] {
@@ -34,8 +36,9 @@ export function demoNights(sites: readonly SiteFile[], now: Date): DemoNights[] 
     const played = NIGHTS[file.site.id];
     if (!played) return [];
     const w = waterworks(file);
-    const kept = keptNights(w, playedLog(file, played, now));
-    return [{ fileId: file.site.id, kept, mornings: [...toldMornings(w, kept, [], "")] }];
+    const log = playedLog(file, played, now);
+    const kept = keptNights(w, log);
+    return [{ fileId: file.site.id, kept, mornings: [...toldMornings(w, kept, [], "")], water: waterOfLog(w, log) }];
   });
 }
 
@@ -44,10 +47,11 @@ export async function keepDemoNights(
   loaded: ReadonlyMap<string, string>,
   nights: readonly DemoNights[],
 ): Promise<void> {
-  for (const { fileId, kept, mornings } of nights) {
+  for (const { fileId, kept, mornings, water } of nights) {
     const of = { organisationId, siteId: loaded.get(fileId) as string };
     for (const night of kept) await keepNight(of, night, "gateway", true);
     for (const morning of mornings) await keepMorning(of, 1, morning);
+    for (const { figures, ...when } of water) await keepWaterDay(of, { ...when, source: "log" }, figures);
   }
 }
 

@@ -19,6 +19,7 @@ import {
 import { RECORDERS_REST_S } from "../db/leases.ts";
 import { tell } from "../db/listen.ts";
 import { alarmsChanged } from "../services/alarms.ts";
+import { noteRead } from "../services/water.ts";
 import { amend, freedThere } from "./answers.ts";
 import type { SiteNow } from "../../contracts/rounds.ts";
 import { noteNow } from "./rounds-news.ts";
@@ -116,6 +117,13 @@ export async function takeIn(
     return { ok: true, applied, alarms: told.length };
   }, RECORDERS_REST_S);
   if (done.ok && now) noteNow(gateway.organisationId, now);
+  if (done.ok)
+    await noteRead(
+      of,
+      site.file.site.timeZone,
+      ready.flatMap((r) => (!("hole" in r) && r.message.kind === "reading" ? [Date.parse(r.message.at) / 1000] : [])),
+      new Date(),
+    );
   if (done.ok)
     await tellSamples(
       gateway,

@@ -1,13 +1,16 @@
 import { waterworks } from "../../core/network/waterworks.ts";
 import type { Finding } from "../../core/reckon/findings.ts";
 import { type KeptNight, keptNights, type ToldMorning, toldMornings } from "../../core/reckon/kept-nights.ts";
+import { waterOfLog } from "../../core/record/log-days.ts";
 import { readLog } from "../../core/reckon/read-log.ts";
 import type { LogRow } from "../../core/reckon/stretches.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 
 /** Readings of a stretch of time, as the database keeps them. */
 export type ReadRow = { at: number; open: string[]; flow: Record<string, number> };
-export type ReadNights = { ok: true; nights: KeptNight[] } | { ok: false; problem: string };
+export type ReadNights =
+  | { ok: true; nights: KeptNight[]; water: ReturnType<typeof waterOfLog> }
+  | { ok: false; problem: string };
 
 /** What is known after each of some nights. */
 export const nightTasks = {
@@ -26,8 +29,9 @@ export const nightTasks = {
 
   nightsOfLog(site: SiteFile, text: string): ReadNights {
     const read = readLog(site, text);
+    const w = waterworks(site);
     return read.ok
-      ? { ok: true, nights: keptNights(waterworks(site), read.log) }
+      ? { ok: true, nights: keptNights(w, read.log), water: waterOfLog(w, read.log) }
       : { ok: false, problem: `Line ${read.problem.line}: ${read.problem.message}` };
   },
 

@@ -11,15 +11,19 @@ import {
 } from "../db/keeping.ts";
 import { dropUnnamed } from "../db/kept-files.ts";
 import { ensureMonths } from "../db/months.ts";
+import { noteUnreadDays } from "../db/water.ts";
 import { log } from "../log.ts";
 import { compareOld } from "../services/controllers.ts";
 import { readBackNightly } from "../services/read-back.ts";
 import { makeRoundsByTheMinute } from "../services/rounds-ahead.ts";
 import { reckonNights } from "../services/mornings.ts";
+import { rollUpWater } from "../services/water.ts";
 
 const HOUSE_QUEUE = "house";
 /** Nights of the new day are worked out before anyone looks. */
 const NIGHTS_QUEUE = "nights";
+/** Water of days is rolled up beside them, however long it takes. */
+const WATER_QUEUE = "water";
 const EVERY_MINUTE = "* * * * *";
 /** Once an hour, whichever worker takes it; it ends long before the next. */
 const HOURLY = "17 * * * *";
@@ -52,6 +56,11 @@ export async function keepHouse(): Promise<() => Promise<void>> {
       await readBackNightly(now);
       await reckonNights(now);
     });
+    await boss.createQueue(WATER_QUEUE);
+    await boss.schedule(WATER_QUEUE, EVERY_MINUTE);
+    await boss.work(WATER_QUEUE, { pollingIntervalSeconds: 5 }, async () => {
+      await rollUpWater(new Date());
+    });
     await boss.work(HOUSE_QUEUE, { pollingIntervalSeconds: 30 }, async () => {
       await tidy(new Date());
     });
@@ -73,6 +82,7 @@ async function makeMonths(now: Date): Promise<void> {
 /** One round through the house, as of `now`. */
 export async function tidy(now: Date, oneMs = ONE_MS): Promise<void> {
   await makeMonths(now);
+  await noteUnreadDays(now);
   for (const organisation of await allOrganisations())
     await letGo(organisation, now, oneMs).catch((error) =>
       log.error({ err: error, organisation: organisation.id }, "what is no longer kept did not go"),

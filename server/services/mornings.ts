@@ -36,6 +36,7 @@ import {
 } from "../db/mornings.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { lockSite, siteById } from "../db/sites.ts";
+import { keepWaterDay } from "../db/water.ts";
 import { colleagues } from "../db/users.ts";
 import { heavy } from "../heavy/pool.ts";
 import { log } from "../log.ts";
@@ -155,6 +156,7 @@ export async function takeLog(user: SignedIn, siteId: string, text: string): Pro
   await inTransaction(async () => {
     await lockSite(user.organisationId, siteId);
     for (const n of nights) await keepNight(of, n, "log", true);
+    for (const { figures, ...when } of read.water) await keepWaterDay(of, { ...when, source: "log" }, figures);
     for (const m of mornings) await keepMorning(of, site.version, m);
     await audited(user, "broughtLog", `${nights.length} nights, ${site.file.site.name}`);
   });

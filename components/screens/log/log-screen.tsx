@@ -19,10 +19,12 @@ import { subjectName } from "@/core/judge/alarm-words";
 import { Compare } from "./compare";
 import { RevisionList } from "./revision-list";
 import { Timeline } from "./timeline";
+import { WaterView } from "./water-view";
 
 const VIEWS = [
   { id: "timeline", label: "Timeline" },
   { id: "alarms", label: "Alarms" },
+  { id: "water", label: "Water" },
   { id: "revisions", label: "Revisions" },
   { id: "compare", label: "Compare" },
 ] as const;
@@ -96,7 +98,7 @@ export function LogScreen() {
           {refused.message} {stale ? "Reload the page to see it, then put back." : ""}
         </Problem>
       )}
-      {!book && !problem && <p role="status">Reading the log…</p>}
+      {!book && !problem && view !== "water" && <p role="status">Reading the log…</p>}
       {book && view === "timeline" && (
         <Timeline
           book={book}
@@ -136,6 +138,7 @@ export function LogScreen() {
           ))}
         </section>
       )}
+      {view === "water" && <WaterView />}
       {book && view === "compare" && <Compare siteId={siteId} revisions={book.revisions} when={when} />}
       {book && view === "revisions" && (
         <RevisionList

@@ -1,0 +1,219 @@
+"use client";
+import dynamic from "next/dynamic";
+import { useMemo } from "react";
+import type { WaterLine, WaterPart } from "@/components/charts/water-chart";
+import { useWater } from "@/components/data/use-water";
+import { useWorkspace } from "@/components/draft/site-draft";
+import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
+import { Button } from "@/components/kit/button";
+import { useConventions } from "@/components/kit/conventions";
+import { ChoiceField } from "@/components/kit/fields";
+import { Problem } from "@/components/kit/notice";
+import { Scroller } from "@/components/kit/scroller";
+import { Table } from "@/components/kit/table";
+import type { By } from "@/contracts/water";
+import { CAUSE_WORDS, CAUSES, type Cause } from "@/core/record/causes";
+import { waterTable, type WaterPeriod } from "@/core/record/water-table";
+
+const WaterChart = dynamic(() => import("@/components/charts/water-chart").then((m) => m.WaterChart), { ssr: false });
+
+const BYS: { id: By; label: string }[] = [
+  { id: "cause", label: "What it was for" },
+  { id: "source", label: "Source" },
+  { id: "poc", label: "Point of connection" },
+  { id: "mainline", label: "Mainline" },
+  { id: "program", label: "Program" },
+  { id: "station", label: "Station" },
+];
+const isBy = oneOf(BYS);
+/** So many have a column and a part of the bars; what is left is one. */
+const MOST_PARTS = 5;
+const NOBODYS: ReadonlySet<string> = new Set<Cause>(["offSchedule", "broken"]);
+
+/** What a key of water stands for, by the site as it is. */
+function useKeyWords(by: By): (key: string) => string {
+  const { draft } = useWorkspace("draft");
+  return useMemo(() => {
+    const { sources, pocs, mainlines, programs, stations } = draft;
+    const named = new Map([...sources, ...pocs, ...mainlines, ...programs].map((e) => [e.id, e.name]));
+    const numbered = new Map(stations.map((s) => [s.id, `${s.number} ${s.name}`]));
+    if (by === "cause") return (key) => CAUSE_WORDS[key as Cause] ?? key;
+    return (key) => {
+      if (key === "") return by === "program" ? "no program" : "not known";
+      return (by === "station" ? numbered : named).get(key) ?? "no longer there";
+    };
+  }, [draft, by]);
+}
+
+/** Water used: a bar a month or day, what it was for, and the table behind it, beside plan and budget. */
+export function WaterView() {
+  const { siteId, draft } = useWorkspace("siteId", "draft");
+  const { unit, figure, month: monthWords, short, fromShown } = useConventions();
+  const [by, setBy] = useScreenParam<By>("by", "cause", { fits: isBy });
+  const [month, setMonth] = useScreenParam<string>("month", "", { fits: (m): m is string => /^\d{4}-\d\d$/.test(m) });
+  const { used, problem } = useWater(siteId, { by, month: month || null });
+  const words = useKeyWords(by);
+  const table = useMemo(() => (used ? waterTable(draft, used) : null), [draft, used]);
+  const shown = useMemo(() => (table ? inParts(table.keys, table.periods, by) : null), [table, by]);
+  const perShown = fromShown(1, "bulk");
+  const labels = useMemo(
+    () => (table?.periods ?? []).map((p) => (p.at.length === 7 ? monthWords(p.at) : short(p.at))),
+    [table, monthWords, short],
+  );
+  const parts = useMemo(
+    (): WaterPart[] => [
+      ...(shown?.keys ?? []).map(
+        (key): WaterPart => ({
+          name: key === null ? "others" : words(key),
+          values: (shown?.of ?? []).map((of) => (of.get(key) ?? 0) / perShown),
+          tone: key !== null && NOBODYS.has(key) ? "alarm" : "water",
+        }),
+      ),
+      ...((table?.periods ?? []).some((p) => p.estimatedM3 > 0)
+        ? [
+            {
+              name: "not read, as planned",
+              values: (table?.periods ?? []).map((p) => p.estimatedM3 / perShown),
+              tone: "estimate" as const,
+            },
+          ]
+        : []),
+    ],
+    [shown, table, words, perShown],
+  );
+  const lines = useMemo((): WaterLine[] => {
+    const line = (name: string, dashed: boolean, of: (p: WaterPeriod) => number | null): WaterLine[] => {
+      const values = (table?.periods ?? []).map((p) => {
+        const m3 = of(p);
+        return m3 === null ? null : m3 / perShown;
+      });
+      return values.some((v) => v !== null) ? [{ name, dashed, values }] : [];
+    };
+    return [...line("budget", false, (p) => p.budgetM3), ...line("programs as they stand", true, (p) => p.planM3)];
+  }, [table, perShown]);
+  if (problem) return <Problem>{problem}</Problem>;
+  if (!table || !shown) return <p role="status">Reading the water…</p>;
+  const most = Math.max(...table.periods.map((p) => p.readM3 + p.estimatedM3)) / perShown;
+  const digits = Math.max(0, 3 - Math.ceil(Math.log10(Math.max(most, 0.001))));
+  const m3 = (value: number | null | undefined): string => (value == null ? "–" : figure(value, "bulk", digits));
+  return (
+    <section aria-label="Water used" className="max-w-6xl">
+      <div className="mb-2 flex flex-wrap items-end gap-3">
+        <ChoiceField
+          label="Told by"
+          value={by}
+          options={BYS.map(({ id, label }) => [id, label] as const)}
+          onCommit={setBy}
+        />
+        {month !== "" && (
+          <Button rank="quiet" onClick={() => setMonth("")}>
+            All months
+          </Button>
+        )}
+        <h3 className="pb-2 font-semibold">
+          {month === "" ? "By month, the last year" : `${monthWords(month)}, by day`}
+        </h3>
+      </div>
+      {table.periods.length === 0 ? (
+        <p className="text-faint">
+          Nothing was read here yet. Water is counted from what a gateway reads, or from a recorder's log brought in
+          under Limits, Nights.
+        </p>
+      ) : (
+        <>
+          <WaterChart
+            label={`Water used, ${labels.length} ${month === "" ? "months" : "days"}; the table below says the same`}
+            labels={labels}
+            unit={unit("bulk")}
+            parts={parts}
+            lines={lines}
+            onChoose={month === "" ? (i) => setMonth(table.periods[i]?.at ?? "") : undefined}
+          />
+          <Scroller>
+            <Table aria-label="Water used">
+              <thead>
+                <tr>
+                  <th>{unit("bulk")}</th>
+                  {shown.keys.map((key) => (
+                    <th key={key ?? "others"} className="text-right">
+                      {key === null ? "others" : words(key)}
+                    </th>
+                  ))}
+                  <th className="text-right">Read in all</th>
+                  <th className="text-right">Not read, as planned</th>
+                  <th className="text-right">Nothing known, h</th>
+                  {month === "" && (
+                    <>
+                      <th className="text-right">Programs as they stand</th>
+                      <th className="text-right">Budget</th>
+                    </>
+                  )}
+                </tr>
+              </thead>
+              <tbody>
+                {table.periods.map((p, i) => (
+                  <tr key={p.at}>
+                    <td className="whitespace-nowrap">
+                      {month === "" ? (
+                        <Button rank="quiet" onClick={() => setMonth(p.at)}>
+                          {labels[i]}
+                        </Button>
+                      ) : (
+                        labels[i]
+                      )}
+                    </td>
+                    {shown.keys.map((key) => (
+                      <td key={key ?? "others"} className="text-right tabular-nums">
+                        {m3(shown.of[i]?.get(key))}
+                      </td>
+                    ))}
+                    <td className="text-right font-semibold tabular-nums">
+                      {m3(p.unreadH === null && p.readM3 === 0 ? null : p.readM3)}
+                    </td>
+                    <td className="text-right tabular-nums">{p.estimatedM3 > 0 ? m3(p.estimatedM3) : "–"}</td>
+                    <td className="text-right tabular-nums">{unread(p.unreadH)}</td>
+                    {month === "" && (
+                      <>
+                        <td className="text-right tabular-nums">{m3(p.planM3)}</td>
+                        <td
+                          className={`text-right tabular-nums ${p.budgetM3 !== null && p.readM3 > p.budgetM3 ? "font-semibold text-error" : ""}`}
+                        >
+                          {m3(p.budgetM3)}
+                        </td>
+                      </>
+                    )}
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+          </Scroller>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** Hours of which nothing is known. */
+function unread(hours: number | null): string {
+  if (hours === null) return "all";
+  return hours < 0.05 ? "–" : hours.toFixed(1);
+}
+
+/** The keys that have a part of their own, and what of each period is each one's; null: all others. Causes have all of theirs, in their own order. */
+function inParts(
+  keys: readonly string[],
+  periods: readonly WaterPeriod[],
+  by: By,
+): { keys: (string | null)[]; of: Map<string | null, number>[] } {
+  const own = by === "cause" ? CAUSES.filter((c) => keys.includes(c)) : keys.slice(0, MOST_PARTS);
+  const known = new Set<string>(own);
+  const of = periods.map((p) => {
+    const parts = new Map<string | null, number>();
+    for (const [key, m3] of Object.entries(p.by)) {
+      const part = known.has(key) ? key : null;
+      parts.set(part, (parts.get(part) ?? 0) + m3);
+    }
+    return parts;
+  });
+  return { keys: [...own, ...(keys.length > own.length ? [null] : [])], of };
+}

@@ -1,0 +1,166 @@
+import { z } from "zod";
+import type { By, Step } from "../../contracts/water.ts";
+import type { ToldEvent } from "../../core/record/running.ts";
+import type { SensorDay } from "../../core/record/water-day.ts";
+import type { WaterRow } from "../../core/record/water-day.ts";
+import { db, inTransaction } from "./connection.ts";
+
+type Of = { organisationId: string; siteId: string };
+type Source = "gateway" | "log";
+/** A row of water with where it enters, by the file as it stood. */
+export type PlacedWater = WaterRow & { sourceId: string | null; pocId: string | null; mainlineId: string | null };
+
+/** Days of a site of which something was read: they are rolled up. */
+export async function noteWaterDue(of: Of, days: readonly string[]): Promise<void> {
+  await db().raw(
+    `insert into water_due (organisation_id, site_id, day) select ?, ?, d from unnest(?::date[]) d
+     on conflict (site_id, day) do update set noted_at = now()`,
+    [of.organisationId, of.siteId, [...days]],
+  );
+}
+
+export type WaterDue = Of & { day: string; takenAt: Date };
+/**
+ * Takes days that are due, of every organisation in turn, so that no other worker rolls them up meanwhile.
+ *
+ * @param everyS a day of which more is read is rolled up again no oftener
+ */
+export async function takeWaterDue(limit: number, everyS: number): Promise<WaterDue[]> {
+  const { rows } = await db().raw(
+    `update water_due set taken_at = clock_timestamp() where (site_id, day) in (
+       select d.site_id, d.day from water_due d join (
+         select site_id, day, row_number() over (partition by organisation_id order by day, site_id) as turn from water_due
+         where taken_at is null or taken_at < now() - :everyS * interval '1 second' order by turn limit :limit) t
+         on t.site_id = d.site_id and t.day = d.day
+       where d.taken_at is null or d.taken_at < now() - :everyS * interval '1 second' for update of d skip locked)
+     returning organisation_id, site_id, to_char(day, 'YYYY-MM-DD') as day, taken_at`,
+    { everyS, limit },
+  );
+  return rows;
+}
+
+/** A day is no longer due once nothing was noted of it for so long before it was taken. */
+export async function doneWaterDue({ siteId, day, takenAt }: WaterDue, quietS: number): Promise<void> {
+  await db().raw(
+    `delete from water_due where site_id = ? and day = ? and noted_at < cast(? as timestamptz) - ? * interval '1 second'`,
+    [siteId, day, takenAt, quietS],
+  );
+}
+
+/** Notes the day before of every site that is heard: where nothing at all was read of it, that is told too. */
+export async function noteUnreadDays(now: Date): Promise<void> {
+  await db().raw(
+    `insert into water_due (organisation_id, site_id, day)
+     select g.organisation_id, g.site_id, (cast(:now as timestamptz) at time zone (m.facts ->> 'timeZone'))::date - 1
+     from field_gateway g join site_summary m on m.site_id = g.site_id
+     where g.heard_at is not null and g.set_at < cast(:now as timestamptz) - interval '2 days'
+       and not exists (select 1 from sensor_day s where s.site_id = g.site_id
+         and s.day = (cast(:now as timestamptz) at time zone (m.facts ->> 'timeZone'))::date - 1)
+     on conflict do nothing`,
+    { now },
+  );
+}
+
+const TELL_WHY = ["open", "close", "test", "testEnds", "learnBegins", "learnEnds"];
+/** What a site's controllers told of why stations run, oldest first. */
+export async function runningEvents(siteId: string, from: Date, to: Date): Promise<ToldEvent[]> {
+  const { rows } = await db().raw(
+    `select extract(epoch from at)::integer as at, type, subject_id, reason from site_event
+     where site_id = ? and at >= ? and at < ? and type = any(?) and bench_run_id is null order by site_event.at, seq`,
+    [siteId, from, to, TELL_WHY],
+  );
+  return rows;
+}
+
+/** Whether anything was read of a site before an instant. */
+export async function readBefore(siteId: string, at: Date): Promise<boolean> {
+  const row: unknown = await db()("field_instant").where({ siteId }).where("at", "<", at).first("seq");
+  return row !== undefined;
+}
+
+export type Part = "day" | "am" | "pm";
+/** Keeps a day as it was rolled up, in the place of what was kept of it; or half a day of a log, which does not replace what a gateway read. */
+export async function keepWaterDay(
+  of: Of,
+  { day, part, source }: { day: string; part: Part; source: Source },
+  figures: { rows: readonly PlacedWater[]; sensors: readonly SensorDay[] },
+): Promise<boolean> {
+  return inTransaction(async () => {
+    if (
+      source === "log" &&
+      (await db()("sensor_day").where({ siteId: of.siteId, day, source: "gateway" }).first("day"))
+    )
+      return false;
+    const before = { siteId: of.siteId, day, ...(source === "log" && { part }) };
+    await db()("water_day").where(before).delete();
+    await db()("sensor_day").where(before).delete();
+    if (figures.sensors.length > 0)
+      await db()("sensor_day").insert(
+        figures.sensors.map(({ gaps, ...s }) => ({
+          ...of,
+          day,
+          part,
+          source,
+          ...s,
+          seconds: Math.round(s.seconds),
+          gaps: JSON.stringify(gaps),
+        })),
+      );
+    if (figures.rows.length > 0)
+      await db()("water_day").insert(
+        figures.rows.map((r) => ({
+          ...of,
+          day,
+          part,
+          ...r,
+          sourceId: r.sourceId ?? "",
+          pocId: r.pocId ?? "",
+          mainlineId: r.mainlineId ?? "",
+          stationId: r.stationId ?? "",
+          programId: r.programId ?? "",
+        })),
+      );
+    return true;
+  });
+}
+
+const COLUMN: Record<By, string> = {
+  cause: "cause",
+  source: "source_id",
+  poc: "poc_id",
+  mainline: "mainline_id",
+  program: "program_id",
+  station: "station_id",
+};
+const AT: Record<Step, string> = { day: "to_char(day, 'YYYY-MM-DD')", month: "to_char(day, 'YYYY-MM')" };
+
+const used = z.array(z.object({ at: z.string(), key: z.string(), estimated: z.boolean(), litres: z.number() }));
+/** Water of a site between two days, both included, by day or month and by what is asked. */
+export async function waterBetween(
+  siteId: string,
+  { from, to, by, step }: { from: string; to: string; by: By; step: Step },
+): Promise<z.infer<typeof used>> {
+  const { rows } = await db().raw(
+    `select ${AT[step]} as at, ${COLUMN[by]} as key, estimated, sum(litres) as litres from water_day
+     where site_id = ? and day between ? and ? group by 1, 2, 3 order by 1, 2, 3`,
+    [siteId, from, to],
+  );
+  return used.parse(rows);
+}
+
+const read = z.array(
+  z.object({ at: z.string(), sensorId: z.string(), litres: z.number(), seconds: z.number(), gapS: z.number() }),
+);
+/** What each sensor of a site read between two days, both included, and for how long nothing is known of it. */
+export async function sensorsBetween(
+  siteId: string,
+  { from, to, step }: { from: string; to: string; step: Step },
+): Promise<z.infer<typeof read>> {
+  const { rows } = await db().raw(
+    `select ${AT[step]} as at, sensor_id, sum(litres) as litres, sum(seconds)::float8 as seconds,
+       sum((select coalesce(sum((g ->> 'to')::float8 - (g ->> 'from')::float8), 0) from jsonb_array_elements(gaps) g)) as gap_s
+     from sensor_day where site_id = ? and day between ? and ? group by 1, 2 order by 1, 2`,
+    [siteId, from, to],
+  );
+  return read.parse(rows);
+}

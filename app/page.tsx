@@ -22,5 +22,5 @@ async function firstOf(user: InSession, search: Search): Promise<FirstRounds | n
   if (!query.success || params.get("view") === "places") return null;
   const now = new Date();
   const page = await asUser(user, () => rounds(user, query.data, now));
-  return { asked: askedOfRounds(params), page, at: now.getTime() };
+  return { asked: askedOfRounds(params), text: JSON.stringify(page), at: now.getTime() };
 }

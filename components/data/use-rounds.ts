@@ -7,8 +7,8 @@ import { request } from "./request";
 /** However much news comes, a page is asked for again no oftener, ms. */
 const AGAIN_MS = 1000;
 
-/** What came with the page itself. @property at when it was so, ms since 1970 */
-export type FirstRounds = { asked: string; page: RoundsPage; at: number };
+/** What came with the page itself. @property text a page of Rounds as JSON: as one text it goes through the drawing of a page, as rows it would be taken apart @property at when it was so, ms since 1970 */
+export type FirstRounds = { asked: string; text: string; at: number };
 
 /** A page of Rounds as the address asks for it, the first as it came with the page; what stood before stays until it is there. `again` asks anew, now and then where much changes. */
 export function useRounds(asked: string, first: FirstRounds | null = null) {
@@ -18,7 +18,7 @@ export function useRounds(asked: string, first: FirstRounds | null = null) {
     queryKey: ["rounds", "page", asked],
     queryFn: () => request<RoundsPage>("GET", `/api/rounds?${asked}`),
     placeholderData: keepPreviousData,
-    ...(came && { initialData: came.page, initialDataUpdatedAt: came.at }),
+    ...(came && { initialData: () => JSON.parse(came.text) as RoundsPage, initialDataUpdatedAt: came.at }),
   });
   const waiting = useRef<ReturnType<typeof setTimeout> | null>(null);
   useEffect(() => () => clearTimeout(waiting.current ?? undefined), []);

@@ -168,18 +168,30 @@ export type DueRound = { organisationId: string; siteId: string; takenAt: Date }
 /** A worker that has not made what it took by then is taken for dead, s. */
 const GIVEN_UP_S = 120;
 
-/** Takes sites whose round is due, of every organisation in turn, so that no other worker makes them meanwhile. */
-export async function takeDue(limit: number): Promise<DueRound[]> {
+/**
+ * Takes sites whose round is due, of every organisation in turn, so that no other worker makes them meanwhile.
+ *
+ * @param restS a site whose round was made within so many seconds is left for later: who saves again and again is not worked for each time
+ */
+export async function takeDue(limit: number, restS = 0): Promise<DueRound[]> {
   const { rows } = await db().raw(
     `update round_due set taken_at = clock_timestamp() where site_id in (
        select d.site_id from round_due d join (
-         select site_id, row_number() over (partition by organisation_id order by site_id) as turn from round_due
-         where taken_at is null or taken_at < now() - :givenUp * interval '1 second' order by turn limit :limit) t on t.site_id = d.site_id
+         select u.site_id, row_number() over (partition by u.organisation_id order by u.site_id) as turn
+         from round_due u left join site_round r on r.site_id = u.site_id
+         where (u.taken_at is null or u.taken_at < now() - :givenUp * interval '1 second')
+           and (r.made_at is null or r.made_at <= now() - :restS * interval '1 second')
+         order by turn limit :limit) t on t.site_id = d.site_id
        where d.taken_at is null or d.taken_at < now() - :givenUp * interval '1 second' for update of d skip locked)
      returning organisation_id, site_id, taken_at`,
-    { givenUp: GIVEN_UP_S, limit },
+    { givenUp: GIVEN_UP_S, limit, restS },
   );
   return rows;
+}
+
+/** Whether any round is still to be taken. */
+export async function anyDue(): Promise<boolean> {
+  return (await db()("round_due").whereNull("taken_at").first("site_id")) !== undefined;
 }
 
 /** What was made is no longer due, unless something has changed since it was taken. */

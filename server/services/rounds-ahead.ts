@@ -3,7 +3,7 @@ import { isOpen } from "../../core/reckon/still-open.ts";
 import { reasonsOf } from "../../core/summary/reasons.ts";
 import { listen, tell } from "../db/listen.ts";
 import { sitesSay } from "../db/mornings.ts";
-import { doneDue, keepRounds, noteDue, noteSilentDue, summariesOf, takeDue } from "../db/rounds.ts";
+import { anyDue, doneDue, keepRounds, noteDue, noteSilentDue, summariesOf, takeDue } from "../db/rounds.ts";
 import { log } from "../log.ts";
 import { linesThere } from "./all-controllers.ts";
 import { eachOf } from "./each-of.ts";
@@ -14,17 +14,20 @@ const AT_ONCE = 40;
 const NIGHTS_AT_ONCE = 4;
 /** What changes in one go is made in one go, ms. */
 const GATHER_MS = 400;
+/** The same site's are made no oftener, s: while somebody saves again and again, or many do, they save first. */
+const REST_S = 3;
 
 /**
  * Makes the rounds of sites that are due, their nights first where these are of another day or revision, and tells whoever looks at them. A night that cannot be worked out
  * stops no other's.
  *
+ * @param restS sites whose round was made within so many seconds are left
  * @returns how many were made
  */
-export async function makeDueRounds(now: Date): Promise<number> {
+export async function makeDueRounds(now: Date, restS = 0): Promise<number> {
   let made = 0;
   for (;;) {
-    const due = await takeDue(AT_ONCE);
+    const due = await takeDue(AT_ONCE, restS);
     if (due.length === 0) return made;
     await eachOf(
       await oldNights(
@@ -83,7 +86,11 @@ export async function makeRoundsAhead(): Promise<() => Promise<void>> {
       again = false;
       await new Promise((r) => setTimeout(r, GATHER_MS));
       if (!ended)
-        await makeDueRounds(new Date()).catch((error) => log.warn({ err: error }, "rounds were not made ahead"));
+        await makeDueRounds(new Date(), REST_S)
+          .then(async () => {
+            if (await anyDue()) again = true;
+          })
+          .catch((error) => log.warn({ err: error }, "rounds were not made ahead"));
     } while (again && !ended);
     working = null;
   };

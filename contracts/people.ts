@@ -80,8 +80,14 @@ export type AccountView = {
 export const theme = z.enum(["day", "night"]);
 export type Theme = z.infer<typeof theme>;
 
+/** Languages that dates are written in. */
+export const language = z.enum(["en", "es"]);
+export type Language = z.infer<typeof language>;
+export const LANGUAGE_WORDS: Record<Language, string> = { en: "English", es: "Español" };
+
 export const accountChange = z.union([
   z.strictObject({ theme }),
+  z.strictObject({ language }),
   z.strictObject({ name: personName }),
   z.strictObject({ password: newPassword, current: z.string().min(1, "Your present password is needed.").max(200) }),
 ]);

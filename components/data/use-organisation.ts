@@ -1,6 +1,7 @@
 "use client";
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { request } from "@/components/data/request";
+import type { LogoFacts } from "@/contracts/logo";
 import type { Audited, AuditRow, Keeping, OrganisationSettings, OrganisationView } from "@/contracts/organisation";
 
 const KEY = ["organisation"];
@@ -37,6 +38,18 @@ export function useSettings() {
     },
   });
   return { settings: view.data ?? null, problem: view.error?.message ?? null, change };
+}
+
+const LOGO = [...KEY, "logo"];
+/** The logo on the organisation's paper; null: none, or not known yet. */
+export function useLogo() {
+  const client = useQueryClient();
+  const keep = { onSuccess: (now: { logo: LogoFacts }) => client.setQueryData(LOGO, now) };
+  const path = "/api/organisation/logo";
+  const view = useQuery({ queryKey: LOGO, queryFn: () => request<{ logo: LogoFacts }>("GET", path) });
+  const change = useMutation({ mutationFn: (file: File) => request<{ logo: LogoFacts }>("POST", path, file), ...keep });
+  const takeOut = useMutation({ mutationFn: () => request<{ logo: LogoFacts }>("DELETE", path), ...keep });
+  return { logo: view.data?.logo ?? null, problem: view.error?.message ?? null, change, takeOut };
 }
 
 export type AuditChoice = { what: Audited | ""; who: string };

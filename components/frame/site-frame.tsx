@@ -30,19 +30,21 @@ type Props = {
   userName: string;
   today: string;
   log: LogFacts;
+  /** The version of the logo on the organisation's paper; null: it has none. */
+  logo: string | null;
   children: React.ReactNode;
 };
 
 /** The row as it will stand, before it is filled. */
 const ROW = <header className="h-14 border-b border-base-content bg-base-200" aria-busy="true" />;
 
-export function SiteFrame({ log, today, children, ...site }: Props) {
+export function SiteFrame({ log, logo, today, children, ...site }: Props) {
   return (
     <SiteDraft {...site} date={today}>
       <SiteLogProvider first={log}>
         <LeaveGuard siteId={site.siteId}>
           <InBrowser until={ROW}>
-            <Frame>{children}</Frame>
+            <Frame logo={logo}>{children}</Frame>
           </InBrowser>
         </LeaveGuard>
       </SiteLogProvider>
@@ -61,7 +63,7 @@ function SiteConventions({ children }: { children: React.ReactNode }) {
 }
 
 /** Row, screen, save strip, tell-line; on a phone the thumb bar below them. */
-function Frame({ children }: { children: React.ReactNode }) {
+function Frame({ logo, children }: { logo: string | null; children: React.ReactNode }) {
   const [help, setHelp] = useState(false);
   // Undefined until it is first asked for; null while it is closed, which gives the focus back.
   const [command, setCommand] = useState<CommandMode | null>();
@@ -79,6 +81,8 @@ function Frame({ children }: { children: React.ReactNode }) {
       <div className="flex min-h-dvh flex-col pb-16 sm:pb-0">
         <TopRow onKeys={onKeys} onSearch={onSearch} onSites={() => setCommand("sites")} />
         <main id="screen" tabIndex={-1} className="min-w-0 grow px-4 pb-4 outline-none">
+          {/* biome-ignore lint/performance/noImgElement: only paper shows it, and it is behind the sign-in */}
+          {logo && <img src={`/api/organisation/logo/picture?v=${logo}`} alt="" className="print-only mb-2 max-h-16" />}
           {children}
         </main>
         <div className="no-print sticky bottom-16 z-20 sm:bottom-0">

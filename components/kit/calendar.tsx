@@ -1,6 +1,7 @@
 "use client";
 import { DayPicker } from "react-day-picker";
-import { asDate, asIso } from "./dates";
+import { useLanguage } from "./conventions";
+import { asDate, asIso, LOCALES } from "./dates";
 
 const LOOKS = {
   root: "react-day-picker",
@@ -14,8 +15,10 @@ export function CalendarOf({
   value: string | undefined;
   onChoose: (value: string | undefined) => void;
 }) {
+  const language = useLanguage();
   return (
     <DayPicker
+      locale={LOCALES[language]}
       mode="single"
       autoFocus
       weekStartsOn={1}

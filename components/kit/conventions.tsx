@@ -2,7 +2,8 @@
 import { createContext, useContext, useMemo } from "react";
 import { localDate, localIso } from "@/core/dates/wall-time";
 import { fromShown, type Quantity, showNumber, toShown, unitLabel, type UnitSystem } from "@/core/units/units";
-import { readDate, writeDate, writeDay, writeMonth, writeShort } from "./dates";
+import type { Language } from "@/contracts/people";
+import { readDate, writeDate, writeDay, writeHere, writeMonth, writeShort } from "./dates";
 
 /** How figures and dates are written where one stands: the one formatter of the interface. */
 export type Conventions = {
@@ -25,6 +26,8 @@ export type Conventions = {
   short: (iso: string) => string;
   /** `Nov 2026`, of `2026-11`. */
   month: (month: string) => string;
+  /** An instant on the clock of whoever looks: `26 Nov 2026 05:12`. */
+  here: (instant: string) => string;
   readDate: (text: string) => string | null;
   /** `05:12`, and `05:12 next day` where the date is past `of`; a dash where there is none. */
   clock: (iso: string | null | undefined, of?: string) => string;
@@ -38,7 +41,7 @@ export function significant(value: number): string {
 }
 
 /** @param timeZone of the site, for instants */
-export function conventions(system: UnitSystem, timeZone = "UTC"): Conventions {
+export function conventions(system: UnitSystem, timeZone = "UTC", language: Language = "en"): Conventions {
   return {
     system,
     quantity: (value, quantity) => `${significant(toShown(value, quantity, system))} ${unitLabel(quantity, system)}`,
@@ -48,15 +51,16 @@ export function conventions(system: UnitSystem, timeZone = "UTC"): Conventions {
         : showNumber(toShown(value, quantity, system), digits, digits),
     unit: (quantity) => unitLabel(quantity, system),
     fromShown: (value, quantity) => fromShown(value, quantity, system),
-    date: (iso) => writeDate(iso, system),
-    dateAt: (instant) => writeDate(localDate(timeZone, Math.floor(Date.parse(instant) / 1000)), system),
+    date: (iso) => writeDate(iso, system, language),
+    dateAt: (instant) => writeDate(localDate(timeZone, Math.floor(Date.parse(instant) / 1000)), system, language),
     momentAt: (instant) => {
       const local = localIso(timeZone, Math.floor(Date.parse(instant) / 1000));
-      return `${writeDate(local.slice(0, 10), system)} ${local.slice(11, 16)}`;
+      return `${writeDate(local.slice(0, 10), system, language)} ${local.slice(11, 16)}`;
     },
-    day: (iso) => writeDay(iso, system),
-    short: (iso) => writeShort(iso, system),
-    month: writeMonth,
+    day: (iso) => writeDay(iso, system, language),
+    short: (iso) => writeShort(iso, system, language),
+    month: (month) => writeMonth(month, language),
+    here: (instant) => writeHere(instant, language),
     readDate: (text) => readDate(text, system),
     clock: (iso, of) => {
       if (!iso) return "–";
@@ -66,13 +70,25 @@ export function conventions(system: UnitSystem, timeZone = "UTC"): Conventions {
   };
 }
 
-const Context = createContext<Conventions>(conventions("metric"));
+const Context = createContext<Conventions | null>(null);
+const LanguageContext = createContext<Language>("en");
+/** The language that whoever looks reads dates in. */
+export const useLanguage = (): Language => useContext(LanguageContext);
+export function LanguageProvider({ language, children }: { language: Language; children: React.ReactNode }) {
+  return <LanguageContext value={language}>{children}</LanguageContext>;
+}
 
 type Props = { system: UnitSystem; timeZone?: string; children: React.ReactNode };
 
 export function ConventionsProvider({ system, timeZone, children }: Props) {
-  const value = useMemo(() => conventions(system, timeZone), [system, timeZone]);
+  const language = useLanguage();
+  const value = useMemo(() => conventions(system, timeZone, language), [system, timeZone, language]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
-export const useConventions = (): Conventions => useContext(Context);
+/** Those of the site that is open; of the metric system where none is. */
+export function useConventions(): Conventions {
+  const language = useLanguage();
+  const ofSite = useContext(Context);
+  return useMemo(() => ofSite ?? conventions("metric", "UTC", language), [ofSite, language]);
+}

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { conventions } from "./conventions";
+import { language } from "@/contracts/people";
 import { laterBy } from "@/core/dates/later-by";
 import { asDate, asIso, readDate, readTime, writeDate, writeDay, writeMonth, writeShort } from "./dates";
 
@@ -17,6 +18,11 @@ describe("a date as it is written", () => {
     expect(writeShort("2026-03-01", "metric")).toBe("1 Mar");
     expect(writeShort("2026-03-01", "us")).toBe("Mar 1");
     expect(writeMonth("2026-02")).toBe("Feb 2026");
+  });
+  it("names months and days in the language of whoever reads it", () => {
+    expect(writeDate("2026-11-26", "metric", "es")).toBe("26 nov 2026");
+    expect(writeDay("2026-11-26", "us", "es")).toBe("jue nov 26, 2026");
+    expect(conventions("metric", "Europe/Vienna", "es").momentAt("2026-01-15T03:30:00Z")).toBe("15 ene 2026 04:30");
   });
   it("of an instant is the day where the site is", () => {
     const at = "2026-07-15T03:30:00Z";
@@ -56,10 +62,15 @@ describe("a date as it is read", () => {
   });
   it("understands whatever the site itself writes", () => {
     fc.assert(
-      fc.property(anyDay, fc.constantFrom("metric" as const, "us" as const), (day, system) => {
-        expect(readDate(writeDate(day, system), system)).toBe(day);
-        expect(readDate(writeDay(day, system), system)).toBe(day);
-      }),
+      fc.property(
+        anyDay,
+        fc.constantFrom("metric" as const, "us" as const),
+        fc.constantFrom(...language.options),
+        (day, system, read) => {
+          expect(readDate(writeDate(day, system, read), system)).toBe(day);
+          expect(readDate(writeDay(day, system, read), system)).toBe(day);
+        },
+      ),
     );
   });
 });

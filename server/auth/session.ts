@@ -106,15 +106,22 @@ async function secondStep(user: UserRow, code: string | undefined, address: stri
 
 /** The browser's own, which it may read and write: by it the first paint is in the right theme. */
 export const THEME_COOKIE = "presa_theme";
-const THEME_KEPT_S = 31_536_000;
+/** Likewise the language that dates are written in. */
+export const LANGUAGE_COOKIE = "presa_language";
+const LIKED_KEPT_S = 31_536_000;
 
 /** Makes this browser somebody's: a session and its cookie, in the place of the one it had. */
 export async function startSession(user: UserRow, from: From): Promise<InSession> {
   const session = await open();
   session.sessionId = await beginSession(user, from);
   await session.save();
-  if (user.theme !== null)
-    (await cookies()).set(THEME_COOKIE, user.theme, { path: "/", maxAge: THEME_KEPT_S, sameSite: "lax" });
+  const liked: [string, string | null][] = [
+    [THEME_COOKIE, user.theme],
+    [LANGUAGE_COOKIE, user.language],
+  ];
+  const jar = await cookies();
+  for (const [name, value] of liked)
+    if (value !== null) jar.set(name, value, { path: "/", maxAge: LIKED_KEPT_S, sameSite: "lax" });
   return known(user, session.sessionId);
 }
 

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type Role, role, type Theme, theme } from "../../contracts/people.ts";
+import { type Language, language, type Role, role, type Theme, theme } from "../../contracts/people.ts";
 import { db } from "./connection.ts";
 import { asAnyone, asOperator } from "./reach.ts";
 
@@ -14,6 +14,7 @@ const userRow = z.object({
   ownSitesOnly: z.boolean(),
   /** Null: whatever their browser has. */
   theme: theme.nullable(),
+  language: language.nullable(),
 });
 export type UserRow = z.infer<typeof userRow>;
 
@@ -103,6 +104,10 @@ export async function setName(id: string, name: string): Promise<void> {
 
 export async function setTheme(id: string, liked: Theme): Promise<void> {
   await asOperator(() => db()("app_user").where({ id }).update({ theme: liked }));
+}
+
+export async function setLanguage(id: string, read: Language): Promise<void> {
+  await asOperator(() => db()("app_user").where({ id }).update({ language: read }));
 }
 
 export async function setPassword(id: string, passwordHash: string): Promise<void> {

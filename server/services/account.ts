@@ -1,4 +1,4 @@
-import type { AccountView, RecoveryCodes, Theme, TwoFactorBegun } from "../../contracts/people.ts";
+import type { AccountView, Language, RecoveryCodes, Theme, TwoFactorBegun } from "../../contracts/people.ts";
 import { AppError } from "../app-error.ts";
 import { hashPassword, passwordMatches } from "../auth/password.ts";
 import { asksForCode, beginSecondStep, confirmSecondStep, newRecoveryCodes } from "../auth/second-step.ts";
@@ -8,7 +8,16 @@ import { inTransaction } from "../db/connection.ts";
 import { organisationById } from "../db/keeping.ts";
 import { isSessionOf, sessionsOf } from "../db/people.ts";
 import { dropTwoFactor, recoveryCodesLeft } from "../db/two-factor.ts";
-import { endSessionsOf, type From, setName, setPassword, setTheme, type UserRow, userById } from "../db/users.ts";
+import {
+  endSessionsOf,
+  type From,
+  setLanguage,
+  setName,
+  setPassword,
+  setTheme,
+  type UserRow,
+  userById,
+} from "../db/users.ts";
 import { audited } from "./audited.ts";
 
 /** One's own account. */
@@ -40,6 +49,9 @@ export async function rename(user: InSession, name: string): Promise<void> {
 
 /** The theme that they like, wherever they sign in from now on. */
 export const likeTheme = (user: InSession, liked: Theme): Promise<void> => setTheme(user.userId, liked);
+
+/** The language that they read dates in, wherever they sign in from now on. */
+export const readDatesIn = (user: InSession, language: Language): Promise<void> => setLanguage(user.userId, language);
 
 /** Another password: every session of theirs ends at once, and this browser begins a new one. */
 export async function changePassword(

@@ -6,6 +6,7 @@ import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
 import { userByEmail } from "../db/users.ts";
 import { dropDevice, exportLibrary, importLibrary, keepDevice, library } from "./library.ts";
+import { changeLogo, logoPicture, logoStands, takeLogoOut } from "./logo.ts";
 import { changeSettings, settings } from "./organisation.ts";
 import { addOrganisation } from "./people.ts";
 import { createSite } from "./sites.ts";
@@ -135,6 +136,17 @@ describe("settings of an organisation", () => {
     const [entry] = await db()("audit").where({ organisationId: maren.organisationId, what: "settingsChanged" });
     expect(entry.about).toContain("name Tests → Verge and Daughters");
     await changeSettings(maren, usual);
+  });
+  it("have a logo for paper, a picture and nothing else, which is its own", async () => {
+    const png = Buffer.concat([Buffer.from("\x89PNG\r\n\x1a\n", "latin1"), Buffer.from("a picture")]);
+    expect(await logoStands(maren)).toBeNull();
+    expect((await refusal(changeLogo(maren, Buffer.from("%PDF-1.7")))).message).toMatch(/is a PNG or a JPEG/);
+    const first = await changeLogo(maren, png);
+    expect((await changeLogo(maren, png))?.version).not.toBe(first?.version);
+    expect(await logoPicture(maren)).toMatchObject({ type: "image/png", content: png });
+    expect((await refusal(logoPicture(stranger))).code).toBe("notFound");
+    expect(await takeLogoOut(maren)).toBeNull();
+    expect((await refusal(logoPicture(maren))).code).toBe("notFound");
   });
 });
 

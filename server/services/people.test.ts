@@ -16,6 +16,7 @@ import {
   endTwoFactor,
   likeTheme,
   otherRecoveryCodes,
+  readDatesIn,
   rename,
 } from "./account.ts";
 import { actOnPerson, invite, joinBy, joiningOf, leave, peopleView, withdrawInvitation } from "./people.ts";
@@ -209,13 +210,15 @@ describe("one's own account", () => {
     expect((await userOfSession(tolly.sessionId))?.name).toBe("Tolly B.");
     expect((await audits("renamed")).at(-1)).toBe(`${tolly.name} → Tolly B.`);
   });
-  it("takes the theme that somebody likes along, wherever they sign in", async () => {
+  it("takes the theme that somebody likes, and the language of dates, along, wherever they sign in", async () => {
     const tolly = await joined();
     expect(jar.has("presa_theme")).toBe(false);
     await likeTheme(tolly, "night");
+    await readDatesIn(tolly, "es");
     jar.clear();
     await signIn({ email: tolly.email, password: PASSWORD, from: FROM, now: NOW });
     expect(jar.get("presa_theme")).toBe("night");
+    expect(jar.get("presa_language")).toBe("es");
   });
 });
 

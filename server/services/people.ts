@@ -169,6 +169,7 @@ async function joins(link: UsableInvitation, asked: string | undefined, password
       passwordHash,
       ownSitesOnly: false,
       theme: null,
+      language: null,
     },
     ended: [],
   };

@@ -1,20 +1,31 @@
 "use client";
 import { zodResolver } from "@hookform/resolvers/zod";
+import { useRouter } from "next/navigation";
 import { useEffect, useId, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
+import { request } from "@/components/data/request";
 import { useAccount } from "@/components/data/use-account";
 import { PageHead } from "@/components/frame/page-head";
 import { Button } from "@/components/kit/button";
-import { writeHere } from "@/components/kit/dates";
+import { useConventions, useLanguage } from "@/components/kit/conventions";
 import { Dialog } from "@/components/kit/dialog";
 import { Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
 import { Section } from "@/components/kit/section";
+import { Segments } from "@/components/kit/segments";
 import { Table } from "@/components/kit/table";
-import { LEAST_PASSWORD, newPassword, personName, type SessionView } from "@/contracts/people";
+import {
+  language as languageChoices,
+  type Language,
+  LANGUAGE_WORDS,
+  LEAST_PASSWORD,
+  newPassword,
+  personName,
+  type SessionView,
+} from "@/contracts/people";
 import { ROLE_WORDS } from "@/contracts/roles";
 import { SecondStep } from "./second-step";
 import { ToldByMail } from "./told-by-mail";
@@ -36,6 +47,9 @@ export function AccountScreen({ who }: { who: string }) {
               </p>
               <NameForm name={view.name} busy={rename.isPending} onName={(name) => rename.mutate(name)} />
               {rename.error && <Problem>{rename.error.message}</Problem>}
+            </Section>
+            <Section id="dates" title="Language of dates">
+              <DatesIn />
             </Section>
             <Section id="password" title="Password">
               <PasswordForm onChange={(asked) => changePassword.mutateAsync(asked)} />
@@ -73,6 +87,36 @@ export function AccountScreen({ who }: { who: string }) {
           </>
         )}
       </main>
+    </>
+  );
+}
+
+/** Kept with the browser for its first paint, and with the person wherever they sign in. */
+function DatesIn() {
+  const router = useRouter();
+  const language = useLanguage();
+  const { date } = useConventions();
+  const [problem, setProblem] = useState<string | null>(null);
+  const read = (next: Language): void => {
+    setProblem(null);
+    request("PATCH", "/api/account", { language: next })
+      .then(() => {
+        // biome-ignore lint/suspicious/noDocumentCookie: the cookie store is not in every browser, and the server reads this one
+        document.cookie = `presa_language=${next}; path=/; max-age=31536000; samesite=lax`;
+        router.refresh();
+      })
+      .catch((error: Error) => setProblem(error.message));
+  };
+  return (
+    <>
+      <Segments
+        label="Language of dates"
+        options={languageChoices.options.map((id) => ({ id, label: LANGUAGE_WORDS[id] }))}
+        at={language}
+        onChange={read}
+      />
+      <p className="mt-2 text-faint">As in {date("2026-11-26")}. Their order follows each site's units.</p>
+      {problem && <Problem>{problem}</Problem>}
     </>
   );
 }
@@ -163,6 +207,7 @@ function PasswordForm({ onChange }: { onChange: (asked: Passwords) => Promise<un
 }
 
 function Sessions({ sessions, onEnd }: { sessions: SessionView[]; onEnd: (id: string) => void }) {
+  const { here } = useConventions();
   return (
     <Scroller>
       <Table aria-label="Sessions">
@@ -188,8 +233,8 @@ function Sessions({ sessions, onEnd }: { sessions: SessionView[]; onEnd: (id: st
                 </div>
               </td>
               <td>{s.address ?? ""}</td>
-              <td className="whitespace-nowrap">{writeHere(s.madeAt)}</td>
-              <td className="whitespace-nowrap">{s.here ? "this one" : writeHere(s.seenAt)}</td>
+              <td className="whitespace-nowrap">{here(s.madeAt)}</td>
+              <td className="whitespace-nowrap">{s.here ? "this one" : here(s.seenAt)}</td>
               <td className="text-right">
                 {!s.here && (
                   <Button rank="quiet" onClick={() => onEnd(s.id)}>

@@ -49,6 +49,13 @@ function open(more: Partial<AccountView> = {}, refuse?: string) {
 afterEach(() => vi.unstubAllGlobals());
 
 describe("one's own account", () => {
+  it("has dates in another language, from now on and wherever one signs in", async () => {
+    const { sent, user } = open();
+    expect(await screen.findByText(/As in 26 Nov 2026/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Español" }));
+    await waitFor(() => expect(document.cookie).toContain("presa_language=es"));
+    expect(sent).toEqual(['PATCH /api/account {"language":"es"}']);
+  });
   it("takes another name and another password, and tells what came of it", async () => {
     const { sent, user } = open();
     const name = await screen.findByLabelText("As others see it");

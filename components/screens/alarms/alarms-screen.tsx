@@ -6,14 +6,14 @@ import { PageHead } from "@/components/frame/page-head";
 import { SavedViews } from "@/components/frame/saved-views";
 import { useScreenParam } from "@/components/frame/use-screen-param";
 import { ButtonLink } from "@/components/kit/button";
-import { conventions } from "@/components/kit/conventions";
+import { conventions, useLanguage } from "@/components/kit/conventions";
 import { ChoiceField, Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { Pager } from "@/components/kit/pager";
 import { KIND_WORDS } from "@/components/words/alarm-words";
 import type { Alarm, AlarmList } from "@/contracts/alarms";
-import { localIso } from "@/core/dates/wall-time";
+import type { Language } from "@/contracts/people";
 import { AlarmCard } from "./alarm-card";
 import { ClearTogether } from "./clear-together";
 
@@ -24,15 +24,14 @@ const STATES = [
 ] as const;
 /** On the site's own clock, as the site writes dates. */
 const clockOf =
-  ({ siteZone, siteUnits }: AlarmList["alarms"][number]) =>
-  (iso: string): string => {
-    const local = localIso(siteZone, Math.floor(Date.parse(iso) / 1000));
-    return `${conventions(siteUnits).date(local.slice(0, 10))} ${local.slice(11, 16)}`;
-  };
+  ({ siteZone, siteUnits }: AlarmList["alarms"][number], language: Language) =>
+  (iso: string): string =>
+    conventions(siteUnits, siteZone, language).momentAt(iso);
 
 /** Alarms over all sites: who has them, what was found, what is still open. New ones appear by themselves. */
 export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userId: string; who: string }) {
   const id = useId();
+  const language = useLanguage();
   const [state, setState] = useScreenParam<"open" | "cleared" | "all">("state", "open", {
     add: false,
     fits: (v) => ["open", "cleared", "all"].includes(v),
@@ -129,7 +128,7 @@ export function AlarmsScreen({ canEdit, userId, who }: { canEdit: boolean; userI
                 canEdit={canEdit}
                 units={a.siteUnits}
                 name={(subject) => subject}
-                when={clockOf(a)}
+                when={clockOf(a, language)}
                 act={onAct}
                 withSite
                 ticked={ticked.has(a.id)}

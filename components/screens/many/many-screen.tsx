@@ -9,7 +9,8 @@ import { useGroups } from "@/components/data/use-groups";
 import { HowFar } from "@/components/frame/how-far";
 import { PageHead } from "@/components/frame/page-head";
 import { Button } from "@/components/kit/button";
-import { asIso, writeHere } from "@/components/kit/dates";
+import { useConventions } from "@/components/kit/conventions";
+import { asIso } from "@/components/kit/dates";
 import { holdsWords } from "@/components/kit/find-words";
 import { InBrowser } from "@/components/kit/in-browser";
 import { Input } from "@/components/kit/inputs";
@@ -163,6 +164,7 @@ export function ManyScreen({ who, isManager }: { who: string; isManager: boolean
 
 /** What was done lately, to be taken back. */
 function Deeds({ deeds, busy, onUndo }: { deeds: DeedView[] | null; busy: boolean; onUndo: (deed: DeedView) => void }) {
+  const { here } = useConventions();
   if (!deeds || deeds.length === 0) return null;
   return (
     <section aria-labelledby="deeds" className="mt-4">
@@ -176,7 +178,7 @@ function Deeds({ deeds, busy, onUndo }: { deeds: DeedView[] | null; busy: boolea
               <span>
                 <span className="font-semibold">{d.name}</span>
                 <span className="block text-xs text-faint">
-                  {d.madeBy}, {writeHere(d.madeAt)}
+                  {d.madeBy}, {here(d.madeAt)}
                 </span>
               </span>
               {d.standing.length > 0 && (

@@ -3,7 +3,7 @@ import { Download } from "lucide-react";
 import { useState } from "react";
 import { type AuditChoice, auditPath, useAudit } from "@/components/data/use-organisation";
 import { Button, ButtonLink } from "@/components/kit/button";
-import { writeHere } from "@/components/kit/dates";
+import { useConventions } from "@/components/kit/conventions";
 import { ChoiceField } from "@/components/kit/fields";
 import { Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
@@ -17,6 +17,7 @@ const WHAT: (readonly [Audited | "", string])[] = [
 
 /** Sign-ins, exports, deletions, gateways: who, when and from where. */
 export function AuditTable({ people }: { people: string[] }) {
+  const { here } = useConventions();
   const [choice, setChoice] = useState<AuditChoice>({ what: "", who: "" });
   const { rows, problem, more } = useAudit(choice);
   return (
@@ -57,7 +58,7 @@ export function AuditTable({ people }: { people: string[] }) {
             <tbody>
               {rows.map((r) => (
                 <tr key={r.id}>
-                  <td className="whitespace-nowrap">{writeHere(r.at)}</td>
+                  <td className="whitespace-nowrap">{here(r.at)}</td>
                   <td>{r.who}</td>
                   <td>{AUDITED[r.what]}</td>
                   <td>{r.about}</td>

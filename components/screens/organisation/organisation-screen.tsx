@@ -11,6 +11,7 @@ import type { OrganisationView } from "@/contracts/organisation";
 import { AuditTable } from "./audit-table";
 import { EraseForm } from "./erase-form";
 import { KeepingForm } from "./keeping-form";
+import { LogoField } from "./logo-field";
 import { PeoplePanel } from "./people-panel";
 import { SettingsForm } from "./settings-form";
 import { SitesPanel } from "./sites-panel";
@@ -45,9 +46,14 @@ export function OrganisationScreen({ who, me }: { who: string; me: string }) {
         {view === "people" && <PeoplePanel me={me} />}
         {view === "sites" && <SitesPanel />}
         {view === "settings" && (
-          <Section id="settings" title="Settings">
-            <SettingsForm />
-          </Section>
+          <>
+            <Section id="settings" title="Settings">
+              <SettingsForm />
+            </Section>
+            <Section id="logo" title="Logo for paper">
+              <LogoField />
+            </Section>
+          </>
         )}
         {view === "told" && <ToldPanel />}
         {about && view === "audit" && <AuditTable people={about.people} />}

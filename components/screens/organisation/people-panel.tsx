@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { usePeople } from "@/components/data/use-people";
 import { Button } from "@/components/kit/button";
-import { writeHere } from "@/components/kit/dates";
+import { useConventions } from "@/components/kit/conventions";
 import { Dialog } from "@/components/kit/dialog";
 import { Problem } from "@/components/kit/notice";
 import { Section } from "@/components/kit/section";
@@ -19,6 +19,7 @@ type Told = MadeLink & { about: string };
 
 /** Who is in the organisation: invited, in which role, signed in where, gone. */
 export function PeoplePanel({ me }: { me: string }) {
+  const { here } = useConventions();
   const { view, problem, invite, withdraw, act, takeOut } = usePeople();
   const [told, setTold] = useState<Told | null>(null);
   const [leaving, setLeaving] = useState<Person | null>(null);
@@ -29,7 +30,7 @@ export function PeoplePanel({ me }: { me: string }) {
     setTold(link && { ...link, about: `${person.name} chooses another password with it` });
   };
   if (!view) return failed ? <Problem>{failed}</Problem> : <p role="status">Looking who is here…</p>;
-  const here = view.people.filter((p) => p.leftAt === null);
+  const present = view.people.filter((p) => p.leftAt === null);
   const gone = view.people.filter((p) => p.leftAt !== null);
   return (
     <>
@@ -47,8 +48,7 @@ export function PeoplePanel({ me }: { me: string }) {
         {failed && <Problem className="mt-2">{failed}</Problem>}
         {told && (
           <OnceTold label="Link that works once" text={`${window.location.origin}/join/${told.token}`}>
-            {told.about}. It works once, until {writeHere(told.expiresAt)}, and is shown only now: send it to them
-            yourself.
+            {told.about}. It works once, until {here(told.expiresAt)}, and is shown only now: send it to them yourself.
           </OnceTold>
         )}
         <Open invitations={view.invitations} onWithdraw={(id) => withdraw.mutate(id)} />
@@ -69,7 +69,7 @@ export function PeoplePanel({ me }: { me: string }) {
             </tr>
           </thead>
           <tbody>
-            {here.map((p) => (
+            {present.map((p) => (
               <PersonRow
                 key={p.id}
                 person={p}
@@ -83,8 +83,8 @@ export function PeoplePanel({ me }: { me: string }) {
         </Table>
         {gone.length > 0 && (
           <p className="mt-3 text-faint">
-            Left: {gone.map((p) => `${p.name} (${writeHere(p.leftAt ?? "").slice(0, -6)})`).join(", ")}. What they did
-            stays theirs.
+            Left: {gone.map((p) => `${p.name} (${here(p.leftAt ?? "").slice(0, -6)})`).join(", ")}. What they did stays
+            theirs.
           </p>
         )}
       </Section>
@@ -122,6 +122,7 @@ export function PeoplePanel({ me }: { me: string }) {
 
 /** Links that can still be used. */
 function Open({ invitations, onWithdraw }: { invitations: Invitation[]; onWithdraw: (id: string) => void }) {
+  const { here } = useConventions();
   if (invitations.length === 0) return null;
   return (
     <Scroller className="mt-3">
@@ -132,7 +133,7 @@ function Open({ invitations, onWithdraw }: { invitations: Invitation[]; onWithdr
               <td>{i.email}</td>
               <td>{i.role ?? "another password"}</td>
               <td className="text-faint">
-                by {i.madeBy}, until {writeHere(i.expiresAt)}
+                by {i.madeBy}, until {here(i.expiresAt)}
               </td>
               <td>
                 <Button rank="quiet" onClick={() => onWithdraw(i.id)} aria-label={`Withdraw ${i.email}'s link`}>

@@ -1,7 +1,7 @@
 "use client";
 import { KeyRound, LogOut, MapPinned, ShieldOff, UserX } from "lucide-react";
 import { Button } from "@/components/kit/button";
-import { writeHere } from "@/components/kit/dates";
+import { useConventions } from "@/components/kit/conventions";
 import { Select } from "@/components/kit/inputs";
 import { Menu } from "@/components/kit/menu";
 import type { Person, PersonAction, Role } from "@/contracts/people";
@@ -21,6 +21,7 @@ export function PersonRow({
   onSites: () => void;
   onTakeOut: () => void;
 }) {
+  const { here } = useConventions();
   const { name, email, role, sites, twoFactor, seenAt } = person;
   return (
     <tr>
@@ -46,7 +47,7 @@ export function PersonRow({
       <td className="max-sm:hidden">{sites === null ? "all" : `${sites} of them`}</td>
       <td className="max-sm:hidden">{twoFactor ? "set up" : <span className="text-faint">none</span>}</td>
       <td className="whitespace-nowrap max-sm:hidden">
-        {seenAt ? writeHere(seenAt) : <span className="text-faint">signed in nowhere</span>}
+        {seenAt ? here(seenAt) : <span className="text-faint">signed in nowhere</span>}
       </td>
       <td className="text-right">
         <Menu label="More" name={`More about ${name}`} end>

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { useGroups } from "@/components/data/use-groups";
 import { useDeletedSites } from "@/components/data/use-site-end";
 import { ButtonLink } from "@/components/kit/button";
-import { writeHere } from "@/components/kit/dates";
+import { useConventions } from "@/components/kit/conventions";
 import { type Column, DataTable } from "@/components/kit/data-table";
 import { TextField } from "@/components/kit/fields";
 import { holdsWords } from "@/components/kit/find-words";
@@ -122,6 +122,7 @@ function Groups({ groups, onRename }: { groups: SiteGroup[]; onRename: (id: stri
 
 /** Sites that were deleted: what is left of each is its file. */
 function Deleted() {
+  const { here } = useConventions();
   const { sites } = useDeletedSites();
   if (sites.length === 0) return null;
   return (
@@ -132,7 +133,7 @@ function Deleted() {
             <span>
               {s.name}
               <span className="block text-xs text-faint">
-                {s.deletedBy}, {writeHere(s.deletedAt)}
+                {s.deletedBy}, {here(s.deletedAt)}
               </span>
             </span>
             <ButtonLink rank="quiet" icon={Download} href={`/api/organisation/deleted-sites/${s.id}`} download>

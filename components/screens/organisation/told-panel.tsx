@@ -5,7 +5,7 @@ import { useTold } from "@/components/data/use-telling";
 import { Letters } from "@/components/frame/letters";
 import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
-import { writeHere } from "@/components/kit/dates";
+import { useConventions } from "@/components/kit/conventions";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { OnceTold } from "@/components/kit/once-told";
@@ -89,6 +89,7 @@ function Webhook({
   onAct: (action: WebhookAction) => void;
   onRemove: () => void;
 }) {
+  const { here } = useConventions();
   return (
     <article aria-label={w.url} className="mb-3 border-b border-base-300 pb-3">
       <div className="flex flex-wrap items-center gap-2">
@@ -117,9 +118,9 @@ function Webhook({
           <tbody>
             {w.calls.map((c) => (
               <tr key={c.id}>
-                <td className="whitespace-nowrap">{writeHere(c.madeAt)}</td>
+                <td className="whitespace-nowrap">{here(c.madeAt)}</td>
                 <td>{c.event}</td>
-                <td className={c.state === "done" ? "" : "text-error"}>{callWords(c)}</td>
+                <td className={c.state === "done" ? "" : "text-error"}>{callWords(c, here)}</td>
               </tr>
             ))}
           </tbody>
@@ -129,9 +130,9 @@ function Webhook({
   );
 }
 
-function callWords(c: WebhookCallView): string {
+function callWords(c: WebhookCallView, here: (instant: string) => string): string {
   if (c.state === "done") return `taken, ${c.status}`;
   if (c.problem === null) return "on its way";
   if (c.state === "failed") return `${c.problem} Given up after ${c.tries} tries.`;
-  return `${c.problem} Tried again ${writeHere(c.nextAt)}.`;
+  return `${c.problem} Tried again ${here(c.nextAt)}.`;
 }

@@ -1,7 +1,7 @@
 import Link from "next/link";
 import { type SitesNow, useSiteNow } from "@/components/data/use-rounds-live";
 import { classes } from "@/components/kit/classes";
-import { conventions } from "@/components/kit/conventions";
+import { conventions, useLanguage } from "@/components/kit/conventions";
 import type { Column } from "@/components/kit/data-table";
 import { NightSketch } from "@/components/pictures/night-sketch";
 import { RULE_WORDS } from "@/components/words/rule-words";
@@ -87,6 +87,16 @@ function Now({ sites, row }: { sites: SitesNow; row: RoundsRow }) {
   );
 }
 
+function Learned({ row: r }: { row: RoundsRow }) {
+  const language = useLanguage();
+  return (
+    <>
+      {r.oldestLearned ? conventions(r.units, "UTC", language).date(r.oldestLearned) : <Nothing words="never" />}
+      {r.unlearned > 0 && <div className="text-xs text-warning">{r.unlearned} not learned</div>}
+    </>
+  );
+}
+
 function Nothing({ words = "–" }: { words?: string }) {
   return <span className="text-faint">{words}</span>;
 }
@@ -142,12 +152,7 @@ const CELLS: Record<Exclude<ChoiceColumn, "now">, Cell> = {
       <Nothing words="nothing" />
     ),
   watched: (r) => (r.summary?.watched == null ? "–" : Math.round(r.summary.watched * 100)),
-  learned: (r) => (
-    <>
-      {r.oldestLearned ? conventions(r.units).date(r.oldestLearned) : <Nothing words="never" />}
-      {r.unlearned > 0 && <div className="text-xs text-warning">{r.unlearned} not learned</div>}
-    </>
-  ),
+  learned: (r) => <Learned row={r} />,
   client: (r) => r.client ?? <Nothing />,
   area: (r) => r.area ?? <Nothing />,
   crew: (r) => r.crew ?? <Nothing />,

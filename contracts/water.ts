@@ -6,7 +6,7 @@ export const BY = ["cause", "source", "poc", "mainline", "program", "station"] a
 export type By = (typeof BY)[number];
 export type Step = "day" | "month";
 
-/** Water of a site from a day to a day, both included; where they are not said, of the last twelve months and this one up to now. */
+/** Water of a site from a day to a day, both included; where they are not said, of the last two years and this month up to now. */
 export const waterQuery = z
   .object({
     from: dateSchema.optional(),
@@ -22,6 +22,8 @@ export type WaterUsed = {
   from: string;
   to: string;
   rows: { at: string; key: string; estimated: boolean; litres: number }[];
+  /** By source, what was not read as planned; `lostL`: of it leaks and breaks. */
+  sources: { at: string; sourceId: string; litres: number; lostL: number }[];
   /** Of how much of each day or month something was read, by sensor. */
   sensors: { at: string; sensorId: string; litres: number; seconds: number; gapS: number }[];
 };

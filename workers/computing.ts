@@ -17,7 +17,7 @@ import { betterSite, searchBounds, type SearchBounds } from "../core/optimize/be
 import { type PartedNights, partedNights } from "../core/optimize/parted-night.ts";
 import type { Allowed } from "../core/optimize/tunings.ts";
 import { type WatchableNights, type WatchableOptions, watchableNights } from "../core/optimize/watchable.ts";
-import { type Outlook, outlook } from "../core/season/outlook.ts";
+import { type Outlook, outlook, type ReadWater } from "../core/season/outlook.ts";
 import { plan } from "../core/dispatch/plan.ts";
 import { type WouldFind, wouldFind } from "../core/reckon/would-find.ts";
 import { expectedFlow } from "../core/site-file/expected-flow.ts";
@@ -142,8 +142,11 @@ export const computing = {
     });
   },
 
-  outlook: (site: SiteFile, first: string, days: number, onProgress: Told<number>): Outlook =>
-    outlook(site, first, days, (done) => onProgress(done / days)),
+  outlook: (
+    site: SiteFile,
+    { first, days, read }: { first: string; days: number; read: ReadWater | null },
+    onProgress: Told<number>,
+  ): Outlook => outlook(site, first, days, (done) => onProgress(done / days), read),
 
   /** From which size on the readings of a night name a break, on the first morning and on the third. */
   nightsFind(site: SiteFile, date: string): NightsFind {

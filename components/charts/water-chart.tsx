@@ -28,7 +28,7 @@ Chart.register(
 
 /** One part of every bar. `alarm`: water that is nobody's. */
 export type WaterPart = { name: string; values: number[]; tone: "water" | "alarm" | "estimate" };
-export type WaterLine = { name: string; values: (number | null)[]; dashed: boolean };
+export type WaterLine = { name: string; values: (number | null)[]; dash: number[] };
 
 /** How much of the water's hue each part of a bar has, in their order; further parts begin anew. */
 const STRENGTHS = [90, 60, 38, 75, 48, 26];
@@ -72,7 +72,7 @@ export function WaterChart({
             data: l.values,
             borderColor: ink,
             borderWidth: 1.5,
-            borderDash: l.dashed ? [5, 4] : [],
+            borderDash: l.dash,
             pointRadius: labels.length > 1 ? 0 : 3,
             pointBackgroundColor: ink,
             stepped: "middle" as const,

@@ -67,8 +67,8 @@ export const computeParted = (site: SiteFile, date: string, asked: Asked<"parted
   job((desk, hear) => desk.parted(site, date, asked, hear(onBetter)));
 
 /** The nights of so many dates, with what they leave of the budgets. */
-export const computeOutlook = (site: SiteFile, first: string, days: number, onProgress: Progress) =>
-  job((desk, hear) => desk.outlook(site, first, days, hear(onProgress)));
+export const computeOutlook = (site: SiteFile, asked: Asked<"outlook">[0], onProgress: Progress) =>
+  job((desk, hear) => desk.outlook(site, asked, hear(onProgress)));
 
 export const computeNightsFind = (site: SiteFile, date: string) => job((desk) => desk.nightsFind(site, date));
 

@@ -34,6 +34,11 @@ describe("the table of water used", () => {
     // 250 L/min for ten minutes each Tuesday of a plain year.
     expect(periods.map((p) => p.planM3)).toEqual([4 * 2.5, 4 * 2.5, 5 * 2.5, 4 * 2.5]);
   });
+  it("has beside each month the same of a year before, where it was read", () => {
+    const sensors = ["2025-07", "2026-07", "2026-08"].map((at) => ({ at, litres: 0, gapS: 0 }));
+    const { periods } = waterTable(smallSite(), { rows: [row("2025-07", "scheduled", 7000)], sensors });
+    expect(periods.flatMap((p) => (p.yearBeforeM3 === null ? [] : [[p.at, p.yearBeforeM3]]))).toEqual([["2026-07", 7]]);
+  });
   it("of days has neither plan nor budget", () => {
     const rows = [row("2026-12-31", "scheduled", 10), row("2027-01-02", "scheduled", 10)];
     const { periods } = waterTable(smallSite(), { rows, sensors: [] });

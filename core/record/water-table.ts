@@ -13,6 +13,8 @@ export type WaterPeriod = {
   unreadH: number | null;
   planM3: number | null;
   budgetM3: number | null;
+  /** Of the same month a year before; null: not known. */
+  yearBeforeM3: number | null;
 };
 /** `keys`: those that took most first. */
 export type WaterTable = { keys: string[]; periods: WaterPeriod[] };
@@ -36,6 +38,7 @@ export function waterTable(site: SiteFile, used: { rows: readonly Row[]; sensors
       unreadH: null,
       planM3: month === null ? null : monthWaterM3(site, month),
       budgetM3: month === null ? null : monthBudgetM3(site, month),
+      yearBeforeM3: null,
     };
     periods.set(at, made);
     return made;
@@ -58,6 +61,11 @@ export function waterTable(site: SiteFile, used: { rows: readonly Row[]; sensors
   const ats = [...periods.keys()].sort();
   const last = ats.at(-1) ?? "";
   for (let at = ats[0] ?? last; at < last; at = after(at)) periodOf(at);
+  for (const period of periods.values())
+    if (period.at.length === 7) {
+      const before = periods.get(`${Number(period.at.slice(0, 4)) - 1}${period.at.slice(4)}`);
+      if (before && before.unreadH !== null) period.yearBeforeM3 = before.readM3;
+    }
   return {
     keys: [...totals].sort(([, a], [, b]) => b - a).map(([key]) => key),
     periods: [...periods.values()].sort((a, b) => a.at.localeCompare(b.at)),

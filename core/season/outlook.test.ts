@@ -36,6 +36,18 @@ describe("the outlook", () => {
       { sourceId: "tank", month: "2026-07", budgetM3: 50, usedM3: expect.closeTo(8, 3), runsOutOn: null },
     ]);
   });
+  it("goes on from what was really used of the month, and says at once when that was all", () => {
+    const site = everyDay((s) => {
+      Object.assign(s.sources[0] as object, { monthlyBudgetM3: Array(12).fill(20) });
+    });
+    const ends = (m3: number) =>
+      outlook(site, "2026-07-06", 25, undefined, { month: "2026-07", before: "2026-07-10", m3: { src: m3 } })
+        .budgets[0];
+    // 2.5 m³ every second night from the 11th on.
+    expect(ends(12)).toMatchObject({ usedM3: expect.closeTo(12 + 10 * 2.5, 6), runsOutOn: "2026-07-17" });
+    expect(ends(0)?.runsOutOn).toBe("2026-07-27");
+    expect(ends(21)?.runsOutOn).toBe("2026-07-10");
+  });
   it("says where a clock change bites", () => {
     const site = everyDay((s) => {
       const p = s.programs[0] as SiteFile["programs"][number];

@@ -25,20 +25,30 @@ export type BudgetOutlook = {
   /** The date on which the month's budget would be used up; null: it lasts. */
   runsOutOn: string | null;
 };
+/** What each source really gave in a month before a day of it, m³. */
+export type ReadWater = { month: string; before: string; m3: Readonly<Record<string, number>> };
 export type Outlook = { days: DayOutlook[]; budgets: BudgetOutlook[] };
 
 /**
  * The nights of `days` local dates from `first`, each as `plan` would have it, and what they leave of each source's monthly budget. Sources are drawn on by
- * priority. A month that begins before `first` counts only from there.
+ * priority. A month that begins before `first` counts only from there, unless what was read of it is known.
+ *
+ * @param read takes the place of what was planned before that day
  */
-export function outlook(site: SiteFile, first: string, days: number, onDay?: (done: number) => void): Outlook {
+export function outlook(
+  site: SiteFile,
+  first: string,
+  days: number,
+  onDay?: (done: number) => void,
+  read: ReadWater | null = null,
+): Outlook {
   const w = waterworks(site);
   const list = Array.from({ length: days }, (_, i) => {
     const day = dayOutlook(w, addDays(first, i));
     onDay?.(i + 1);
     return day;
   });
-  return { days: list, budgets: budgetsOf(site, list) };
+  return { days: list, budgets: budgetsOf(site, list, read) };
 }
 
 function dayOutlook(w: Waterworks, date: string): DayOutlook {
@@ -63,16 +73,17 @@ function dayOutlook(w: Waterworks, date: string): DayOutlook {
   };
 }
 
-function budgetsOf(site: SiteFile, days: DayOutlook[]): BudgetOutlook[] {
+function budgetsOf(site: SiteFile, days: DayOutlook[], read: ReadWater | null): BudgetOutlook[] {
   const months = [...new Set(days.map((d) => d.date.slice(0, 7)))];
   return site.sources.flatMap((source, s) =>
     months.flatMap((month) => {
       const budgetM3 = source.monthlyBudgetM3?.[monthOf(`${month}-01`) - 1];
       if (budgetM3 === undefined) return [];
-      let usedM3 = 0;
-      let runsOutOn: string | null = null;
+      const known = read?.month === month ? read : null;
+      let usedM3 = known?.m3[source.id] ?? 0;
+      let runsOutOn: string | null = known && usedM3 > budgetM3 + 1e-9 ? known.before : null;
       for (const d of days) {
-        if (d.date.slice(0, 7) !== month) continue;
+        if (d.date.slice(0, 7) !== month || (known && d.date < known.before)) continue;
         usedM3 += nth(d.sourceL, s) / 1000;
         if (runsOutOn === null && usedM3 > budgetM3 + 1e-9) runsOutOn = d.date;
       }

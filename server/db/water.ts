@@ -148,6 +148,21 @@ export async function waterBetween(
   return used.parse(rows);
 }
 
+const ofSources = z.array(z.object({ at: z.string(), sourceId: z.string(), litres: z.number(), lostL: z.number() }));
+/** Water of a site between two days by its sources, what was not read as planned, and what of it was lost. */
+export async function sourcesBetween(
+  siteId: string,
+  { from, to, step }: { from: string; to: string; step: Step },
+): Promise<z.infer<typeof ofSources>> {
+  const { rows } = await db().raw(
+    `select ${AT[step]} as at, source_id, sum(litres) as litres,
+       coalesce(sum(litres) filter (where cause in ('offSchedule', 'broken')), 0) as lost_l
+     from water_day where site_id = ? and day between ? and ? group by 1, 2 order by 1, 2`,
+    [siteId, from, to],
+  );
+  return ofSources.parse(rows);
+}
+
 const read = z.array(
   z.object({ at: z.string(), sensorId: z.string(), litres: z.number(), seconds: z.number(), gapS: z.number() }),
 );

@@ -15,6 +15,7 @@ import {
   readBefore,
   runningEvents,
   sensorsBetween,
+  sourcesBetween,
   takeWaterDue,
   type WaterDue,
   waterBetween,
@@ -39,10 +40,14 @@ type Of = { organisationId: string; siteId: string };
 export async function waterUsed(user: SignedIn, siteId: string, query: WaterQuery, now: Date): Promise<WaterUsed> {
   const { file } = await loadSite(user, siteId);
   const to = query.to ?? localDate(file.site.timeZone, Math.floor(now.getTime() / 1000));
-  const from = query.from ?? `${Number(to.slice(0, 4)) - 1}${to.slice(4, 7)}-01`;
+  const from = query.from ?? `${Number(to.slice(0, 4)) - 2}${to.slice(4, 7)}-01`;
   const asked = { from, to, by: query.by, step: query.step };
-  const [rows, sensors] = await Promise.all([waterBetween(siteId, asked), sensorsBetween(siteId, asked)]);
-  return { from, to, rows, sensors };
+  const [rows, sensors, sources] = await Promise.all([
+    waterBetween(siteId, asked),
+    sensorsBetween(siteId, asked),
+    sourcesBetween(siteId, asked),
+  ]);
+  return { from, to, rows, sensors, sources };
 }
 
 /** What this process noted lately: a reading a second is not noted a second. */

@@ -18,6 +18,7 @@ const BY_MONTH: WaterUsed = {
     { at: "2026-11", key: "broken", estimated: false, litres: 1500 },
     { at: "2026-11", key: "scheduled", estimated: true, litres: 700 },
   ],
+  sources: [{ at: "2026-11", sourceId: "src", litres: 22_200, lostL: 1500 }],
   sensors: [
     { at: "2026-09", sensorId: "fs", litres: 12_000, seconds: 86_400, gapS: 0 },
     { at: "2026-11", sensorId: "fs", litres: 21_500, seconds: 80_000, gapS: 5400 },
@@ -31,6 +32,7 @@ const BY_DAY: WaterUsed = {
     { at: "2026-11-02", key: "gone", estimated: false, litres: 200 },
     { at: "2026-11-02", key: "", estimated: false, litres: 100 },
   ],
+  sources: [],
   sensors: [{ at: "2026-11-02", sensorId: "fs", litres: 600, seconds: 86_400, gapS: 0 }],
 };
 
@@ -80,6 +82,23 @@ describe("water used", () => {
     ]);
     expect(months.map((m) => m[7])).toEqual(["15.0", "15.0", "15.0"]);
     expect(screen.getByText("Water used, 3 months; the table below says the same")).toBeInTheDocument();
+  });
+
+  it("costs what its sources' prices say, with what was lost and what a percent less would save", async () => {
+    server(() => BY_MONTH);
+    const site = smallSite((s) => {
+      s.site.currency = "EUR";
+      Object.assign(s.sources[0] as object, { price: { perM3: 2 } });
+    });
+    renderOnSite(site, <WaterView />);
+    const [head, ...months] = await lines();
+    expect(head?.slice(-2)).toEqual(["Costs, EUR", "of which leaks and breaks"]);
+    expect(months.map((m) => m.slice(-2))).toEqual([
+      ["–", "–"],
+      ["–", "–"],
+      ["44.40", "3.00"],
+    ]);
+    expect(screen.getByText(/A percent less in Nov 2026 would have saved 0\.44 EUR/)).toBeInTheDocument();
   });
 
   it("of a month is told by day, and by station with those that are gone and water that is nobody's", async () => {

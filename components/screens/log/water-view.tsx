@@ -13,7 +13,9 @@ import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
 import type { By } from "@/contracts/water";
 import { CAUSE_WORDS, CAUSES, type Cause } from "@/core/record/causes";
+import { waterCosts } from "@/core/record/water-costs";
 import { waterTable, type WaterPeriod } from "@/core/record/water-table";
+import { showNumber } from "@/core/units/units";
 
 const WaterChart = dynamic(() => import("@/components/charts/water-chart").then((m) => m.WaterChart), { ssr: false });
 
@@ -28,6 +30,8 @@ const BYS: { id: By; label: string }[] = [
 const isBy = oneOf(BYS);
 /** So many have a column and a part of the bars; what is left is one. */
 const MOST_PARTS = 5;
+/** A year and the month that is. */
+const MONTHS_SHOWN = 13;
 const NOBODYS: ReadonlySet<string> = new Set<Cause>(["offSchedule", "broken"]);
 
 /** What a key of water stands for, by the site as it is. */
@@ -54,11 +58,13 @@ export function WaterView() {
   const { used, problem } = useWater(siteId, { by, month: month || null });
   const words = useKeyWords(by);
   const table = useMemo(() => (used ? waterTable(draft, used) : null), [draft, used]);
-  const shown = useMemo(() => (table ? inParts(table.keys, table.periods, by) : null), [table, by]);
+  const periods = useMemo(() => (table ? table.periods.slice(month === "" ? -MONTHS_SHOWN : 0) : []), [table, month]);
+  const shown = useMemo(() => (table ? inParts(table.keys, periods, by) : null), [table, periods, by]);
+  const costs = useMemo(() => waterCosts(draft, used?.sources ?? []), [draft, used]);
   const perShown = fromShown(1, "bulk");
   const labels = useMemo(
-    () => (table?.periods ?? []).map((p) => (p.at.length === 7 ? monthWords(p.at) : short(p.at))),
-    [table, monthWords, short],
+    () => periods.map((p) => (p.at.length === 7 ? monthWords(p.at) : short(p.at))),
+    [periods, monthWords, short],
   );
   const parts = useMemo(
     (): WaterPart[] => [
@@ -69,31 +75,39 @@ export function WaterView() {
           tone: key !== null && NOBODYS.has(key) ? "alarm" : "water",
         }),
       ),
-      ...((table?.periods ?? []).some((p) => p.estimatedM3 > 0)
+      ...(periods.some((p) => p.estimatedM3 > 0)
         ? [
             {
               name: "not read, as planned",
-              values: (table?.periods ?? []).map((p) => p.estimatedM3 / perShown),
+              values: periods.map((p) => p.estimatedM3 / perShown),
               tone: "estimate" as const,
             },
           ]
         : []),
     ],
-    [shown, table, words, perShown],
+    [shown, periods, words, perShown],
   );
   const lines = useMemo((): WaterLine[] => {
-    const line = (name: string, dashed: boolean, of: (p: WaterPeriod) => number | null): WaterLine[] => {
-      const values = (table?.periods ?? []).map((p) => {
+    const line = (name: string, dash: number[], of: (p: WaterPeriod) => number | null): WaterLine[] => {
+      const values = periods.map((p) => {
         const m3 = of(p);
         return m3 === null ? null : m3 / perShown;
       });
-      return values.some((v) => v !== null) ? [{ name, dashed, values }] : [];
+      return values.some((v) => v !== null) ? [{ name, dash, values }] : [];
     };
-    return [...line("budget", false, (p) => p.budgetM3), ...line("programs as they stand", true, (p) => p.planM3)];
-  }, [table, perShown]);
+    return [
+      ...line("budget", [], (p) => p.budgetM3),
+      ...line("programs as they stand", [5, 4], (p) => p.planM3),
+      ...line("a year before", [1, 3], (p) => p.yearBeforeM3),
+    ];
+  }, [periods, perShown]);
   if (problem) return <Problem>{problem}</Problem>;
   if (!table || !shown) return <p role="status">Reading the water…</p>;
-  const most = Math.max(...table.periods.map((p) => p.readM3 + p.estimatedM3)) / perShown;
+  const priced = month === "" && costs.size > 0;
+  const before = month === "" && periods.some((p) => p.yearBeforeM3 !== null);
+  const money = (value: number | undefined): string => (value === undefined ? "–" : showNumber(value, 2, 2));
+  const last = periods.at(-1)?.at ?? "";
+  const most = Math.max(...periods.map((p) => p.readM3 + p.estimatedM3)) / perShown;
   const digits = Math.max(0, 3 - Math.ceil(Math.log10(Math.max(most, 0.001))));
   const m3 = (value: number | null | undefined): string => (value == null ? "–" : figure(value, "bulk", digits));
   return (
@@ -114,7 +128,7 @@ export function WaterView() {
           {month === "" ? "By month, the last year" : `${monthWords(month)}, by day`}
         </h3>
       </div>
-      {table.periods.length === 0 ? (
+      {periods.length === 0 ? (
         <p className="text-faint">
           Nothing was read here yet. Water is counted from what a gateway reads, or from a recorder's log brought in
           under Limits, Nights.
@@ -127,7 +141,7 @@ export function WaterView() {
             unit={unit("bulk")}
             parts={parts}
             lines={lines}
-            onChoose={month === "" ? (i) => setMonth(table.periods[i]?.at ?? "") : undefined}
+            onChoose={month === "" ? (i) => setMonth(periods[i]?.at ?? "") : undefined}
           />
           <Scroller>
             <Table aria-label="Water used">
@@ -146,12 +160,19 @@ export function WaterView() {
                     <>
                       <th className="text-right">Programs as they stand</th>
                       <th className="text-right">Budget</th>
+                      {before && <th className="text-right">A year before</th>}
+                      {priced && (
+                        <>
+                          <th className="text-right">Costs, {draft.site.currency ?? "as priced"}</th>
+                          <th className="text-right">of which leaks and breaks</th>
+                        </>
+                      )}
                     </>
                   )}
                 </tr>
               </thead>
               <tbody>
-                {table.periods.map((p, i) => (
+                {periods.map((p, i) => (
                   <tr key={p.at}>
                     <td className="whitespace-nowrap">
                       {month === "" ? (
@@ -180,6 +201,13 @@ export function WaterView() {
                         >
                           {m3(p.budgetM3)}
                         </td>
+                        {before && <td className="text-right tabular-nums">{m3(p.yearBeforeM3)}</td>}
+                        {priced && (
+                          <>
+                            <td className="text-right tabular-nums">{money(costs.get(p.at)?.cost)}</td>
+                            <td className="text-right tabular-nums">{money(costs.get(p.at)?.lost)}</td>
+                          </>
+                        )}
                       </>
                     )}
                   </tr>
@@ -187,6 +215,12 @@ export function WaterView() {
               </tbody>
             </Table>
           </Scroller>
+          {priced && costs.has(last) && (
+            <p className="mt-2">
+              A percent less in {monthWords(last)} would have saved {money(costs.get(last)?.percentLess)}{" "}
+              {draft.site.currency ?? ""}
+            </p>
+          )}
         </>
       )}
     </section>

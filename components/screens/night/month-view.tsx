@@ -4,12 +4,14 @@ import { Mark, Problem } from "@/components/kit/notice";
 import { X } from "lucide-react";
 import { Table } from "@/components/kit/table";
 import { Button } from "@/components/kit/button";
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
+import { useWater } from "@/components/data/use-water";
+import type { WaterUsed } from "@/contracts/water";
 import { computeOutlook } from "@/components/draft/compute";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useJob } from "@/components/draft/use-job";
 import { addDays, WEEKDAYS, weekdayOf } from "@/core/dates/wall-time";
-import type { DayOutlook, Outlook } from "@/core/season/outlook";
+import type { DayOutlook, Outlook, ReadWater } from "@/core/season/outlook";
 import { showNumber, showQuantity, toShown, unitLabel } from "@/core/units/units";
 
 const WARNING_WORDS: Record<string, string> = {
@@ -26,19 +28,29 @@ const WARNING_WORDS: Record<string, string> = {
   controllerOff: "controller off",
 };
 
+/** What each source really gave this month before today; null where nothing was read. */
+function readBefore(rows: WaterUsed["rows"], today: string): ReadWater | null {
+  const before = rows.filter((r) => r.at < today && r.key !== "");
+  const m3: Record<string, number> = {};
+  for (const { key, litres } of before) m3[key] = (m3[key] ?? 0) + litres / 1000;
+  return before.length > 0 ? { month: today.slice(0, 7), before: today, m3 } : null;
+}
+
 /** Six weeks of nights: which are full, where a rule, a clock change or a budget bites. */
 export function MonthView({ onPick }: { onPick: (date: string) => void }) {
-  const { draft, date, units } = useWorkspace("draft", "date", "units");
+  const { siteId, draft, date, units } = useWorkspace("siteId", "draft", "date", "units");
   const { date: write, short, month, clock } = useConventions();
   const first = addDays(date, -WEEKDAYS.indexOf(weekdayOf(date)));
   const { value, share, problem, start, cancel } = useJob<{ of: typeof draft; first: string; outlook: Outlook }>();
+  const { used } = useWater(siteId, { by: "source", month: date.slice(0, 7) });
+  const read = useMemo(() => readBefore(used?.rows ?? [], date), [used, date]);
   useEffect(() => {
     void start((onProgress) => {
-      const job = computeOutlook(draft, first, 42, onProgress);
+      const job = computeOutlook(draft, { first, days: 42, read }, onProgress);
       return { promise: job.promise.then((outlook) => ({ of: draft, first, outlook })), cancel: job.cancel };
     });
     return cancel;
-  }, [draft, first, start, cancel]);
+  }, [draft, first, read, start, cancel]);
   const found = value?.of === draft && value.first === first ? value.outlook : null;
   if (problem !== null) return <Problem>The weeks could not be worked out: {problem}</Problem>;
   if (!found) return <p role="status">Working out six weeks of nights: {Math.round((share ?? 0) * 42)} of 42…</p>;
@@ -141,7 +153,9 @@ export function MonthView({ onPick }: { onPick: (date: string) => void }) {
             <tr>
               <th>Source</th>
               <th>Month</th>
-              <th className="text-right">Used in these weeks, {unitLabel("bulk", units)}</th>
+              <th className="text-right">
+                {read ? `Read before ${short(date)}, then planned` : "Used in these weeks"}, {unitLabel("bulk", units)}
+              </th>
               <th className="text-right">Budget, {unitLabel("bulk", units)}</th>
               <th>Lasts</th>
             </tr>

@@ -30,6 +30,8 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/live",
       "GET /api/sites/[siteId]/mornings",
       "GET /api/sites/[siteId]/water",
+      "GET /api/sites/[siteId]/counters",
+      "GET /api/sites/[siteId]/meter",
       "GET /api/sites/[siteId]/mornings/stations/[stationId]",
       "GET /api/rounds",
       "GET /api/rounds/live",
@@ -114,6 +116,15 @@ export const ABILITIES: readonly Ability[] = [
     words: "Make one change on many sites, and take it back",
     least: "technician",
     routes: ["POST /api/deeds", "POST /api/deeds/preview", "POST /api/deeds/[deedId]", "POST /api/deeds/[deedId]/undo"],
+  },
+  {
+    words: "Begin counters anew, enter what water meters read",
+    least: "technician",
+    routes: [
+      "POST /api/sites/[siteId]/counters",
+      "POST /api/sites/[siteId]/meter",
+      "DELETE /api/sites/[siteId]/meter/[readingId]",
+    ],
   },
   {
     words: "Learn flows and take figures",

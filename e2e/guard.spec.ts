@@ -106,6 +106,13 @@ test("an organisation's library is its own", async ({ playwright, baseURL }) => 
 });
 
 const bodies: Record<string, string> = {
+  "POST /api/sites/[siteId]/counters": JSON.stringify({ id: NO_ONE, sensorId: "fs", counter: 1, reason: "a month" }),
+  "POST /api/sites/[siteId]/meter": JSON.stringify({
+    id: NO_ONE,
+    meterId: "m",
+    at: "2026-07-14T10:00:00Z",
+    m3: 1,
+  }),
   "POST /api/deeds/[deedId]": JSON.stringify({ sites: [{ siteId: NO_ONE, version: 1 }] }),
   "POST /api/deeds/[deedId]/undo": JSON.stringify({ siteIds: [NO_ONE] }),
   "PATCH /api/groups/[groupId]": JSON.stringify({ name: "x" }),

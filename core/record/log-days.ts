@@ -28,7 +28,7 @@ export function waterOfLog(w: Waterworks, { keys, rows }: Log): HalfDay[] {
       part === "am"
         ? { from: at(day, "00:00"), to: at(day, "12:00") }
         : { from: at(day, "12:00"), to: at(addDays(day, 1), "00:00") };
-    const made = new WaterDay(w, span, stepS);
+    const made = new WaterDay(w, span, { stepS });
     let last = first;
     // The first row of the next half tells of the end of this one.
     for (; i < rows.length; i++) {

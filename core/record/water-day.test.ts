@@ -151,6 +151,22 @@ describe("water of a day", () => {
     ]);
   });
 
+  it("tells what was read by some instants of the day", () => {
+    const said = readings(
+      DAY.from,
+      DAY.to,
+      () => 6,
+      () => [],
+    );
+    const day = new WaterDay(waterworks(smallSite()), DAY, { cuts: [at("06:00"), at("18:30"), DAY.from] });
+    for (const reading of said) day.reading(reading);
+    expect(day.figures({ until: DAY.to, planned: [] }).cuts).toEqual([
+      { at: at("06:00"), sensorId: "fs", litres: expect.closeTo(6 * 360, 6) },
+      { at: at("18:30"), sensorId: "fs", litres: expect.closeTo(18.5 * 360, 6) },
+      { at: DAY.from, sensorId: "fs", litres: 0 },
+    ]);
+  });
+
   it("of a day that is not over ends now", () => {
     const said = readings(
       DAY.from,

@@ -24,7 +24,9 @@ export type WaterRow = {
 };
 /** What a sensor read: litres, for how many seconds, and where nothing is known of it. */
 export type SensorDay = { sensorId: string; litres: number; seconds: number; gaps: Span[] };
-export type WaterDayFigures = { rows: WaterRow[]; sensors: SensorDay[] };
+/** Litres that a sensor had read since the day began. */
+export type WaterCut = { at: EpochS; sensorId: string; litres: number };
+export type WaterDayFigures = { rows: WaterRow[]; sensors: SensorDay[]; cuts: WaterCut[] };
 
 /** A reading further from the one before says nothing of what lies between, s; at rest a gateway speaks once a minute. */
 export const GAP_S = 90;
@@ -35,6 +37,8 @@ type Place = {
   known: Known;
   before: { at: EpochS; lpm: number } | null;
   litres: number[];
+  /** The same, by cut. */
+  atCuts: number[][];
   /** Over the limit since, and what is held back until it has lasted. */
   over: { since: EpochS; held: { parts: NonNullable<FlowParts["over"]>; litres: number[] }[] } | null;
 };
@@ -48,6 +52,7 @@ export class WaterDay {
   private readonly w: Waterworks;
   private readonly span: Span;
   private readonly stepS: number;
+  private readonly cuts: readonly EpochS[];
   private readonly running: Running;
   private readonly places: Place[];
   private readonly rows = new Map<string, WaterRow>();
@@ -55,11 +60,13 @@ export class WaterDay {
   /**
    * @param span the day's instants, its first included, its last not
    * @param stepS the time that a single reading is of, s: a gateway's second, a log's step
+   * @param cuts instants of the day at which what was read by then is asked for
    */
-  constructor(w: Waterworks, span: Span, stepS = 1) {
+  constructor(w: Waterworks, span: Span, { stepS = 1, cuts = [] }: { stepS?: number; cuts?: readonly EpochS[] } = {}) {
     this.w = w;
     this.span = span;
     this.stepS = stepS;
+    this.cuts = cuts;
     this.running = new Running(w);
     const calendar = new CapacityCalendar(w, localDate(w.site.site.timeZone, span.from));
     this.places = whereItEnters(w).map((point) => ({
@@ -68,6 +75,7 @@ export class WaterDay {
       known: new Known(),
       before: null,
       litres: point.sensorIds.map(() => 0),
+      atCuts: cuts.map(() => point.sensorIds.map(() => 0)),
       over: null,
     }));
   }
@@ -111,7 +119,12 @@ export class WaterDay {
         sensors.push({ sensorId, litres: nth(place.litres, i), seconds, gaps });
       });
     }
-    return { rows: [...this.rows.values()], sensors };
+    const cuts = this.cuts.flatMap((at, c) =>
+      this.places.flatMap(({ point, atCuts }) =>
+        point.sensorIds.map((sensorId, i): WaterCut => ({ at, sensorId, litres: nth(nth(atCuts, c), i) })),
+      ),
+    );
+    return { rows: [...this.rows.values()], sensors, cuts };
   }
 
   private count(place: Place, at: EpochS, lpm: readonly number[], open: readonly string[]): void {
@@ -128,9 +141,11 @@ export class WaterDay {
       return;
     }
     const parts = place.flowFor.parts(open, total, at);
-    const litres = lpm.map((q) => (q * Math.max(0, to - from)) / 60);
-    litres.forEach((l, i) => {
-      place.litres[i] = nth(place.litres, i) + l;
+    const litresTo = (end: EpochS): number[] => lpm.map((q) => (q * Math.max(0, Math.min(end, to) - from)) / 60);
+    const litres = litresTo(to);
+    addTo(place.litres, litres);
+    this.cuts.forEach((cut, c) => {
+      addTo(nth(place.atCuts, c), litresTo(cut));
     });
     this.add(place, parts.sure, litres);
     this.holdBack(place, parts.over, litres, at, flowsS);
@@ -185,6 +200,10 @@ export class WaterDay {
 
 const sum = (all: readonly number[]): number => all.reduce((s, x) => s + x, 0);
 const within = (a: Span, b: Span): Span => ({ from: Math.max(a.from, b.from), to: Math.min(a.to, b.to) });
+const addTo = (sums: number[], more: readonly number[]): void =>
+  more.forEach((x, i) => {
+    sums[i] = nth(sums, i) + x;
+  });
 const lengthS = ({ from, to }: Span): number => Math.max(0, to - from);
 
 /** Where water is counted: the widest points that do not see the same mainlines twice. */

@@ -12,6 +12,7 @@ export const ofPhoto = z.strictObject({ entryId: id });
 export const ofItem = z.strictObject({ itemId: id });
 export const ofProfile = z.strictObject({ profileId: id });
 export const ofDeleted = z.strictObject({ deletedId: id });
+export const ofReading = z.strictObject({ siteId: id, readingId: id });
 export const ofWebhook = z.strictObject({ webhookId: id });
 export const ofView = z.strictObject({ viewId: id });
 export const ofGroup = z.strictObject({ groupId: id });

@@ -1,8 +1,7 @@
 import { z } from "zod";
 import type { By, Step } from "../../contracts/water.ts";
 import type { ToldEvent } from "../../core/record/running.ts";
-import type { SensorDay } from "../../core/record/water-day.ts";
-import type { WaterRow } from "../../core/record/water-day.ts";
+import type { SensorDay, WaterCut, WaterRow } from "../../core/record/water-day.ts";
 import { db, inTransaction } from "./connection.ts";
 
 type Of = { organisationId: string; siteId: string };
@@ -10,11 +9,15 @@ type Source = "gateway" | "log";
 /** A row of water with where it enters, by the file as it stood. */
 export type PlacedWater = WaterRow & { sourceId: string | null; pocId: string | null; mainlineId: string | null };
 
-/** Days of a site of which something was read: they are rolled up. */
-export async function noteWaterDue(of: Of, days: readonly string[]): Promise<void> {
+/**
+ * Days of a site of which something was read: they are rolled up.
+ *
+ * @param next before anything else, even if it was rolled up lately
+ */
+export async function noteWaterDue(of: Of, days: readonly string[], next = false): Promise<void> {
   await db().raw(
     `insert into water_due (organisation_id, site_id, day) select ?, ?, d from unnest(?::date[]) d
-     on conflict (site_id, day) do update set noted_at = now()`,
+     on conflict (site_id, day) do update set noted_at = now()${next ? ", taken_at = null" : ""}`,
     [of.organisationId, of.siteId, [...days]],
   );
 }
@@ -79,21 +82,31 @@ export async function readBefore(siteId: string, at: Date): Promise<boolean> {
 }
 
 export type Part = "day" | "am" | "pm";
-/** Keeps a day as it was rolled up, in the place of what was kept of it; or half a day of a log, which does not replace what a gateway read. */
+/**
+ * Keeps a day as it was rolled up, in the place of what was kept of it; or half a day of a log, which does not replace what a gateway read. A day on which the gateway read nothing
+ * does not replace a log, and is replaced by one.
+ */
 export async function keepWaterDay(
   of: Of,
   { day, part, source }: { day: string; part: Part; source: Source },
-  figures: { rows: readonly PlacedWater[]; sensors: readonly SensorDay[] },
+  figures: { rows: readonly PlacedWater[]; sensors: readonly SensorDay[]; cuts?: readonly WaterCut[] },
 ): Promise<boolean> {
   return inTransaction(async () => {
-    if (
-      source === "log" &&
-      (await db()("sensor_day").where({ siteId: of.siteId, day, source: "gateway" }).first("day"))
-    )
+    const there = { siteId: of.siteId, day };
+    const other = db()("sensor_day").where({ ...there, source: source === "log" ? "gateway" : "log" });
+    const readS = figures.sensors.reduce((sum, s) => sum + s.seconds, 0);
+    if (await (source === "log" ? other.where("seconds", ">", 0) : other.whereRaw("?", [readS === 0])).first("day"))
       return false;
-    const before = { siteId: of.siteId, day, ...(source === "log" && { part }) };
-    await db()("water_day").where(before).delete();
-    await db()("sensor_day").where(before).delete();
+    // Readings that are no longer kept one by one stay counted.
+    const { readBefore } =
+      (await db()("sensor_day")
+        .where({ ...there, part, source })
+        .sum({ readBefore: "seconds" })
+        .first()) ?? {};
+    if (source === "gateway" && readS + figures.sensors.length < Number(readBefore ?? 0)) return false;
+    const parts = source === "log" ? [part, "day"] : ["day", "am", "pm"];
+    await db()("water_day").where(there).whereIn("part", parts).delete();
+    await db()("sensor_day").where(there).whereIn("part", parts).delete();
     if (figures.sensors.length > 0)
       await db()("sensor_day").insert(
         figures.sensors.map(({ gaps, ...s }) => ({
@@ -120,6 +133,11 @@ export async function keepWaterDay(
           programId: r.programId ?? "",
         })),
       );
+    if (source === "gateway") {
+      await db()("water_cut").where(there).delete();
+      const cuts = (figures.cuts ?? []).map((c) => ({ ...of, day, ...c, at: new Date(1000 * c.at) }));
+      if (cuts.length > 0) await db()("water_cut").insert(cuts);
+    }
     return true;
   });
 }

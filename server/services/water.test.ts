@@ -7,7 +7,7 @@ import { insertEvents } from "../db/alarms.ts";
 import { closeDatabase, db } from "../db/connection.ts";
 import { insertReadings, setGateway } from "../db/field.ts";
 import { closeListening } from "../db/listen.ts";
-import { noteUnreadDays } from "../db/water.ts";
+import { keepWaterDay, noteUnreadDays } from "../db/water.ts";
 import { endHeavy } from "../heavy/pool.ts";
 import { importSite } from "./sites.ts";
 import { noteRead, rollUpWater, waterUsed } from "./water.ts";
@@ -141,6 +141,18 @@ describe("water used", () => {
       NOW,
     );
     expect(sensors).toEqual([{ at: "2026-11-19", sensorId: "fs", litres: 0, seconds: 0, gapS: 86_400 }]);
+    // A recorder's log of that day takes its place, and is not replaced by nothing again.
+    const figures = { rows: [], sensors: [{ sensorId: "fs", litres: 40, seconds: 600, gaps: [] }] };
+    const half = { day: "2026-11-19", part: "pm", source: "log" } as const;
+    expect(await keepWaterDay(of, half, figures)).toBe(true);
+    const nothing = { rows: [], sensors: [{ sensorId: "fs", litres: 0, seconds: 0, gaps: [] }] };
+    const whole = { day: "2026-11-19", part: "day", source: "gateway" } as const;
+    expect(await keepWaterDay(of, whole, nothing)).toBe(false);
+    const day = { from: "2026-11-19", to: "2026-11-19", by: "cause", step: "day" } as const;
+    expect((await waterUsed(maren, siteId, day, NOW)).sensors).toMatchObject([{ litres: 40, seconds: 600, gapS: 0 }]);
+    // What a gateway read stays, whatever log is brought.
+    expect(await keepWaterDay(of, whole, figures)).toBe(true);
+    expect(await keepWaterDay(of, half, figures)).toBe(false);
   });
 
   it("is not another organisation's", async () => {

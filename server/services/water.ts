@@ -4,7 +4,10 @@ import { plan } from "../../core/dispatch/plan.ts";
 import { placed } from "../../core/record/placed.ts";
 import { GAP_S, type PlannedRun, WaterDay, type WaterDayFigures } from "../../core/record/water-day.ts";
 import { type Waterworks, waterworks } from "../../core/network/waterworks.ts";
+import type { SiteFile } from "../../core/site-file/schema.ts";
 import type { SignedIn } from "../auth/session.ts";
+import { gatewayOf } from "../db/field.ts";
+import { cutsAsked } from "../db/meters.ts";
 import { readingsOfNight } from "../db/mornings.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { siteById } from "../db/sites.ts";
@@ -87,6 +90,12 @@ export async function rollUpWater(now: Date): Promise<number> {
   }
 }
 
+/** Has the day in which an instant lies rolled up next, so that what the sensors had read by then is known; of a site without a gateway there is nothing to read. */
+export async function noteCut(of: Of, { site }: SiteFile, at: Date): Promise<void> {
+  if (await gatewayOf(of.siteId))
+    await noteWaterDue(of, [localDate(site.timeZone, Math.floor(at.getTime() / 1000))], true);
+}
+
 async function rollUpDay({ organisationId, siteId, day }: WaterDue, now: Date): Promise<void> {
   const row = await siteById(organisationId, siteId);
   const revision = row && (await revisionAt(siteId, row.version));
@@ -101,8 +110,9 @@ async function dayFromReadings(w: Waterworks, siteId: string, day: string, now: 
   const { timeZone } = w.site.site;
   const midnight = (date: string): EpochS => instantOf(timeZone, date, "00:00");
   const span = { from: midnight(day), to: midnight(addDays(day, 1)) };
-  const made = new WaterDay(w, span);
   const instant = (t: EpochS): Date => new Date(1000 * t);
+  const cuts = await cutsAsked(siteId, instant(span.from), instant(span.to));
+  const made = new WaterDay(w, span, { cuts: cuts.map((c) => c.getTime() / 1000) });
   const begins = span.from - GAP_S;
   const ends = span.to + GAP_S;
   const events = await runningEvents(siteId, instant(begins - EARLIER_S), instant(ends));

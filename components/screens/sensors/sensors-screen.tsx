@@ -1,6 +1,6 @@
 "use client";
 import { ScreenBar } from "@/components/frame/screen-bar";
-import { useScreenParam } from "@/components/frame/use-screen-param";
+import { oneOf, useScreenParam } from "@/components/frame/use-screen-param";
 import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { InspectorHead } from "@/components/kit/inspector";
@@ -20,26 +20,40 @@ import { BodyFit } from "./body-fit";
 import { CheckList } from "./check-list";
 import { ProvingPanel } from "./proving-panel";
 import { RangeBar } from "../../pictures/range-bar";
+import { CountersPanel } from "./counters-panel";
+import { MeterPanel } from "./meter-panel";
 import { SensorForm } from "./sensor-form";
+
+const VIEWS = [
+  { id: "sensor", label: "Sensor" },
+  { id: "counters", label: "Counters" },
+  { id: "meter", label: "Meter log" },
+] as const;
+type View = (typeof VIEWS)[number]["id"];
+const isView = oneOf(VIEWS);
 
 /** One flow sensor at a time: its constant, what it can see, its wiring, and its proof against the water meter. */
 export function SensorsScreen() {
   const { draft, units } = useWorkspace("draft", "units");
   const [at, setAt] = useScreenParam<string>("at", "");
+  const [view, setView] = useScreenParam<View>("view", "sensor", { fits: isView });
+  const nameOf = useDeviceNames(draft);
   const w = useMemo(() => waterworks(draft), [draft]);
   const found = siteSensors(w);
   const shown = found.find((f) => f.sensor.id === at) ?? found[0];
   return (
     <>
-      <ScreenBar title="Sensors" />
-      {!shown && (
+      <ScreenBar title="Sensors" views={VIEWS} at={view} onView={setView} />
+      {view === "counters" && <CountersPanel nameOf={nameOf} />}
+      {view === "meter" && <MeterPanel nameOf={nameOf} />}
+      {view === "sensor" && !shown && (
         <p className="max-w-prose">
           No flow sensor yet. Add one to a point of connection on Waterworks; without it nothing can be learned or
           watched by flow.
         </p>
       )}
-      {found.length > 1 && <Sums w={w} units={units} />}
-      {shown && (
+      {view === "sensor" && found.length > 1 && <Sums w={w} units={units} />}
+      {view === "sensor" && shown && (
         <div className="grid grid-cols-1 gap-6 lg:grid-cols-[13rem_minmax(0,1fr)]">
           <SensorList found={found} chosen={shown.sensor.id} onChoose={setAt} />
           <SensorSheet key={shown.sensor.id} sensor={shown.sensor} at={shown.ownerName} ownerId={shown.ownerId} />
@@ -47,6 +61,18 @@ export function SensorsScreen() {
       )}
     </>
   );
+}
+
+/** What a device is called: its own name and where it sits. */
+function useDeviceNames(site: SiteFile): (id: string) => string {
+  return useMemo(() => {
+    const names = new Map(
+      [...site.pocs, ...site.mainlines].flatMap((e) =>
+        (e.devices ?? []).map((d) => [d.id, d.name ? `${e.name}, ${d.name}` : e.name] as const),
+      ),
+    );
+    return (id) => names.get(id) ?? id;
+  }, [site]);
 }
 
 /** What is still to be done before a sensor can be believed. */

@@ -16,6 +16,7 @@ import * as theme from "./0029-theme.ts";
 import * as fileAsWritten from "./0030-file-as-written.ts";
 import * as water from "./0031-water.ts";
 import * as datesAndLogo from "./0032-dates-and-logo.ts";
+import * as meters from "./0033-meters.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -66,4 +67,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0030-file-as-written": fileAsWritten,
   "0031-water": water,
   "0032-dates-and-logo": datesAndLogo,
+  "0033-meters": meters,
 };

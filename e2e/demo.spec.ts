@@ -184,6 +184,8 @@ for (const [name, width, height] of [
       "waterworks?view=devices",
       "waterworks?view=pressure",
       "sensors",
+      "sensors?view=counters",
+      "sensors?view=meter",
       "stations",
       "programs",
       "programs?view=site",

@@ -41,7 +41,11 @@ export function CountersPanel({ nameOf }: { nameOf: (sensorId: string) => string
               <th className="text-right">{unit("bulk")}</th>
               <th>Since</th>
               <th>Why</th>
-              {canEdit && <th />}
+              {canEdit && (
+                <th>
+                  <span className="sr-only">What can be done</span>
+                </th>
+              )}
             </tr>
           </thead>
           <tbody>

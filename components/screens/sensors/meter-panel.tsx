@@ -86,7 +86,11 @@ function OneMeter({
                 <th className="text-right">Sensors, {unit("bulk")}</th>
                 <th className="text-right">Difference, {unit("bulk")}</th>
                 <th>Note</th>
-                {onTakeOut && <th />}
+                {onTakeOut && (
+                  <th>
+                    <span className="sr-only">What can be done</span>
+                  </th>
+                )}
               </tr>
             </thead>
             <tbody>

@@ -26,7 +26,7 @@ export class SitesNow {
 /**
  * One stream for all sites, however many are live.
  *
- * @param onRows what Rounds says of some site was made anew
+ * @param onRows what Rounds says of some site was made anew, or may have been before anybody listened
  */
 export function useSitesNow(onRows: () => void): SitesNow {
   const [sites] = useState(() => new SitesNow());
@@ -34,7 +34,14 @@ export function useSitesNow(onRows: () => void): SitesNow {
   call.current = onRows;
   useEffect(() => {
     const source = new EventSource("/api/rounds/live");
+    // What was told before this listened was heard by nobody, and the page may be of before.
+    let fresh = true;
+    source.onopen = () => {
+      fresh = true;
+    };
     source.onmessage = ({ data }) => {
+      if (fresh) call.current();
+      fresh = false;
       const news = JSON.parse(data) as { type: "now"; sites: SiteNow[] } | { type: "rows" };
       if (news.type === "now") sites.take(news.sites);
       if (news.type === "rows") call.current();

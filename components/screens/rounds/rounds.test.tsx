@@ -1,6 +1,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { RoundsPage, RoundsRow } from "@/contracts/rounds";
+import { EventStream } from "@/testing/event-stream";
 import { refused, server, show } from "@/testing/page-server";
 import { Rounds } from "./rounds";
 
@@ -72,6 +73,23 @@ describe("rounds", () => {
   ];
   const names = (): (string | null)[] =>
     screen.getAllByRole("link").flatMap((l) => (l.getAttribute("href")?.endsWith("/night") ? [l.textContent] : []));
+  it("comes with the page, and is asked for once more when it listens: what was told before nobody heard", async () => {
+    EventStream.install();
+    const asked: string[] = [];
+    server(({ path }) => {
+      if (path.endsWith("/choices")) return { choices: CHOICES };
+      if (path.startsWith("/api/rounds?")) asked.push(path);
+      return path.startsWith("/api/rounds") ? pageOf([row("Dell Green")]) : { items: [] };
+    });
+    const first = { asked: "", text: JSON.stringify(pageOf(rows)), at: Date.now() };
+    show(<Rounds user={{ name: "Ada Fennimore", role: "manager" }} first={first} />);
+    expect(await screen.findByRole("link", { name: "Alder Walk" })).toBeInTheDocument();
+    expect(asked).toEqual([]);
+    for (const stream of EventStream.opened.filter((o) => o.url === "/api/rounds/live"))
+      stream.say({ type: "now", sites: [] });
+    expect(await screen.findByRole("link", { name: "Dell Green" }, { timeout: 4000 })).toBeInTheDocument();
+    expect(asked).toHaveLength(1);
+  });
   it("a night that is being worked out anew says that its figures are of before", async () => {
     await showRounds(pageOf([row("Larch", { old: true }), row("Elm"), row("New", { old: true, summary: null })]));
     expect(screen.getByText(/first night is being worked out/).closest("tr")).toHaveTextContent("New");

@@ -97,19 +97,15 @@ export async function keepWaterDay(
     const readS = figures.sensors.reduce((sum, s) => sum + s.seconds, 0);
     if (await (source === "log" ? other.where("seconds", ">", 0) : other.whereRaw("?", [readS === 0])).first("day"))
       return false;
-    // Readings that are no longer kept one by one stay counted.
-    const { readBefore } =
-      (await db()("sensor_day")
-        .where({ ...there, part, source })
-        .sum({ readBefore: "seconds" })
-        .first()) ?? {};
-    if (source === "gateway" && readS + figures.sensors.length < Number(readBefore ?? 0)) return false;
+    const kept = source === "gateway" ? await readMore({ ...there, part, source }, figures.sensors) : [];
     const parts = source === "log" ? [part, "day"] : ["day", "am", "pm"];
-    await db()("water_day").where(there).whereIn("part", parts).delete();
-    await db()("sensor_day").where(there).whereIn("part", parts).delete();
-    if (figures.sensors.length > 0)
+    await db()("water_day").where(there).whereIn("part", parts).whereNotIn("sensor_id", kept).delete();
+    await db()("sensor_day").where(there).whereIn("part", parts).whereNotIn("sensor_id", kept).delete();
+    const sensors = figures.sensors.filter((s) => !kept.includes(s.sensorId));
+    const rows = figures.rows.filter((r) => !kept.includes(r.sensorId));
+    if (sensors.length > 0)
       await db()("sensor_day").insert(
-        figures.sensors.map(({ gaps, ...s }) => ({
+        sensors.map(({ gaps, ...s }) => ({
           ...of,
           day,
           part,
@@ -119,9 +115,9 @@ export async function keepWaterDay(
           gaps: JSON.stringify(gaps),
         })),
       );
-    if (figures.rows.length > 0)
+    if (rows.length > 0)
       await db()("water_day").insert(
-        figures.rows.map((r) => ({
+        rows.map((r) => ({
           ...of,
           day,
           part,
@@ -140,6 +136,18 @@ export async function keepWaterDay(
     }
     return true;
   });
+}
+
+/** Sensors of which more was read than is now: readings that are no longer kept one by one stay counted, and a sensor that was replaced keeps its part of the day. */
+async function readMore(
+  there: { siteId: string; day: string; part: Part; source: Source },
+  sensors: readonly SensorDay[],
+): Promise<string[]> {
+  const before: { sensorId: string; seconds: number }[] = await db()("sensor_day")
+    .where(there)
+    .select("sensor_id", "seconds");
+  const now = new Map(sensors.map((s) => [s.sensorId, Math.round(s.seconds)]));
+  return before.flatMap((b) => (b.seconds > (now.get(b.sensorId) ?? 0) ? [b.sensorId] : []));
 }
 
 const COLUMN: Record<By, string> = {

@@ -150,6 +150,15 @@ describe("water used", () => {
     expect(await keepWaterDay(of, whole, nothing)).toBe(false);
     const day = { from: "2026-11-19", to: "2026-11-19", by: "cause", step: "day" } as const;
     expect((await waterUsed(maren, siteId, day, NOW)).sensors).toMatchObject([{ litres: 40, seconds: 600, gapS: 0 }]);
+    // A sensor that was replaced keeps its part of the day beside the new one's.
+    expect(await keepWaterDay(of, whole, figures)).toBe(true);
+    const replaced = { rows: [], sensors: [{ sensorId: "fs2", litres: 7, seconds: 300, gaps: [] }] };
+    expect(await keepWaterDay(of, whole, replaced)).toBe(true);
+    const both = (await waterUsed(maren, siteId, day, NOW)).sensors.map((s) => [s.sensorId, s.litres]);
+    expect(both).toEqual([
+      ["fs", 40],
+      ["fs2", 7],
+    ]);
     // What a gateway read stays, whatever log is brought.
     expect(await keepWaterDay(of, whole, figures)).toBe(true);
     expect(await keepWaterDay(of, half, figures)).toBe(false);

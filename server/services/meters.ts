@@ -4,6 +4,7 @@ import { pocSensing, siteSensors } from "../../core/network/sensing.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
 import { compareMeter } from "../../core/record/meter-comparison.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
+import { showQuantity } from "../../core/units/units.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
@@ -127,7 +128,7 @@ export async function enterMeterReading(
     await lockSite(user.organisationId, siteId);
     const mine = (await meterReadings(siteId)).filter((r) => r.meterId === entry.meterId);
     if (mine.some((r) => r.id === entry.id)) return;
-    fits(mine, { at, m3: entry.m3, begins: entry.begins });
+    fits(file, mine, { at, m3: entry.m3, begins: entry.begins });
     if (!(await insertMeterReading(of, { ...entry, at: at.toISOString(), byName: user.name })))
       throw new AppError("conflict", "This meter was read at that instant already. Take that reading out first.");
     if (entry.photoId) await noteNamed(siteId, [entry.photoId]);
@@ -142,17 +143,22 @@ export async function takeMeterReadingOut(user: SignedIn, siteId: string, readin
   return meterLogs(user, siteId);
 }
 
-function fits(mine: readonly ReadingRow[], { at, m3, begins }: Pick<ReadingRow, "at" | "m3" | "begins">): void {
+function fits(
+  { site }: SiteFile,
+  mine: readonly ReadingRow[],
+  { at, m3, begins }: Pick<ReadingRow, "at" | "m3" | "begins">,
+): void {
   const before = mine.filter((r) => r.at < at).at(-1);
   const after = mine.find((r) => r.at > at);
-  const when = (r: ReadingRow): string => r.at.toISOString().slice(0, 10);
+  const told = (r: ReadingRow): string =>
+    `On ${localDate(site.timeZone, r.at.getTime() / 1000)} it read ${showQuantity(r.m3, "bulk", site.units)}`;
   if (before && !begins && m3 < before.m3)
     throw new AppError(
       "badRequest",
-      `On ${when(before)} it read ${before.m3} m³, which is more. Say that another meter begins here, or correct the figure.`,
+      `${told(before)}, which is more. Say that another meter begins here, or correct the figure.`,
     );
   if (after && !after.begins && m3 > after.m3)
-    throw new AppError("badRequest", `On ${when(after)} it read ${after.m3} m³, which is less. Correct the figure.`);
+    throw new AppError("badRequest", `${told(after)}, which is less. Correct the figure.`);
 }
 
 /** The water meters of a site, each with the sensors that see what flows through it. */

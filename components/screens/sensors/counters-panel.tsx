@@ -30,7 +30,7 @@ export function CountersPanel({ nameOf }: { nameOf: (sensorId: string) => string
     <section aria-label="Counters" className="max-w-5xl">
       <p className="mb-2 max-w-prose text-faint">
         Each sensor has two counters, one for the month and one for the year as most use them. Beginning one anew
-        changes nothing else. They count what was read up to a few minutes ago.
+        changes nothing else. They count what was read up to a quarter of an hour ago.
       </p>
       <Scroller>
         <Table aria-label="Counters">

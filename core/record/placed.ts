@@ -1,5 +1,5 @@
 import type { SiteFile } from "../site-file/schema.ts";
-import { firstSource } from "../season/water-cost.ts";
+import { firstSource, firstSourceOf, pocsAbove } from "../season/water-cost.ts";
 import type { WaterRow } from "./water-day.ts";
 
 /** Where water went through: the source, point of connection and mainline. */
@@ -22,17 +22,12 @@ export function placed(site: SiteFile, rows: readonly WaterRow[]): (WaterRow & P
 
 /** The only point of connection above a mainline; null where there are several. */
 function pocAbove(site: SiteFile, mainlineId: string): SiteFile["pocs"][number] | null {
-  const seen = new Set([mainlineId]);
-  for (const id of seen) for (const f of site.mainlines.find((m) => m.id === id)?.feedIds ?? []) seen.add(f);
-  const pocs = site.pocs.filter((p) => seen.has(p.id));
-  return pocs.length === 1 ? (pocs[0] ?? null) : null;
+  const [poc, ...others] = pocsAbove(site, mainlineId);
+  return poc && others.length === 0 ? poc : null;
 }
 
 /** Which of several sources it came from nobody measures: it is taken for that which is drawn on first. */
 function sourceOf(site: SiteFile, poc: SiteFile["pocs"][number] | null, mainlineId: string | null): string | null {
-  if (!poc) return mainlineId === null ? null : firstSource(site, mainlineId);
-  const fed = site.sources
-    .filter((s) => s.enabled !== false && poc.sourceIds.includes(s.id))
-    .sort((a, b) => (a.priority ?? 1) - (b.priority ?? 1));
-  return fed[0]?.id ?? null;
+  if (poc) return firstSourceOf(site, [poc]);
+  return mainlineId === null ? null : firstSource(site, mainlineId);
 }

@@ -17,21 +17,27 @@ export function costOf({ perM3, steps = [] }: Price, m3: number): number {
   }, 0);
 }
 
-/** The source that a mainline draws on first: of the lowest priority, as the file has them where these are equal; null where none in use feeds it. */
-export function firstSource(site: SiteFile, mainlineId: string): string | null {
-  const seen = new Set<string>();
-  const above = [mainlineId];
-  for (const id of above) {
-    if (seen.has(id)) continue;
-    seen.add(id);
-    above.push(...(site.mainlines.find((m) => m.id === id)?.feedIds ?? []));
-  }
-  const pocs = site.pocs.filter((p) => seen.has(p.id) && p.enabled !== false);
+/** Points of connection that can feed a mainline, by itself or by mainlines above it. */
+export function pocsAbove(site: SiteFile, mainlineId: string): SiteFile["pocs"] {
+  const seen = new Set([mainlineId]);
+  for (const id of seen) for (const feed of site.mainlines.find((m) => m.id === id)?.feedIds ?? []) seen.add(feed);
+  return site.pocs.filter((p) => seen.has(p.id));
+}
+
+/** The source that some points of connection draw on first: of the lowest priority, as the file has them where these are equal; null where none in use feeds them. */
+export function firstSourceOf(site: SiteFile, pocs: SiteFile["pocs"]): string | null {
   const fed = site.sources
     .filter((s) => s.enabled !== false && pocs.some((p) => p.sourceIds.includes(s.id)))
     .sort((a, b) => (a.priority ?? 1) - (b.priority ?? 1));
   return fed[0]?.id ?? null;
 }
+
+/** The source that a mainline draws on first; null where none in use feeds it. */
+export const firstSource = (site: SiteFile, mainlineId: string): string | null =>
+  firstSourceOf(
+    site,
+    pocsAbove(site, mainlineId).filter((p) => p.enabled !== false),
+  );
 
 /**
  * What the programs' water of a month costs as they stand, in the site's currency: each station's by the source that its mainline draws on first. Null where any of that water

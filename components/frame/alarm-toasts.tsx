@@ -1,5 +1,4 @@
 "use client";
-import { useQueryClient } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import { useEffect, useRef } from "react";
 import { toast } from "sonner";
@@ -13,15 +12,28 @@ const ONE_BY_ONE = 3;
 /** An alarm that is older when it is first seen is no news. */
 const NEW_MS = 10 * 60_000;
 
-const openAlarms = (): Promise<AlarmList> => request<AlarmList>("GET", "/api/alarms?state=open");
-
 /** Tells a new alarm on whatever page is open, with a way to it. */
 export function AlarmToasts() {
   const router = useRouter();
-  const client = useQueryClient();
   const known = useRef<Set<string> | null>(null);
+  const looking = useRef({ now: false, again: false });
+  /** What is being asked already may have been answered before this news: then it is asked once more. */
   const look = async (): Promise<void> => {
-    const { alarms } = await client.fetchQuery({ queryKey: ["alarms", "open"], queryFn: openAlarms, staleTime: 0 });
+    const at = looking.current;
+    at.again = true;
+    if (at.now) return;
+    at.now = true;
+    try {
+      while (at.again) {
+        at.again = false;
+        await lookOnce();
+      }
+    } finally {
+      at.now = false;
+    }
+  };
+  const lookOnce = async (): Promise<void> => {
+    const { alarms } = await request<AlarmList>("GET", "/api/alarms?state=open");
     const before = known.current;
     known.current = new Set(alarms.map((a) => a.id));
     if (!before) return;

@@ -3,7 +3,7 @@ import type { Send } from "../../contracts/controllers.ts";
 import { type HoldsMessage, takenMessage, type TakenMessage } from "../../core/field/orders.ts";
 import type { SettingDifference } from "../../core/settings/compare.ts";
 import type { ControllerSettings } from "../../core/settings/settings-of.ts";
-import { db } from "./connection.ts";
+import { db, inTransaction } from "./connection.ts";
 
 const iso = z.date().transform((d) => d.toISOString());
 const sendRow = z.object({
@@ -114,19 +114,23 @@ export async function markSent(id: string): Promise<void> {
 /** What became of a send. @returns whether it was waited for */
 export async function answerSend(siteId: string, taken: TakenMessage): Promise<boolean> {
   const state = { taken: "taken", partly: "partly", refused: "failed" }[taken.outcome];
-  // What was compared before is of before it was known what became of this.
-  await db()("controller_holds").where({ siteId, controllerId: taken.controllerId }).update({ comparedVersion: null });
-  const done = await db()("controller_send")
-    .where({ siteId, controllerId: taken.controllerId, number: taken.number })
-    .whereIn("state", ["waiting", "sent", "overtaken"])
-    .update({
-      state,
-      reason: taken.reason ?? null,
-      items: JSON.stringify(taken.items),
-      answeredAt: db().fn.now(),
-      sentAt: db().raw("coalesce(sent_at, now())"),
-    });
-  return done === 1;
+  return inTransaction(async () => {
+    const done = await db()("controller_send")
+      .where({ siteId, controllerId: taken.controllerId, number: taken.number })
+      .whereIn("state", ["waiting", "sent", "overtaken"])
+      .update({
+        state,
+        reason: taken.reason ?? null,
+        items: JSON.stringify(taken.items),
+        answeredAt: db().fn.now(),
+        sentAt: db().raw("coalesce(sent_at, now())"),
+      });
+    // What was compared before is of before it was known what became of this.
+    await db()("controller_holds")
+      .where({ siteId, controllerId: taken.controllerId })
+      .update({ comparedVersion: null, news: db().raw("news + 1") });
+    return done === 1;
+  });
 }
 
 const holdsRow = z.object({
@@ -141,6 +145,7 @@ const holdsRow = z.object({
   lockouts: z.array(z.string()),
   differences: z.array(z.custom<SettingDifference>()),
   comparedVersion: z.number().nullable(),
+  news: z.number(),
 });
 export type HoldsRow = z.infer<typeof holdsRow>;
 
@@ -150,30 +155,30 @@ export async function holdsOf(siteId: string): Promise<HoldsRow[]> {
 
 /** What a controller says that it holds; what that differs from is to be compared ({@link keepCompared}). */
 export async function keepHolds(of: { organisationId: string; siteId: string }, message: HoldsMessage): Promise<void> {
+  const held = {
+    readAt: db().fn.now(),
+    number: message.number,
+    checksum: message.checksum,
+    settings: JSON.stringify(message.settings),
+    byHandAt: message.byHandAt,
+    clockOffS: message.clockOffS,
+    lockouts: message.lockouts,
+    comparedVersion: null,
+  };
   await db()("controller_holds")
-    .insert({
-      ...of,
-      controllerId: message.controllerId,
-      readAt: db().fn.now(),
-      number: message.number,
-      checksum: message.checksum,
-      settings: JSON.stringify(message.settings),
-      byHandAt: message.byHandAt,
-      clockOffS: message.clockOffS,
-      lockouts: message.lockouts,
-      comparedVersion: null,
-    })
+    .insert({ ...of, controllerId: message.controllerId, ...held })
     .onConflict(["site_id", "controller_id"])
-    .merge();
+    .merge({ ...held, news: db().raw("controller_holds.news + 1") });
 }
 
+/** What a comparison came to; not kept where the controller has said something new since it was begun. */
 export async function keepCompared(
   siteId: string,
-  controllerId: string,
+  { controllerId, news }: Pick<HoldsRow, "controllerId" | "news">,
   compared: { differences: SettingDifference[]; version: number },
 ): Promise<void> {
   await db()("controller_holds")
-    .where({ siteId, controllerId })
+    .where({ siteId, controllerId, news })
     .update({ differences: JSON.stringify(compared.differences), comparedVersion: compared.version });
 }
 

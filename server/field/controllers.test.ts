@@ -9,6 +9,7 @@ import { smallSite } from "../../testing/small-site.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { alarmsOfSite } from "../db/alarms.ts";
 import { db } from "../db/connection.ts";
+import { type HoldsRow, holdsOf, keepCompared } from "../db/controllers.ts";
 import { gatewayOf } from "../db/field.ts";
 import { actOnAlarm } from "../services/alarms.ts";
 import { allControllers } from "../services/all-controllers.ts";
@@ -66,6 +67,22 @@ describe("settings, sent and read back", () => {
     });
     expect(after?.read?.byHandAt).toBeNull();
     expect(p.gateway.site.held.held[0]?.settings.programs[0]?.runs[0]?.minutes).toBe(12);
+  });
+
+  it("a comparison begun before the controller said something new is not kept", async () => {
+    const p = await there.place();
+    const before = (await until(async () => (await holdsOf(p.site.id))[0])) as HoldsRow;
+    p.gateway.site.setByHand("ctl", (h) => ({ ...h, settings: { ...h.settings, programs: [] } }));
+    const now = (await until(async () => {
+      const [held] = await holdsOf(p.site.id);
+      return held && held.news > before.news ? held : undefined;
+    })) as HoldsRow;
+    const { differences } = (await there.controller(p)).read ?? { differences: [] };
+    expect(differences.length).toBeGreaterThan(0);
+    await keepCompared(p.site.id, before, { differences: [], version: p.site.version });
+    expect((await holdsOf(p.site.id))[0]?.differences).toHaveLength(differences.length);
+    await keepCompared(p.site.id, now, { differences: [], version: p.site.version });
+    expect((await holdsOf(p.site.id))[0]?.differences).toEqual([]);
   });
 
   it("a change made at the controller is found by the nightly read-back, and taken over or left, noted", async () => {

@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn } from "node:child_process";
+import type { ChildProcess } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -11,6 +11,7 @@ import { type Gateway, startGateway } from "../../gateway/gateway.ts";
 import type { GatewayKey } from "../../gateway/options.ts";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
+import { endWorker, startWorker } from "../../testing/worker-process.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { alarmsOfSite } from "../db/alarms.ts";
 import { closeDatabase, db } from "../db/connection.ts";
@@ -106,15 +107,9 @@ const compare = async (site: LoadedSite, gateway: Gateway): Promise<number> => {
   expect(events.map((e) => e.seq)).toEqual(lines.filter((l) => (l.kind as string) === "event").map((l) => l.seq));
   return kept.length;
 };
-/** A worker process as it is started in earnest. */
-const worker = async (): Promise<ChildProcess> => {
-  const child = spawn(process.execPath, ["--import", "tsx", "server/jobs/worker.ts"], {
-    stdio: "ignore",
-    env: process.env,
-  });
-  stops.push(async () => {
-    child.kill("SIGKILL");
-  });
+const worker = (): ChildProcess => {
+  const child = startWorker();
+  stops.push(() => endWorker(child));
   return child;
 };
 /** Stops a recorder where it hurts most: while it holds the stream that it takes in. */
@@ -199,23 +194,23 @@ describe("a field gateway", () => {
     const key = await setField(maren, site.id);
     const gateway = await gatewayFor(site.file, key, { pace: 200, from: start(site) + 60 });
     const begun = Date.now();
-    const first = await worker();
-    await until(async () => ((await fieldStatus(maren, site.id)).stream?.readings ?? 0) > 1000, 30);
-    first.kill("SIGKILL");
+    const first = worker();
+    await until(async () => ((await fieldStatus(maren, site.id)).stream?.readings ?? 0) > 1000, 90);
+    await endWorker(first);
     const dead = (await fieldStatus(maren, site.id)).stream?.readings as number;
     // Nobody listens while another thousand readings are said.
     const said = gateway.journal().lastSeq;
     await until(async () => gateway.journal().lastSeq > said + 1000, 30);
-    const second = await worker();
-    await until(async () => ((await fieldStatus(maren, site.id)).stream?.readings ?? 0) > dead + 2000, 40);
+    const second = worker();
+    await until(async () => ((await fieldStatus(maren, site.id)).stream?.readings ?? 0) > dead + 2000, 90);
     await until(async () => Date.now() - begun > 60_000, 90);
     await gateway.stop();
     // What the broker no longer sends is asked for when it is there again.
     const after = await gatewayFor(site.file, key, { pace: 1, folder: folders.at(-1) as string });
     expect(await compare(site, after)).toBeGreaterThan(10_000);
-    second.kill("SIGTERM");
+    await endWorker(second, "SIGTERM");
     await endField(maren, site.id);
-  }, 180_000);
+  }, 300_000);
 
   it("a recorder that hangs is taken over within seconds, and when it wakes nothing is taken in twice", async () => {
     await db()("field_gateway").delete();
@@ -227,12 +222,12 @@ describe("a field gateway", () => {
     const key = await setField(maren, site.id);
     const gateway = await gatewayFor(site.file, key, { pace: 40, from: start(site) + 60 });
     const readings = async (): Promise<number> => (await fieldStatus(maren, site.id)).stream?.readings ?? 0;
-    const first = await worker();
-    await until(async () => (await readings()) > 200, 40);
+    const first = worker();
+    await until(async () => (await readings()) > 200, 90);
     const holder = async (): Promise<string> =>
       (await db()("field_gateway").where({ siteId: site.id }).first("leased_by")).leasedBy;
     const held = await holder();
-    const second = await worker();
+    const second = worker();
     await until(async () => Number((await db()("recorder").count({ n: "*" }).first())?.["n"]) >= 2, 80);
     expect(await holder()).toBe(held);
     await freezeAtStream(first, site.id);
@@ -242,14 +237,14 @@ describe("a field gateway", () => {
     first.kill("SIGCONT");
     const woken = await readings();
     await until(async () => (await readings()) > woken + 200, 60);
-    for (const child of [first, second]) child.kill("SIGTERM");
+    await Promise.all([first, second].map((child) => endWorker(child, "SIGTERM")));
     await gateway.stop();
     const after = await gatewayFor(site.file, key, { pace: 1, folder: folders.at(-1) as string });
     stops.push(await recordGateways(200));
     expect(await compare(site, after)).toBeGreaterThan(500);
     await after.stop();
     await endField(maren, site.id);
-  }, 180_000);
+  }, 300_000);
 });
 
 describe("what a gateway says", () => {

@@ -118,7 +118,7 @@ export async function compared(organisationId: string, site: LoadedSite): Promis
   ]);
   for (const [i, h] of old.entries()) {
     h.differences = differences[i] ?? [];
-    await keepCompared(site.id, h.controllerId, { differences: h.differences, version: site.version });
+    await keepCompared(site.id, h, { differences: h.differences, version: site.version });
   }
   return holds;
 }

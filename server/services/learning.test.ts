@@ -1,8 +1,9 @@
 import { learningRequest, type LearningRequest } from "../../contracts/learning.ts";
-import { spawn } from "node:child_process";
-import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
+import type { ChildProcess } from "node:child_process";
+import { afterAll, beforeAll, describe, expect, it, onTestFinished, vi } from "vitest";
 import { refusal, twoPeople } from "../../testing/server-people.ts";
 import { smallSite } from "../../testing/small-site.ts";
+import { endWorker, startWorker } from "../../testing/worker-process.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { closeDatabase, db } from "../db/connection.ts";
@@ -267,23 +268,24 @@ describe("a run", () => {
   }, 60_000);
   it("whose server process is killed is taken up by another, and loses no result that was accepted", async () => {
     const site = await fresh();
-    const worker = (): ReturnType<typeof spawn> =>
-      spawn(process.execPath, ["--import", "tsx", "server/jobs/worker.ts"], { stdio: "ignore", env: process.env });
+    const worker = (): ChildProcess => {
+      const child = startWorker();
+      onTestFinished(() => endWorker(child));
+      return child;
+    };
     const { runId } = await startLearning(maren, site.id, ask({ pace: 120 }));
     const first = worker();
-    await until(async () => (await learningResults(runId)).length >= 2, 30_000);
-    first.kill("SIGKILL");
-    await new Promise((r) => first.once("exit", r));
+    await until(async () => (await learningResults(runId)).length >= 2, 90_000);
+    await endWorker(first);
     const kept = await learningResults(runId);
     expect((await learningRunById(runId))?.state).toBe("running");
-    await until(async () => (await freeLostRuns(2)) > 0);
+    await until(async () => {
+      await freeLostRuns(2);
+      return (await learningRunById(runId))?.state === "queued";
+    }, 60_000);
     const second = worker();
-    try {
-      await until(async () => (await learningRunById(runId))?.state === "done", 40_000);
-    } finally {
-      second.kill("SIGTERM");
-      await new Promise((r) => second.once("exit", r));
-    }
+    await until(async () => (await learningRunById(runId))?.state === "done", 90_000);
+    await endWorker(second, "SIGTERM");
     const all = await learningResults(runId);
     expect(all.map((r) => [r.elementId, r.verdict])).toEqual([
       ["s1", "accepted"],
@@ -292,7 +294,7 @@ describe("a run", () => {
     ]);
     expect(all.slice(0, kept.length)).toEqual(kept);
     expect((await learningRunById(runId))?.elapsed).toBeGreaterThan(250);
-  }, 120_000);
+  }, 240_000);
   it("of one organisation never holds all places: another's goes on beside two slow ones, a third waits; what a worker lets go of others go on with", async () => {
     const started = async (user: SignedIn): Promise<string> => {
       const file = smallSite((s) => Object.assign(s.site, { id: `turn${++count}` }));

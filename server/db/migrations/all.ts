@@ -17,6 +17,7 @@ import * as fileAsWritten from "./0030-file-as-written.ts";
 import * as water from "./0031-water.ts";
 import * as datesAndLogo from "./0032-dates-and-logo.ts";
 import * as meters from "./0033-meters.ts";
+import * as comparedAnew from "./0034-compared-anew.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -68,4 +69,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0031-water": water,
   "0032-dates-and-logo": datesAndLogo,
   "0033-meters": meters,
+  "0034-compared-anew": comparedAnew,
 };

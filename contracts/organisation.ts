@@ -64,6 +64,8 @@ export const AUDITED = {
   broughtSiteBack: "brought a site back",
   deletedSite: "deleted a site",
   settingsChanged: "changed the organisation's settings",
+  calendarAddress: "made a secret address for their calendar",
+  visitsChanged: "changed the checklists and what is asked for by the calendar",
   keepingChanged: "changed how long things are kept",
 } as const;
 export type Audited = keyof typeof AUDITED;

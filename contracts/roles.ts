@@ -32,6 +32,10 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/water",
       "GET /api/sites/[siteId]/counters",
       "GET /api/sites/[siteId]/meter",
+      "GET /api/sites/[siteId]/visits",
+      "GET /api/sites/[siteId]/todos",
+      "GET /api/sites/[siteId]/due",
+      "GET /api/organisation/visits",
       "GET /api/sites/[siteId]/mornings/stations/[stationId]",
       "GET /api/rounds",
       "GET /api/rounds/live",
@@ -124,6 +128,23 @@ export const ABILITIES: readonly Ability[] = [
       "POST /api/sites/[siteId]/counters",
       "POST /api/sites/[siteId]/meter",
       "DELETE /api/sites/[siteId]/meter/[readingId]",
+    ],
+  },
+  {
+    words: "See the calendar, and make a secret address of their own from which other calendars read it",
+    least: "viewer",
+    routes: ["GET /api/calendar", "POST /api/calendar", "DELETE /api/calendar"],
+  },
+  {
+    words: "Visit sites by a checklist, say what is to do and have it done, note what was done anew",
+    least: "technician",
+    routes: [
+      "POST /api/sites/[siteId]/visits",
+      "POST /api/sites/[siteId]/visits/[visitId]",
+      "POST /api/sites/[siteId]/todos",
+      "PATCH /api/sites/[siteId]/todos/[todoId]",
+      "POST /api/sites/[siteId]/due",
+      "DELETE /api/sites/[siteId]/due/[doneId]",
     ],
   },
   {
@@ -222,12 +243,13 @@ export const ABILITIES: readonly Ability[] = [
   },
   {
     words:
-      "Name the organisation and say what new sites begin with, see who did what, decide how long things are kept, export everything, erase the organisation",
+      "Name the organisation, say what new sites begin with, write its checklists, see who did what, decide how long things are kept, export everything, erase the organisation",
     least: "manager",
     routes: [
       "GET /api/organisation",
       "PATCH /api/organisation",
       "PATCH /api/organisation/settings",
+      "PATCH /api/organisation/visits",
       "POST /api/organisation/logo",
       "DELETE /api/organisation/logo",
       "DELETE /api/organisation",

@@ -21,4 +21,4 @@ export const routes: RouteOf[] = readdirSync(API, { recursive: true, encoding: "
   });
 
 /** Where nobody is signed in yet. */
-export const OPEN: ReadonlySet<string> = new Set(["/api/session", "/api/joining/[token]"]);
+export const OPEN: ReadonlySet<string> = new Set(["/api/session", "/api/joining/[token]", "/api/calendar/[secret]"]);

@@ -75,6 +75,11 @@ export function addDays(date: string, days: number): string {
   return new Date(Date.UTC(year, month - 1, day + days)).toISOString().slice(0, 10);
 }
 
+/** The same day some months on; the last day of that month where it has no such day. */
+export function addMonths(date: string, months: number): string {
+  return Temporal.PlainDate.from(date).add({ months }).toString();
+}
+
 export function weekdayOf(date: string): Weekday {
   return nth(WEEKDAYS, Temporal.PlainDate.from(date).dayOfWeek - 1);
 }

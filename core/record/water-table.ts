@@ -1,4 +1,4 @@
-import { addDays } from "../dates/wall-time.ts";
+import { addDays, addMonths } from "../dates/wall-time.ts";
 import { monthBudgetM3, monthWaterM3 } from "../season/month-water.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 
@@ -74,7 +74,5 @@ export function waterTable(site: SiteFile, used: { rows: readonly Row[]; sensors
 
 /** The next day, or the next month. */
 function after(at: string): string {
-  if (at.length === 10) return addDays(at, 1);
-  const [year, month] = [Number(at.slice(0, 4)), Number(at.slice(5))];
-  return month === 12 ? `${year + 1}-01` : `${year}-${String(month + 1).padStart(2, "0")}`;
+  return at.length === 10 ? addDays(at, 1) : addMonths(`${at}-01`, 1).slice(0, 7);
 }

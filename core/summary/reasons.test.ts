@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
 import type { SiteFile } from "../site-file/schema.ts";
+import type { DueDay } from "../visits/duties.ts";
 import { nightSummary } from "./night-summary.ts";
 import { reasonsNow, reasonsOf, type Told } from "./reasons.ts";
 import { siteFacts } from "./site-facts.ts";
@@ -12,6 +13,8 @@ function told(change: (s: SiteFile) => void = () => {}, more: Partial<Told> = {}
     summary: nightSummary(site, DATE),
     facts: siteFacts(site),
     there: [],
+    due: [],
+    todos: { open: 0, overdue: [] },
     nights: [],
     nightsRead: false,
     ...more,
@@ -55,19 +58,34 @@ describe("why a site needs somebody", () => {
     expect(of.map((r) => r.code)).toEqual(["silent", "controllers", "notLearned"]);
   });
   it("tells what is overdue; where nights are read they say themselves what is to be learned", () => {
+    const of = (duty: DueDay["duty"], name: string, on: string): DueDay => ({
+      duty,
+      subjectId: name,
+      name,
+      last: null,
+      on,
+    });
     const due = [
-      { what: "sensorProof" as const, name: "North gate", on: "2026-07-13" },
-      { what: "sensorProof" as const, name: "South gate", on: DATE },
-      { what: "learning" as const, name: "", on: "2026-01-01" },
+      of("learning", "", "2026-01-01"),
+      of("sensorProof", "North gate", "2026-07-13"),
+      of("sensorProof", "South gate", DATE),
+      of("backflow", "Vault", "2026-03-01"),
     ];
-    const base = told();
-    const late = { ...base, facts: { ...base.facts, due } };
+    const late = told(undefined, { due });
     expect(words(late)).toEqual([
-      "sensor not proved for over a year: North gate",
-      "oldest learning is over a year old",
+      "backflow test overdue since 2026-03-01: Vault",
+      "sensor proof overdue since 2026-07-13: North gate",
+      "learning overdue since 2026-01-01",
       "3 not learned",
     ]);
-    expect(words({ ...late, nightsRead: true })).not.toContain("oldest learning is over a year old");
+    expect(words({ ...late, nightsRead: true })).not.toContain("learning overdue since 2026-01-01");
+  });
+  it("tells what is to do by its number, and what of it is overdue in words", () => {
+    const of = (open: number, overdue: string[]) => words(told(undefined, { todos: { open, overdue } }))[0];
+    expect(of(2, [])).toBe("3 not learned");
+    expect(words(told(undefined, { todos: { open: 2, overdue: [] } }))).toContain("2 to do");
+    expect(of(3, ["Lid of box 4"])).toBe("to do, overdue: Lid of box 4");
+    expect(of(9, ["One", "Two", "Three", "Four"])).toBe("to do, overdue: One; Two; and 2 more");
   });
   it("tells alarms and lockouts of now before all", () => {
     expect(reasonsNow({ openAlarms: 1, lockedOut: 2 }).map((r) => r.words)).toEqual(["1 open alarm", "2 locked out"]);

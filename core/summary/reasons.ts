@@ -1,5 +1,6 @@
 import { nth } from "../checked.ts";
 import { type ControllerFinding, controllerFindingWords } from "../field/controller-findings.ts";
+import { type DueDay, type Duty, overdueWords } from "../visits/duties.ts";
 import type { NightSummary } from "./night-summary.ts";
 import type { SiteFacts } from "./site-facts.ts";
 
@@ -18,6 +19,7 @@ export const REASON_CODES = [
   "nights",
   "overdue",
   "notLearned",
+  "todo",
 ] as const;
 export type ReasonCode = (typeof REASON_CODES)[number];
 /** @property weight how much it needs someone; those of a site are added up */
@@ -29,6 +31,10 @@ export type Told = {
   facts: SiteFacts;
   there: readonly ControllerFinding[];
   nights: readonly { certain: boolean }[];
+  /** What has to be done anew, each with its day. */
+  due: readonly DueDay[];
+  /** @property overdue in words */
+  todos: { open: number; overdue: readonly string[] };
   /** Nights of it are read: they say by themselves when a learned flow no longer holds. */
   nightsRead: boolean;
 };
@@ -51,8 +57,8 @@ const THERE: Record<ControllerFinding["code"], number> = {
 const SAID = { certain: 44, guessed: 8 };
 /** A month's budget is told as running out from here on. */
 const BUDGET_FROM = 0.95;
-/** So many of the errors of the settings are told in words; the others are counted. */
-const ERRORS_IN_WORDS = 2;
+/** So many of a kind are told in words; the others are counted. */
+const IN_WORDS = 2;
 
 const many = (n: number, one: string): string => `${n} ${one}${n === 1 ? "" : "s"}`;
 
@@ -70,9 +76,14 @@ export function reasonsNow({ openAlarms, lockedOut }: { openAlarms: number; lock
 
 /** Why somebody has to look at a site, of its settings, its night and its controllers; the worst first. */
 export function reasonsOf(told: Told): Reason[] {
-  return [...ofSettings(told), ...ofBudget(told), ...ofControllers(told), ...ofNights(told), ...ofYears(told)].sort(
-    (a, b) => b.weight - a.weight,
-  );
+  return [
+    ...ofSettings(told),
+    ...ofBudget(told),
+    ...ofControllers(told),
+    ...ofNights(told),
+    ...ofDates(told),
+    ...ofTodos(told),
+  ].sort((a, b) => b.weight - a.weight);
 }
 
 function ofSettings({ summary, facts }: Told): Reason[] {
@@ -92,8 +103,8 @@ function ofSettings({ summary, facts }: Told): Reason[] {
 }
 
 function errorWords(errors: readonly string[]): string {
-  const more = errors.length - ERRORS_IN_WORDS;
-  return errors.slice(0, ERRORS_IN_WORDS).join(" ") + (more > 0 ? ` ${many(more, "more error")} in the settings.` : "");
+  const more = errors.length - IN_WORDS;
+  return errors.slice(0, IN_WORDS).join(" ") + (more > 0 ? ` ${many(more, "more error")} in the settings.` : "");
 }
 
 function ofBudget({ summary, facts }: Told): Reason[] {
@@ -123,13 +134,21 @@ function ofControllers({ there }: Told): Reason[] {
 const ofNights = ({ nights }: Told): Reason[] =>
   nights.map(({ certain }) => ({ code: "nights", weight: certain ? SAID.certain : SAID.guessed, words: "" }));
 
-function ofYears({ summary, facts, nightsRead }: Told): Reason[] {
-  const late = facts.due.filter((d) => d.on < summary.date);
-  const proofs = late.filter((d) => d.what === "sensorProof").map((d) => d.name);
-  const found: Reason[] = [];
-  if (proofs.length > 0)
-    found.push({ code: "overdue", weight: 16, words: `sensor not proved for over a year: ${proofs.join(", ")}` });
-  if (!nightsRead && late.some((d) => d.what === "learning"))
-    found.push({ code: "overdue", weight: 7, words: "oldest learning is over a year old" });
-  return found;
+/** How much it needs somebody that something is overdue. Where nights are read they say by themselves whether a learned flow still holds. */
+const LATE: Record<Duty, number> = { backflow: 18, sensorProof: 16, winter: 14, spring: 12, battery: 10, learning: 7 };
+
+function ofDates({ summary, due, nightsRead }: Told): Reason[] {
+  return overdueWords(due, summary.date)
+    .filter(([duty]) => !(nightsRead && duty === "learning"))
+    .map(([duty, words]) => ({ code: "overdue", weight: LATE[duty], words }));
 }
+
+function ofTodos({ todos: { open, overdue } }: Told): Reason[] {
+  if (overdue.length > 0) return [{ code: "overdue", weight: 14, words: `to do, overdue: ${inFew(overdue)}` }];
+  return open > 0 ? [{ code: "todo", weight: 3, words: `${open} to do` }] : [];
+}
+
+const inFew = (words: readonly string[]): string => {
+  const more = words.length - IN_WORDS;
+  return words.slice(0, IN_WORDS).join("; ") + (more > 0 ? `; and ${more} more` : "");
+};

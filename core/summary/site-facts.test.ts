@@ -25,7 +25,13 @@ describe("what Rounds shows of a site's file", () => {
       profileIds: [],
       sourceKinds: ["municipal"],
       off: { controllers: [], programs: [] },
-      due: [{ what: "learning", name: "", on: "2027-04-02" }],
+      duties: [
+        { duty: "battery", subjectId: "ctl", last: null },
+        { duty: "learning", subjectId: null, last: "2026-04-02" },
+        { duty: "spring", last: null },
+        { duty: "winter", last: null },
+      ],
+      dated: [{ what: "off", words: "Off", until: "2026-08-01" }],
     });
   });
   it("names what is off beside what is on, every error, and what of its budget each month takes", () => {

@@ -1,11 +1,9 @@
 import { check } from "../check/check.ts";
 import { shareOfBudget } from "../season/month-water.ts";
-import { siteSensors } from "../network/sensing.ts";
-import { type Waterworks, waterworks } from "../network/waterworks.ts";
+import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-
-/** What has to be done anew by a day, and that day: a date of the site. */
-export type Due = { what: "sensorProof" | "learning"; name: string; on: string };
+import { type Dated, datedOf } from "../visits/dated.ts";
+import { type DutySubject, dutySubjects } from "../visits/duties.ts";
 
 /** What Rounds shows of a site beside its night: of its file alone, whatever the date. */
 export type SiteFacts = {
@@ -32,8 +30,10 @@ export type SiteFacts = {
   errors: string[];
   /** What the programs take of each month's budget, January first, 1: all of it; null where there is none. */
   ofBudget: (number | null)[];
-  /** What is renewed yearly, the earliest of each kind first (handbook#14-season). */
-  due: Due[];
+  /** What has to be done anew from time to time, and when the settings say that it was done. */
+  duties: DutySubject[];
+  /** What stands in its calendar by the settings. */
+  dated: Dated[];
 };
 
 /** So many words of one kind are kept; more tell nobody more. */
@@ -64,7 +64,8 @@ export function siteFacts(site: SiteFile, w = waterworks(site), findings = check
       .map((f) => f.message)
       .slice(0, MOST_WORDS),
     ofBudget: Array.from({ length: 12 }, (_, month) => shareOfBudget(site, month)),
-    due: dueBy(w, learned[0]),
+    duties: dutySubjects(site, w),
+    dated: datedOf(site).slice(0, MOST_WORDS),
   };
 }
 
@@ -79,17 +80,4 @@ function idleBy(site: SiteFile): SiteFacts["idle"] {
   if (site.programs.length === 0) return null;
   if (site.controllers.every((c) => off.has(c.id))) return "controllersOff";
   return site.programs.every((p) => p.enabled === false || off.has(p.controllerId)) ? "noProgramInUse" : null;
-}
-
-/** A proof and a learned flow are renewed after a year. */
-const aYearAfter = (instant: string): string =>
-  new Date(Date.parse(instant) + 365 * 86_400_000).toISOString().slice(0, 10);
-
-function dueBy(w: Waterworks, oldestLearned: string | undefined): Due[] {
-  const proofs = siteSensors(w).flatMap(({ sensor, ownerName }): Due[] => {
-    const last = sensor.provings?.at(-1);
-    return last ? [{ what: "sensorProof", name: ownerName, on: aYearAfter(last.at) }] : [];
-  });
-  const learning: Due[] = oldestLearned ? [{ what: "learning", name: "", on: aYearAfter(oldestLearned) }] : [];
-  return [...proofs, ...learning].sort((a, b) => a.on.localeCompare(b.on)).slice(0, MOST_WORDS);
 }

@@ -56,6 +56,9 @@ export function open<P = unknown>(handle: (request: Request, params: P) => Promi
     });
 }
 
+/** Of these addresses the last part opens a door by itself. */
+const SECRET_PART = /^(\/api\/(?:joining|calendar)\/).+/;
+
 /** One line of the log and one figure of the metrics a request: who, what, how long; no body, no query, no cookie. */
 async function answered(
   request: Request,
@@ -78,7 +81,7 @@ async function answered(
     {
       request: id,
       method: request.method,
-      path: new URL(request.url).pathname,
+      path: new URL(request.url).pathname.replace(SECRET_PART, "$1…"),
       status: response.status,
       ms: Math.round(ms),
       organisation: who.user?.organisationId,

@@ -20,3 +20,6 @@ export const ofDeed = z.strictObject({ deedId: id });
 export const ofPerson = z.strictObject({ personId: id });
 export const ofInvitation = z.strictObject({ invitationId: id });
 export const ofSession = z.strictObject({ sessionId: id });
+export const ofVisit = z.strictObject({ siteId: id, visitId: id });
+export const ofTodo = z.strictObject({ siteId: id, todoId: id });
+export const ofDone = z.strictObject({ siteId: id, doneId: id });

@@ -13,6 +13,7 @@ const PASSING = new Set([
   "done_once",
   "round_due",
   "water_due",
+  "calendar_address",
 ]);
 const AT_ONCE = 500;
 /** Rows that hold pictures and papers, of up to 16 MB each. */

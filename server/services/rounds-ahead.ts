@@ -4,7 +4,9 @@ import { reasonsOf } from "../../core/summary/reasons.ts";
 import { listen, tell } from "../db/listen.ts";
 import { sitesSay } from "../db/mornings.ts";
 import { anyDue, doneDue, keepRounds, noteDue, noteSilentDue, summariesOf, takeDue } from "../db/rounds.ts";
+import { openTodos } from "../db/todos.ts";
 import { log } from "../log.ts";
+import { dueOfSites } from "./duties.ts";
 import { linesThere } from "./all-controllers.ts";
 import { eachOf } from "./each-of.ts";
 import { oldNights, workOutNight } from "./nights.ts";
@@ -52,11 +54,13 @@ export async function makeDueRounds(now: Date, restS = 0): Promise<number> {
 
 /** Makes the rounds of these sites from what was worked out of them, what their controllers hold and what their nights say. */
 export async function makeRounds(organisationId: string, siteIds: string[], now: Date): Promise<void> {
-  const [summaries, lines, said] = await Promise.all([
+  const [summaries, lines, said, todos] = await Promise.all([
     summariesOf(siteIds),
     linesThere(organisationId, siteIds),
     sitesSay(organisationId, siteIds),
+    openTodos(siteIds),
   ]);
+  const due = await dueOfSites(organisationId, summaries);
   const there = (siteId: string): ControllerFinding[] =>
     lines.filter((l) => l.siteId === siteId).flatMap((l) => controllerFindings(l, now.getTime()));
   const says = new Map(said.map((s) => [s.siteId, s]));
@@ -65,7 +69,19 @@ export async function makeRounds(organisationId: string, siteIds: string[], now:
     summaries.map(({ siteId, summary, facts }) => {
       const morning = says.get(siteId);
       const nights = (morning?.said ?? []).filter((f) => isOpen(f, morning?.answers ?? []));
-      const reasons = reasonsOf({ summary, facts, there: there(siteId), nights, nightsRead: morning !== undefined });
+      const toDo = todos.filter((t) => t.siteId === siteId);
+      const reasons = reasonsOf({
+        summary,
+        facts,
+        there: there(siteId),
+        due: due.get(siteId) ?? [],
+        todos: {
+          open: toDo.length,
+          overdue: toDo.filter((t) => t.due !== null && t.due < summary.date).map((t) => t.words),
+        },
+        nights,
+        nightsRead: morning !== undefined,
+      });
       return {
         siteId,
         urgency: reasons.reduce((sum, r) => sum + r.weight, 0),

@@ -21,6 +21,7 @@ const ONLY: [RoundsQuery["only"], string][] = [
   ["overdue", "overdue"],
   ["overBudget", "over or near their budget"],
   ["notLearned", "not all learned"],
+  ["todo", "where something is to do"],
   ["off", "with a controller or program off"],
   ["idle", "where nothing waters"],
   ["archived", "archived"],

@@ -18,6 +18,7 @@ import * as water from "./0031-water.ts";
 import * as datesAndLogo from "./0032-dates-and-logo.ts";
 import * as meters from "./0033-meters.ts";
 import * as comparedAnew from "./0034-compared-anew.ts";
+import * as visits from "./0035-visits.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -70,4 +71,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0032-dates-and-logo": datesAndLogo,
   "0033-meters": meters,
   "0034-compared-anew": comparedAnew,
+  "0035-visits": visits,
 };

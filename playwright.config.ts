@@ -3,14 +3,14 @@ import { defineConfig } from "@playwright/test";
 /** Against a running Presa with the demo loaded, at PRESA_URL; bin/test starts one. */
 export default defineConfig({
   testDir: "e2e",
-  timeout: 120_000,
-  expect: { timeout: 15_000 },
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   workers: 1,
   retries: 0,
   outputDir: process.env["PLAYWRIGHT_OUTPUT"] ?? "/tmp/presa-playwright",
   use: {
     baseURL: process.env["PRESA_URL"] ?? "http://127.0.0.1:4310",
-    actionTimeout: 30_000,
+    actionTimeout: 45_000,
     viewport: { width: 1280, height: 800 },
     timezoneId: "America/Los_Angeles",
     locale: "en-GB",

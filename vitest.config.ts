@@ -3,8 +3,8 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   resolve: { alias: { "@": import.meta.dirname } },
   test: {
-    testTimeout: 30_000,
-    hookTimeout: 60_000,
+    testTimeout: 60_000,
+    hookTimeout: 120_000,
     projects: [
       {
         extends: true,
@@ -29,7 +29,18 @@ export default defineConfig({
           setupFiles: ["testing/component-setup.ts"],
         },
       },
-      { extends: true, test: { name: "server", include: ["server/**/*.test.ts"], fileParallelism: false } },
+      {
+        extends: true,
+        test: {
+          name: "server",
+          include: ["server/**/*.test.ts"],
+          fileParallelism: false,
+          // A machine that is busy with others begins its threads late.
+          env: { PRESA_COMPUTE_S: "90" },
+          testTimeout: 120_000,
+          hookTimeout: 180_000,
+        },
+      },
     ],
   },
 });

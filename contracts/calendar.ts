@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { dateSchema } from "../core/dates/date-schema.ts";
 import { daysBetween } from "../core/dates/wall-time.ts";
-import type { CalendarEntry } from "../core/visits/calendar.ts";
+import type { CalendarEntry, CalendarKind } from "../core/visits/calendar.ts";
 
 const MOST_DAYS = 400;
 export const calendarQuery = z
@@ -12,3 +12,13 @@ export type CalendarQuery = z.infer<typeof calendarQuery>;
 export type Calendar = { entries: CalendarEntry[]; madeAt: string | null };
 /** Said once, when it is made. */
 export type CalendarAddress = { path: string };
+
+/** Where at its site each kind is looked at. */
+export const CALENDAR_PLACES: Record<CalendarKind, string> = {
+  visit: "log?view=visits",
+  todo: "log?view=todo",
+  due: "log?view=todo",
+  program: "programs",
+  off: "programs",
+  night: "night",
+};

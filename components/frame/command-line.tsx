@@ -126,6 +126,7 @@ export function CommandLine({ mode, onClose }: { mode: CommandMode | null; onClo
           <Command.Group heading="Sites" className="text-faint [&_[cmdk-item]]:text-base-content">
             {entry({ name: "Rounds", hint: "r", run: () => leave("/") })}
             {entry({ name: "Alarms of all sites", run: () => leave("/alarms") })}
+            {entry({ name: "Calendar of all sites", run: () => leave("/calendar") })}
             {entry({ name: "Controllers of all sites", run: () => leave("/controllers") })}
             {(sites.data?.sites ?? []).map((s) =>
               entry({ name: s.name, hint: s.id === siteId ? "here" : "", run: () => leave(`/sites/${s.id}/night`) }),

@@ -15,6 +15,7 @@ import { PersonActions } from "./top-row";
 const PAGES = [
   ["/", "Rounds"],
   ["/alarms", "Alarms"],
+  ["/calendar", "Calendar"],
   ["/controllers", "Controllers"],
   ["/many", "Many sites"],
   ["/library", "Library"],

@@ -5,8 +5,8 @@ import { AppError } from "../app-error.ts";
 import { Fair } from "../fair.ts";
 import type { Tasks } from "./tasks.ts";
 
-/** Seconds that one computation may take; more is given up, and its thread ended. */
-const BUDGET_S = 20;
+/** Seconds that one computation may take; more is given up, and its thread ended. A slow machine may be given more. */
+const BUDGET_S = Number(process.env["PRESA_COMPUTE_S"]) || 20;
 const THREADS = Math.max(2, Math.min(4, availableParallelism()));
 /** So many computations of one organisation may wait; more are refused at once, so that they do not pile up. */
 const MOST_WAITING = 60;

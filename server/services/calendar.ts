@@ -1,8 +1,8 @@
 import { createHash, randomBytes } from "node:crypto";
 import ical, { ICalCalendarMethod } from "ical-generator";
-import type { Calendar, CalendarAddress, CalendarQuery } from "../../contracts/calendar.ts";
+import { CALENDAR_PLACES, type Calendar, type CalendarAddress, type CalendarQuery } from "../../contracts/calendar.ts";
 import { addDays, localDate } from "../../core/dates/wall-time.ts";
-import { type CalendarEntry, type CalendarKind, calendarOf } from "../../core/visits/calendar.ts";
+import { type CalendarEntry, calendarOf } from "../../core/visits/calendar.ts";
 import { AppError } from "../app-error.ts";
 import { asUser, type SignedIn } from "../auth/session.ts";
 import {
@@ -84,15 +84,6 @@ export async function makeAddress(user: SignedIn): Promise<CalendarAddress> {
 
 export const endAddress = (user: SignedIn): Promise<void> => dropAddress(user.userId);
 
-/** Where each kind is looked at. */
-const VIEWS: Record<CalendarKind, string> = {
-  visit: "log?view=visits",
-  todo: "log?view=todo",
-  due: "log?view=todo",
-  program: "programs",
-  off: "programs",
-  night: "night",
-};
 const summary = (e: CalendarEntry): string => `${e.site}: ${e.words}`;
 
 /** The calendar of whoever has this address, as iCalendar (RFC 5545), a whole day each: what they see signed in, and no more. */
@@ -117,7 +108,7 @@ export async function calendarFeed(secret: string, now: Date): Promise<string> {
       allDay: true,
       stamp: now,
       summary: summary(e),
-      ...(base ? { url: `${base}/sites/${e.siteId}/${VIEWS[e.what]}` } : {}),
+      ...(base ? { url: `${base}/sites/${e.siteId}/${CALENDAR_PLACES[e.what]}` } : {}),
     });
   return feed.toString();
 }

@@ -1,5 +1,6 @@
 "use client";
 import { useMemo } from "react";
+import { useTodos } from "@/components/data/use-visits";
 import { useNight, useWorkspace } from "@/components/draft/site-draft";
 import { usePressures } from "@/components/draft/use-pressures";
 import { ScreenBar } from "@/components/frame/screen-bar";
@@ -8,6 +9,7 @@ import { useConventions } from "@/components/kit/conventions";
 import { Mark, Problem } from "@/components/kit/notice";
 import { check } from "@/core/check/check";
 import type { Finding, Severity } from "@/core/check/finding";
+import { localDate } from "@/core/dates/wall-time";
 import { placeOf } from "./place-of";
 
 const TONES = { error: "alarm", warning: "caution", note: "note" } as const;
@@ -44,6 +46,7 @@ export function FindingsScreen() {
           {pressures.state === "done" && pressures.findings.length === 0 && <p>No valve is short of pressure.</p>}
           {pressures.state === "done" && pressures.findings.length > 0 && <FindingList findings={pressures.findings} />}
         </section>
+        <ToDo />
         {warnings.length > 0 && (
           <section aria-labelledby="of-night">
             <h3 id="of-night" className="text-lg">
@@ -61,6 +64,44 @@ export function FindingsScreen() {
         )}
       </div>
     </>
+  );
+}
+
+/** What somebody found and nobody has done yet. */
+function ToDo() {
+  const { siteId, draft } = useWorkspace("siteId", "draft");
+  const { date } = useConventions();
+  const { todos } = useTodos(siteId);
+  const open = todos?.filter((t) => !t.done) ?? [];
+  if (open.length === 0) return null;
+  const today = localDate(draft.site.timeZone, Math.floor(Date.now() / 1000));
+  return (
+    <section aria-labelledby="to-do">
+      <h3 id="to-do" className="text-lg">
+        To do
+      </h3>
+      <ul>
+        {open.map((t) => (
+          <li key={t.id} className="flex items-baseline gap-3 border-b border-base-300 py-1">
+            <span className="w-20 shrink-0">
+              <Mark tone={t.due !== null && t.due < today ? "caution" : "note"}>
+                {t.due !== null && t.due < today ? "overdue" : "to do"}
+              </Mark>
+            </span>
+            <span className="grow">
+              {t.words}
+              <span className="text-faint">
+                {t.owner ? `, ${t.owner}` : ""}
+                {t.due ? `, by ${date(t.due)}` : ""}
+              </span>
+            </span>
+            <ButtonLink rank="quiet" className="shrink-0" href={`/sites/${siteId}/log?view=todo&at=${t.id}`}>
+              Go there
+            </ButtonLink>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

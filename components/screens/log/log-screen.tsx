@@ -19,16 +19,22 @@ import { subjectName } from "@/core/judge/alarm-words";
 import { Compare } from "./compare";
 import { RevisionList } from "./revision-list";
 import { Timeline } from "./timeline";
+import { TodoView } from "./visits/todo-view";
+import { VisitsView } from "./visits/visits-view";
 import { WaterView } from "./water-view";
 
 const VIEWS = [
   { id: "timeline", label: "Timeline" },
   { id: "alarms", label: "Alarms" },
+  { id: "visits", label: "Visits" },
+  { id: "todo", label: "To do" },
   { id: "water", label: "Water" },
   { id: "revisions", label: "Revisions" },
   { id: "compare", label: "Compare" },
 ] as const;
 type View = (typeof VIEWS)[number]["id"];
+/** These read nothing of the log book. */
+const APART: ReadonlySet<View> = new Set(["visits", "todo", "water"]);
 const isView = oneOf(VIEWS);
 
 /** What happened to the site: alarms with cause and clear, revisions with differences and putting back. Nothing is ever deleted. */
@@ -98,7 +104,7 @@ export function LogScreen() {
           {refused.message} {stale ? "Reload the page to see it, then put back." : ""}
         </Problem>
       )}
-      {!book && !problem && view !== "water" && <p role="status">Reading the log…</p>}
+      {!book && !problem && !APART.has(view) && <p role="status">Reading the log…</p>}
       {book && view === "timeline" && (
         <Timeline
           book={book}
@@ -138,6 +144,8 @@ export function LogScreen() {
           ))}
         </section>
       )}
+      {view === "visits" && <VisitsView />}
+      {view === "todo" && <TodoView />}
       {view === "water" && <WaterView />}
       {book && view === "compare" && <Compare siteId={siteId} revisions={book.revisions} when={when} />}
       {book && view === "revisions" && (

@@ -16,11 +16,13 @@ import { PeoplePanel } from "./people-panel";
 import { SettingsForm } from "./settings-form";
 import { SitesPanel } from "./sites-panel";
 import { ToldPanel } from "./told-panel";
+import { VisitsPanel } from "./visits/visits-panel";
 
 const VIEWS = [
   { id: "people", label: "People" },
   { id: "sites", label: "Sites" },
   { id: "settings", label: "Settings" },
+  { id: "visits", label: "Visits" },
   { id: "told", label: "What is told" },
   { id: "audit", label: "Who did what" },
   { id: "kept", label: "What is kept" },
@@ -55,6 +57,7 @@ export function OrganisationScreen({ who, me }: { who: string; me: string }) {
             </Section>
           </>
         )}
+        {view === "visits" && <VisitsPanel />}
         {view === "told" && <ToldPanel />}
         {about && view === "audit" && <AuditTable people={about.people} />}
         {about && view === "kept" && <Kept about={about} keep={organisation.keep} erase={organisation.erase} />}

@@ -1,9 +1,10 @@
 "use client";
 import { Camera, Trash2 } from "lucide-react";
-import { useId, useState } from "react";
+import { useId } from "react";
 import { Controller, useForm } from "react-hook-form";
-import { asKept, keepFile, keptAt } from "@/components/data/keep-file";
+import { keptAt } from "@/components/data/keep-file";
 import { useMeterLog } from "@/components/data/use-meters";
+import { usePhotos } from "@/components/data/use-photos";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { Button, IconButton } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
@@ -164,21 +165,8 @@ function EntryForm({
   const { control, register, handleSubmit, reset, setError, formState } = useForm<Typed>({
     defaultValues: { meterId: meters[0]?.[0] ?? "", ...here(), m3: undefined, begins: false, note: "" },
   });
-  const [photo, setPhoto] = useState<{ id: string; name: string } | null>(null);
-  const [sending, setSending] = useState(false);
-  const [wrong, setWrong] = useState<string | null>(null);
-  const take = async (file: File): Promise<void> => {
-    setWrong(null);
-    setSending(true);
-    try {
-      const { content, name } = await asKept(file);
-      setPhoto(await keepFile(siteId, content, name));
-    } catch (error) {
-      setWrong(error instanceof Error ? error.message : String(error));
-    } finally {
-      setSending(false);
-    }
-  };
+  const { photos, sending, wrong, take, clear } = usePhotos(siteId);
+  const photo = photos.at(-1);
   const enter = async ({ date, time, m3, ...typed }: Typed): Promise<void> => {
     if (m3 === undefined) {
       setError("m3", { message: "What the meter shows is needed." });
@@ -186,7 +174,7 @@ function EntryForm({
     }
     const at = new Date(1000 * instantOf(timeZone, date, time)).toISOString();
     await onEnter({ id: crypto.randomUUID(), ...typed, at, m3, photoId: photo?.id ?? null });
-    setPhoto(null);
+    clear();
     reset({ meterId: typed.meterId, ...here(), m3: undefined, begins: false, note: "" });
   };
   return (

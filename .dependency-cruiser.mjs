@@ -12,6 +12,7 @@ const ROOMS = {
     rooms: ["contracts", "core"],
     packages: [
       "@node-rs/argon2",
+      "ical-generator",
       "iron-session",
       "knex",
       "mqtt",

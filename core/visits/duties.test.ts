@@ -48,6 +48,17 @@ describe("what is to be done anew", () => {
     Object.assign(s.stations[0] as object, { learned: { meanLpm: 99, sdLpm: 1, at: "2026-05-02T23:30:00.000Z" } });
   });
   const subjects = dutySubjects(site);
+  it("names a backflow preventer by where it is, and by its own name where there are several", () => {
+    const names = (...devices: string[]): string[] =>
+      dutySubjects(
+        smallSite((s) => {
+          for (const [i, name] of devices.entries())
+            s.pocs[0]?.devices.push({ id: `b${i}`, kind: "backflow", name, lossPoints: [{ flowLpm: 0, lossKpa: 40 }] });
+        }),
+      ).flatMap((s) => (s.duty === "backflow" ? s.name : []));
+    expect(names("Vault")).toEqual([site.pocs[0]?.name]);
+    expect(names("Vault", "Yard")).toEqual([`${site.pocs[0]?.name}, Vault`, `${site.pocs[0]?.name}, Yard`]);
+  });
   it("is known of a site's settings: what there is, and when the settings say that it was done, by the site's calendar", () => {
     expect(subjects.map((s) => [s.duty, s.subjectId, s.last])).toEqual([
       ["battery", "ctl", null],

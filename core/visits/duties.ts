@@ -65,11 +65,13 @@ export const DUTY_KINDS: Record<Duty, DutyKind> = {
     words: "backflow test",
     noted: true,
     of: (site) =>
-      [...site.pocs, ...site.mainlines].flatMap((owner) =>
-        (owner.devices ?? [])
-          .filter((d) => d.kind === "backflow")
-          .map((d) => ({ subjectId: d.id, name: d.name ?? owner.name, last: null })),
-      ),
+      [...site.pocs, ...site.mainlines].flatMap((owner) => {
+        const all = (owner.devices ?? []).filter((d) => d.kind === "backflow");
+        // Of several at one place each goes by its own name too.
+        const name = (d: { name?: string | undefined }): string =>
+          all.length > 1 && d.name ? `${owner.name}, ${d.name}` : owner.name;
+        return all.map((d) => ({ subjectId: d.id, name: name(d), last: null }));
+      }),
   },
   sensorProof: {
     words: "sensor proof",
@@ -138,18 +140,15 @@ export function dueDays(
     .sort((a, b) => a.on.localeCompare(b.on) || a.name.localeCompare(b.name));
 }
 
-/** What is overdue, a line for each kind: of what, and since when at the earliest. @param write how a date is written */
-export function overdueWords(due: readonly DueDay[], today: string, write = (date: string) => date): [Duty, string][] {
+/** What is overdue, a line for each kind: of what, and since when at the earliest. */
+export function overdueWords(due: readonly DueDay[], today: string): [Duty, string][] {
   return DUTIES.flatMap((duty): [Duty, string][] => {
     const late = due.filter((d) => d.duty === duty && d.on < today);
     const [first] = late;
     if (!first) return [];
     const names = late.map((d) => d.name).filter(Boolean);
     return [
-      [
-        duty,
-        `${DUTY_KINDS[duty].words} overdue since ${write(first.on)}${names.length > 0 ? `: ${names.join(", ")}` : ""}`,
-      ],
+      [duty, `${DUTY_KINDS[duty].words} overdue since ${first.on}${names.length > 0 ? `: ${names.join(", ")}` : ""}`],
     ];
   });
 }

@@ -44,7 +44,7 @@ export async function todosOf(siteId: string, limit: number): Promise<TodoRow[]>
 /** @returns false where it is there already */
 export async function insertTodo(
   of: Of,
-  todo: TodoMade & { madeBy: string; visitId?: string; lineId?: string },
+  todo: TodoMade & { madeBy: string; madeAt: Date; visitId?: string; lineId?: string },
 ): Promise<boolean> {
   const done: unknown[] = await db()("todo")
     .insert({ ...of, ...todo })

@@ -105,9 +105,9 @@ export async function loadDemoVisits(people: People, loaded: ReadonlyMap<string,
   }
   const clinic = idOf("larkspur-clinic");
   const todo = { ownerId: tolly.userId, due: null, subjectId: null, photoIds: [] };
-  await makeTodo(maren, clinic, { ...todo, id: crypto.randomUUID(), words: "Clean the filter before station 5" });
+  await makeTodo(maren, clinic, { ...todo, id: crypto.randomUUID(), words: "Clean the filter before station 5" }, now);
   const mended = crypto.randomUUID();
-  await makeTodo(tolly, clinic, { ...todo, id: mended, words: "Mark where the lateral of station 3 runs" });
+  await makeTodo(tolly, clinic, { ...todo, id: mended, words: "Mark where the lateral of station 3 runs" }, now);
   const [version] = (await siteTodos(tolly, clinic)).filter((t) => t.id === mended).map((t) => t.version);
   await changeTodo(
     tolly,

@@ -1,8 +1,8 @@
 import { createHash, randomBytes } from "node:crypto";
-import ical, { ICalCalendarMethod } from "ical-generator";
 import { CALENDAR_PLACES, type Calendar, type CalendarAddress, type CalendarQuery } from "../../contracts/calendar.ts";
 import { addDays, localDate } from "../../core/dates/wall-time.ts";
-import { type CalendarEntry, calendarOf } from "../../core/visits/calendar.ts";
+import { officeCalendar } from "../../core/exports/office-calendar.ts";
+import { calendarOf } from "../../core/visits/calendar.ts";
 import { AppError } from "../app-error.ts";
 import { asUser, type SignedIn } from "../auth/session.ts";
 import {
@@ -84,8 +84,6 @@ export async function makeAddress(user: SignedIn): Promise<CalendarAddress> {
 
 export const endAddress = (user: SignedIn): Promise<void> => dropAddress(user.userId);
 
-const summary = (e: CalendarEntry): string => `${e.site}: ${e.words}`;
-
 /** The calendar of whoever has this address, as iCalendar (RFC 5545), a whole day each: what they see signed in, and no more. */
 export async function calendarFeed(secret: string, now: Date): Promise<string> {
   const userId = await asOperator(() => addressOf(digestOf(secret)));
@@ -95,20 +93,7 @@ export async function calendarFeed(secret: string, now: Date): Promise<string> {
   const days = { from: addDays(today, -FEED.back), to: addDays(today, FEED.ahead) };
   const { entries } = await asUser(user, () => calendar(user, days, now));
   const base = process.env["PRESA_ADDRESS"]?.replace(/\/$/, "");
-  const feed = ical({
-    name: "Presa",
-    method: ICalCalendarMethod.PUBLISH,
-    prodId: { company: "Presa", product: "Presa" },
-  });
-  for (const e of entries)
-    feed.createEvent({
-      id: createHash("sha256").update(e.key).digest("hex").slice(0, 32),
-      start: new Date(`${e.on}T00:00:00Z`),
-      end: new Date(`${addDays(e.on, 1)}T00:00:00Z`),
-      allDay: true,
-      stamp: now,
-      summary: summary(e),
-      ...(base ? { url: `${base}/sites/${e.siteId}/${CALENDAR_PLACES[e.what]}` } : {}),
-    });
-  return feed.toString();
+  return officeCalendar(entries, now.toISOString(), (e) =>
+    base ? `${base}/sites/${e.siteId}/${CALENDAR_PLACES[e.what]}` : null,
+  );
 }

@@ -27,11 +27,11 @@ export async function mustBeColleague(user: SignedIn, id: string | null | undefi
 }
 
 /** Something is to do; asked again under its id, once. */
-export async function makeTodo(user: SignedIn, siteId: string, todo: TodoMade): Promise<Todo[]> {
+export async function makeTodo(user: SignedIn, siteId: string, todo: TodoMade, now: Date): Promise<Todo[]> {
   mustBeWorkedOn(await siteOf(user, siteId));
   await mustBeColleague(user, todo.ownerId);
   await inTransaction(async () => {
-    await insertTodo({ organisationId: user.organisationId, siteId }, { ...todo, madeBy: user.name });
+    await insertTodo({ organisationId: user.organisationId, siteId }, { ...todo, madeBy: user.name, madeAt: now });
     await noteNamed(siteId, todo.photoIds);
   });
   return siteTodos(user, siteId);

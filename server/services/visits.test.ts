@@ -108,6 +108,7 @@ describe("a visit", () => {
       owner: "maren",
       due: "2026-07-14",
       visitId: visit.id,
+      madeAt: "2026-07-15T09:10:00.000Z",
       done: null,
     });
     expect(await reasons()).toContain("to do, overdue: Lid of box 4");
@@ -131,7 +132,7 @@ describe("a visit", () => {
     ]);
     expect(await reasons()).toEqual(
       expect.arrayContaining([
-        "backflow test overdue since 2026-03-05: Vault",
+        `backflow test overdue since 2026-03-05: ${smallSite().pocs[0]?.name}`,
         expect.stringMatching(/^backup battery overdue since 2026-03-05: /),
       ]),
     );
@@ -217,14 +218,19 @@ describe("the calendar", () => {
     (await calendar(who, month, NOW)).entries.filter((e) => e.siteId === siteId).map((e) => `${e.on} ${e.words}`);
   it("has every site's visits, things to do, due days and dates; read from outside by a secret address, until another is made", async () => {
     await beginVisit(maren, siteId, { ...begun("monthly"), begunAt: "2026-07-14T22:30:00Z" }, NOW);
-    await makeTodo(maren, siteId, {
-      id: crypto.randomUUID(),
-      words: "Lid; of box 4",
-      ownerId: maren.userId,
-      due: "2026-07-20",
-      subjectId: null,
-      photoIds: [],
-    });
+    await makeTodo(
+      maren,
+      siteId,
+      {
+        id: crypto.randomUUID(),
+        words: "Lid; of box 4",
+        ownerId: maren.userId,
+        due: "2026-07-20",
+        subjectId: null,
+        photoIds: [],
+      },
+      NOW,
+    );
     await makeDueRounds(NOW);
     const name = smallSite().programs[0]?.name;
     expect(await mine()).toEqual([

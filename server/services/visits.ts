@@ -112,6 +112,7 @@ async function enter(
       subjectId: null,
       photoIds: entry.photoIds,
       madeBy: user.name,
+      madeAt: new Date(entry.at),
       visitId: visit.id,
       lineId: line.id,
     });

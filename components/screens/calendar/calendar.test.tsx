@@ -51,7 +51,7 @@ describe("the calendar", () => {
   it("leaves kinds out, and lists a day that is fuller than its cell", async () => {
     const full = Array.from({ length: 6 }, (_, i) => entry("todo", "2026-05-12", `Lid ${i + 1}`));
     const { user } = open([...full, entry("visit", "2026-05-09", "Monthly, Bo")]);
-    await user.click(within(await screen.findByRole("grid")).getByRole("button", { name: "and 2 more" }));
+    await user.click(within(await screen.findByRole("grid")).getByRole("button", { name: "and 3 more" }));
     const [day] = screen.getAllByRole("region", { name: "Tue 12 May 2026" }) as [HTMLElement];
     expect(within(day).getAllByRole("listitem")).toHaveLength(6);
     await user.click(screen.getByRole("button", { name: "To do" }));

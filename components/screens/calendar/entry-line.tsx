@@ -14,18 +14,18 @@ export const KIND_WORDS: Record<CalendarKind, { icon: LucideIcon; one: string; m
   night: { icon: MoonStar, one: "full night", many: "Full nights" },
 };
 
-/** One thing in the calendar, and the way to it. @param brief for the grid: the site first, cut to one line */
+/** One thing in the calendar, and the way to it. @param brief for the grid: the site first, cut to two lines */
 export function EntryLine({ entry: e, brief = false }: { entry: CalendarEntry; brief?: boolean }) {
   const { icon: Icon, one } = KIND_WORDS[e.what];
   return (
     <Link
       href={`/sites/${e.siteId}/${CALENDAR_PLACES[e.what]}`}
       title={`${e.site}: ${e.words}`}
-      className={classes("flex min-w-0 items-center gap-1 hover:underline", brief && "text-xs", e.late && "text-error")}
+      className={classes("flex min-w-0 items-start gap-1 hover:underline", brief && "text-xs", e.late && "text-error")}
     >
-      <Icon className="size-3.5 shrink-0" aria-hidden />
+      <Icon className="mt-0.5 size-3.5 shrink-0" aria-hidden />
       <span className="sr-only">{one}: </span>
-      <span className={brief ? "truncate" : "min-w-0"}>
+      <span className={brief ? "line-clamp-2 leading-tight" : "min-w-0"}>
         <span className="font-semibold">{e.site}</span> {e.words}
         {e.late && (brief ? <span className="sr-only"> (overdue)</span> : " (overdue)")}
       </span>

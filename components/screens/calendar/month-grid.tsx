@@ -9,7 +9,7 @@ import type { CalendarEntry } from "@/core/visits/calendar";
 import { EntryLine } from "./entry-line";
 
 /** So many stand in a day's cell; the others are counted, and listed when the day is chosen. */
-const IN_CELL = 4;
+const IN_CELL = 3;
 
 type Shown = {
   today: string;

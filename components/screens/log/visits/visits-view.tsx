@@ -22,7 +22,8 @@ export function VisitsView() {
   const [at, setAt] = useScreenParam<string>("at", "", { add: false });
   if (problem) return <Problem>{problem}</Problem>;
   if (!book) return <p role="status">Reading the visits…</p>;
-  const opened = book.visits.find((v) => v.id === at) ?? book.visits.find((v) => v.mine && v.endedAt === null);
+  const opened =
+    book.visits.find((v) => v.id === at) ?? book.visits.find((v) => v.mine && v.endedAt === null) ?? book.visits[0];
   const onBegin = (checklistId: string): void => {
     const id = crypto.randomUUID();
     begin.mutate({ id, checklistId, begunAt: new Date().toISOString() }, { onSuccess: () => setAt(id) });

@@ -8,5 +8,5 @@ export const GET = guarded("viewer", { params: ofSite }, async ({ user, params }
   todos: await siteTodos(user, params.siteId),
 }));
 export const POST = guarded("technician", { params: ofSite, body: todoMade }, async ({ user, params, body }) => ({
-  todos: await makeTodo(user, params.siteId, body),
+  todos: await makeTodo(user, params.siteId, body, new Date()),
 }));

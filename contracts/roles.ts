@@ -35,6 +35,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/visits",
       "GET /api/sites/[siteId]/todos",
       "GET /api/sites/[siteId]/due",
+      "GET /api/sites/[siteId]/valve-checks",
       "GET /api/organisation/visits",
       "GET /api/sites/[siteId]/mornings/stations/[stationId]",
       "GET /api/rounds",
@@ -122,12 +123,13 @@ export const ABILITIES: readonly Ability[] = [
     routes: ["POST /api/deeds", "POST /api/deeds/preview", "POST /api/deeds/[deedId]", "POST /api/deeds/[deedId]/undo"],
   },
   {
-    words: "Begin counters anew, enter what water meters read",
+    words: "Begin counters anew, enter what water meters read and what valves draw by wire",
     least: "technician",
     routes: [
       "POST /api/sites/[siteId]/counters",
       "POST /api/sites/[siteId]/meter",
       "DELETE /api/sites/[siteId]/meter/[readingId]",
+      "POST /api/sites/[siteId]/valve-checks",
     ],
   },
   {

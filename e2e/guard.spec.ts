@@ -114,6 +114,14 @@ const bodies: Record<string, string> = {
   "POST /api/sites/[siteId]/visits/[visitId]": JSON.stringify({ entries: [] }),
   "POST /api/sites/[siteId]/todos": JSON.stringify({ id: NO_ONE, words: "Lid of box 4" }),
   "PATCH /api/sites/[siteId]/todos/[todoId]": JSON.stringify({ version: 1, done: { words: "" } }),
+  "POST /api/sites/[siteId]/valve-checks": JSON.stringify({
+    id: NO_ONE,
+    controllerId: "a",
+    at: "2026-07-14T10:00:00Z",
+    how: "typed",
+    unit: "ohm",
+    readings: [{ stationId: "a", value: 38 }],
+  }),
   "POST /api/sites/[siteId]/due": JSON.stringify({ id: NO_ONE, duty: "winter", subjectId: null, on: "2026-07-14" }),
   "POST /api/sites/[siteId]/counters": JSON.stringify({ id: NO_ONE, sensorId: "fs", counter: 1, reason: "a month" }),
   "POST /api/sites/[siteId]/meter": JSON.stringify({

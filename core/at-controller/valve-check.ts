@@ -2,9 +2,7 @@ import type { Fault } from "../bench/faults/resolve.ts";
 import { randomFrom } from "../bench/random.ts";
 import type { EpochS } from "../dates/wall-time.ts";
 import type { SiteFile } from "../site-file/schema.ts";
-
-/** What a solenoid of each kind draws while it is held, mA, where its own figure is not known. */
-const USUAL_MA = { ac24: 230, dcLatching: 120 } as const;
+import { expectedMa } from "../wiring/valve-check.ts";
 
 /**
  * What each station of a controller draws when it is switched on for a moment, mA: its own figure with a few per cent to either side; nothing where its valve does not open for
@@ -26,7 +24,7 @@ export function valveCheck(
         const open = faults.some(
           (f) => f.kind === "stuckClosed" && f.subjectId === s.id && f.from <= now && f.to > now,
         );
-        return [s.id, open ? 0 : Math.round(share * (s.solenoidMa ?? USUAL_MA[s.coil ?? "ac24"]))];
+        return [s.id, open ? 0 : Math.round(share * expectedMa(s))];
       }),
   );
 }

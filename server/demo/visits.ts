@@ -1,9 +1,11 @@
 import type { VisitEntry } from "../../contracts/visits.ts";
 import { addDays, instantOf, localDate } from "../../core/dates/wall-time.ts";
+import { expectedMa } from "../../core/wiring/valve-check.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { noteDutyDone } from "../services/duties.ts";
 import { loadSite } from "../services/sites.ts";
 import { changeTodo, makeTodo, siteTodos } from "../services/todos.ts";
+import { keepValveCheck } from "../services/valve-checks.ts";
 import { beginVisit, enterVisit } from "../services/visits.ts";
 
 type People = { maren: SignedIn; tolly: SignedIn };
@@ -104,6 +106,11 @@ export async function loadDemoVisits(people: People, loaded: ReadonlyMap<string,
     await noteDutyDone(maren, siteId, { id: crypto.randomUUID(), duty: "backflow", subjectId, on, words }, now);
   }
   const clinic = idOf("larkspur-clinic");
+  for (const [ago, change] of [
+    [210, {}],
+    [12, { lc5: 121, lc7: 0 }],
+  ] as const)
+    await keepDemoCheck(tolly, clinic, new Date(now.getTime() - ago * 86_400_000), change);
   const todo = { ownerId: tolly.userId, due: null, subjectId: null, photoIds: [] };
   await makeTodo(maren, clinic, { ...todo, id: crypto.randomUUID(), words: "Clean the filter before station 5" }, now);
   const mended = crypto.randomUUID();
@@ -116,4 +123,15 @@ export async function loadDemoVisits(people: People, loaded: ReadonlyMap<string,
     { version: version as number, done: { words: "painted, and on the plan" } },
     now,
   );
+}
+
+/** A controller's valves by wire, as somebody wrote them down: each what it should draw, but for some. */
+async function keepDemoCheck(user: SignedIn, siteId: string, at: Date, odd: Record<string, number>): Promise<void> {
+  const { file } = await loadSite(user, siteId);
+  const controllerId = file.controllers[0]?.id as string;
+  const readings = file.stations
+    .filter((s) => s.controllerId === controllerId)
+    .map((s, i) => ({ stationId: s.id, value: odd[s.id] ?? expectedMa(s) - 6 + ((i * 7) % 13) }));
+  const made = { id: crypto.randomUUID(), controllerId, unit: "mA" as const, how: "typed" as const };
+  await keepValveCheck(user, siteId, { ...made, at: at.toISOString(), readings }, at);
 }

@@ -19,6 +19,7 @@ import { runOfOrder, updateLearningRun } from "../db/learning.ts";
 import { tell } from "../db/listen.ts";
 import { revisionAt } from "../db/revisions.ts";
 import { siteById } from "../db/sites.ts";
+import { insertValveCheck } from "../db/valve-checks.ts";
 import { heavy } from "../heavy/pool.ts";
 import { normalise } from "../app-error.ts";
 import { log } from "../log.ts";
@@ -94,6 +95,16 @@ async function takeDone(gateway: GatewayRow, done: DoneMessage): Promise<void> {
     if (run) await tell(`learning_${run.id}`, { type: "ended", state: "failed", seconds: 0, litres: 0, end: true });
   }
   if (done.outcome !== "done") return;
+  if (what.kind === "check" && order.milliamps)
+    await insertValveCheck(gateway, {
+      id: order.id,
+      controllerId: what.controllerId,
+      at: new Date().toISOString(),
+      how: "gateway",
+      unit: "mA",
+      readings: Object.entries(order.milliamps).map(([stationId, value]) => ({ stationId, value })),
+      by: order.askedByName,
+    });
   // What the controllers are set to by an order is so in the configuration too.
   if (what.kind === "off")
     await amend(gateway, `Off ${what.until === "indefinite" ? "with no end" : `until ${what.until}`}`, (file) => ({

@@ -19,6 +19,7 @@ import { latestLearning } from "../services/learning.ts";
 import { learnThere, placeOrder, readBack } from "../services/orders.ts";
 import { readBackNightly } from "../services/read-back.ts";
 import { importSite, loadSite, restoreRevision } from "../services/sites.ts";
+import { keepValveCheck, valveChecks } from "../services/valve-checks.ts";
 
 let there: Awaited<ReturnType<typeof simulatedPlaces>>;
 let maren: SignedIn;
@@ -221,6 +222,20 @@ describe("orders", () => {
     await until(async () => (await loadSite(maren, p.site.id)).file.site.holdUntil === undefined);
     const check = await there.order(p, { kind: "check", controllerId: "ctl" });
     expect(Object.keys(check.milliamps ?? {})).toEqual(["s1", "s2", "s3"]);
+    const made = { id: randomUUID(), controllerId: "ctl", unit: "ohm" as const, how: "typed" as const };
+    const of = { ...made, at: new Date().toISOString(), readings: [{ stationId: "s2", value: 38 }] };
+    await keepValveCheck(maren, p.site.id, of, new Date());
+    expect((await keepValveCheck(maren, p.site.id, of, new Date())).map((c) => [c.how, c.unit, c.by])).toEqual([
+      ["typed", "ohm", "maren"],
+      ["gateway", "mA", "maren"],
+    ]);
+    const again = { ...of, id: randomUUID() };
+    const ahead = new Date(Date.now() - 3_600_000);
+    expect(await codeOf(keepValveCheck(maren, p.site.id, { ...again, controllerId: "other" }, new Date()))).toBe(
+      "badRequest",
+    );
+    expect(await codeOf(keepValveCheck(maren, p.site.id, again, ahead))).toBe("badRequest");
+    expect(await codeOf(valveChecks(stranger, p.site.id))).toBe("notFound");
   });
 
   it("a lockout and its end are the same at both ends, whoever ends it; a revision put back changes none", async () => {

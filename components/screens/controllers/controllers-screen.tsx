@@ -15,12 +15,14 @@ import { SettingsPanel } from "./settings-panel";
 import { OtherEnd } from "./other-end";
 
 const RunPanel = dynamic(() => import("./run-panel").then((m) => m.RunPanel));
+const ValveCheckPanel = dynamic(() => import("./valve-check/valve-check-panel").then((m) => m.ValveCheckPanel));
 const SitePanel = dynamic(() => import("./site-panel").then((m) => m.SitePanel));
 
 const VIEWS = [
   { id: "settings", label: "Send and read back" },
   { id: "run", label: "Run now" },
   { id: "live", label: "Live" },
+  { id: "valves", label: "Valve check" },
   { id: "history", label: "History" },
 ] as const;
 type View = (typeof VIEWS)[number]["id"];
@@ -73,6 +75,7 @@ export function ControllersScreen() {
       {status && <OtherEnd status={status} onSetUp={() => setView("live")} quiet={view === "live"} />}
       {status && view === "settings" && <SettingsPanel status={status} answer={there.answer} order={there.order} />}
       {status && view === "run" && <RunPanel status={status} order={there.order} />}
+      {status && view === "valves" && <ValveCheckPanel status={status} order={there.order} />}
       {view === "live" && <SitePanel />}
       {status && view === "history" && <HistoryPanel status={status} />}
     </>

@@ -19,6 +19,7 @@ import * as datesAndLogo from "./0032-dates-and-logo.ts";
 import * as meters from "./0033-meters.ts";
 import * as comparedAnew from "./0034-compared-anew.ts";
 import * as visits from "./0035-visits.ts";
+import * as valveChecks from "./0036-valve-checks.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -72,4 +73,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0033-meters": meters,
   "0034-compared-anew": comparedAnew,
   "0035-visits": visits,
+  "0036-valve-checks": valveChecks,
 };

@@ -95,8 +95,9 @@ async function takeDone(gateway: GatewayRow, done: DoneMessage): Promise<void> {
     if (run) await tell(`learning_${run.id}`, { type: "ended", state: "failed", seconds: 0, litres: 0, end: true });
   }
   if (done.outcome !== "done") return;
+  const of = { organisationId: gateway.organisationId, siteId: gateway.siteId };
   if (what.kind === "check" && order.milliamps)
-    await insertValveCheck(gateway, {
+    await insertValveCheck(of, {
       id: order.id,
       controllerId: what.controllerId,
       at: new Date().toISOString(),

@@ -35,7 +35,7 @@ export type KeptSet = SetResult & { at: string; takenAt?: string };
 export type Wait = { at: number; until: number; why: "handWatering" | "scheduledRuns" };
 /** One reading a second from `at` on (epoch seconds); `read` are the stretches after the hold-off, as places in `lpm`. */
 export type KeptTrace = { at: number; lpm: number[]; read: [from: number, to: number][] };
-const HOWS = z.enum(["bench", "readings", "list", "stopwatch", "controller", "nights"]);
+export const HOWS = z.enum(["bench", "readings", "list", "stopwatch", "controller", "nights"]);
 export type How = z.infer<typeof HOWS>;
 
 export const learningRun = z.object({

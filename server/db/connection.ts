@@ -57,9 +57,10 @@ export function db(): Knex | Knex.Transaction {
  * A statement that is asked all day: each connection plans it once, which takes the database longer than answering it. Only for texts of which there are few,
  * since a connection keeps every plan it made.
  */
-export function planned(sql: string, bindings: Record<string, string | number | boolean>): Knex.Raw {
+export function planned(sql: string, bindings: Record<string, string | number | boolean | Date | string[]>): Knex.Raw {
+  // Knex takes lists as values; its types know single ones only.
   return db()
-    .raw(sql, bindings)
+    .raw(sql, bindings as Record<string, Knex.RawBinding>)
     .options({ name: createHash("sha1").update(sql).digest("hex") });
 }
 

@@ -14,6 +14,7 @@ const PASSING = new Set([
   "round_due",
   "water_due",
   "calendar_address",
+  "happening",
 ]);
 const AT_ONCE = 500;
 /** Rows that hold pictures and papers, of up to 16 MB each. */

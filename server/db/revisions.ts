@@ -55,3 +55,11 @@ export async function revisionHeads(siteId: string, limit: number): Promise<Revi
     .select("r.version", "r.note", "r.made_at", "r.changes", db().raw(WHO));
   return z.array(revisionRow.omit({ siteFile: true })).parse(rows);
 }
+
+/** The time zone of a site as it stands, without the rest of its file. */
+export async function zoneOfSite(siteId: string, version: number): Promise<string> {
+  const row: { zone: string } | undefined = await db()("revision")
+    .where({ siteId, version })
+    .first(db().raw("site_file -> 'site' ->> 'timeZone' as zone"));
+  return row?.zone ?? "UTC";
+}

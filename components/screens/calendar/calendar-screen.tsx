@@ -1,10 +1,11 @@
 "use client";
-import { CalendarPlus, ChevronLeft, ChevronRight } from "lucide-react";
+import { CalendarPlus } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useCalendar } from "@/components/data/use-visits";
+import { isMonth, MonthStepper } from "@/components/frame/month-stepper";
 import { PageHead } from "@/components/frame/page-head";
 import { useScreenParam } from "@/components/frame/use-screen-param";
-import { Button, IconButton } from "@/components/kit/button";
+import { Button } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { asIso } from "@/components/kit/dates";
 import { Problem } from "@/components/kit/notice";
@@ -15,12 +16,11 @@ import { AddressDialog } from "./address-dialog";
 import { EntryLine, KIND_WORDS } from "./entry-line";
 import { MonthGrid } from "./month-grid";
 
-const isMonth = (text: string): boolean => /^\d{4}-(0[1-9]|1[0-2])$/.test(text);
 const kindsOf = (text: string): CalendarKind[] => CALENDAR_KINDS.filter((k) => text.split(" ").includes(k));
 
 /** Visits, what is to do, what is due anew, and what the settings date, of every site, a month at a time. */
 export function CalendarScreen({ who }: { who: string }) {
-  const { month: monthName, day: dayName } = useConventions();
+  const { day: dayName } = useConventions();
   const today = asIso(new Date());
   const [month, setMonth] = useScreenParam<string>("month", today.slice(0, 7), { fits: isMonth });
   const [shown, setShown] = useScreenParam<string>("kinds", CALENDAR_KINDS.join(" "), { add: false });
@@ -36,10 +36,6 @@ export function CalendarScreen({ who }: { who: string }) {
       if (kindsOf(shown).includes(e.what)) by.set(e.on, [...(by.get(e.on) ?? []), e]);
     return by;
   }, [view, shown]);
-  const go = (months: number): void => {
-    setMonth(addMonths(first, months).slice(0, 7));
-    setDay(null);
-  };
   const ofMonth = [...byDay].filter(([on]) => on.slice(0, 7) === month).sort(([a], [b]) => a.localeCompare(b));
   return (
     <>
@@ -47,18 +43,14 @@ export function CalendarScreen({ who }: { who: string }) {
         title="Calendar"
         who={who}
         views={
-          <div className="flex items-center gap-1">
-            <IconButton label="The month before" icon={ChevronLeft} onClick={() => go(-1)} />
-            <span className="w-24 text-center font-semibold" aria-live="polite">
-              {monthName(month)}
-            </span>
-            <IconButton label="The next month" icon={ChevronRight} onClick={() => go(1)} />
-            {month !== today.slice(0, 7) && (
-              <Button rank="quiet" onClick={() => setMonth(today.slice(0, 7))}>
-                Today
-              </Button>
-            )}
-          </div>
+          <MonthStepper
+            month={month}
+            today={today.slice(0, 7)}
+            onMonth={(to) => {
+              setMonth(to);
+              setDay(null);
+            }}
+          />
         }
         tools={
           <>

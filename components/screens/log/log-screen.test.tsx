@@ -93,25 +93,6 @@ const open = (view: string, role = "manager", file = smallSite()) => {
 beforeEach(() => window.history.replaceState(null, "", "/sites/site/log"));
 afterEach(() => vi.unstubAllGlobals());
 
-describe("the timeline", () => {
-  it("tells saves, alarms and deeds by the day of the site's own clock, newest first, and leads to each", async () => {
-    server(BOOK);
-    const { user } = open("timeline");
-    const days = await screen.findAllByRole("heading", { level: 3 });
-    // 21:40 in UTC is 23:40 in Vienna: still the 14th; the note of 06:10 is the morning after.
-    expect(days.map((d) => d.textContent)).toEqual([
-      expect.stringContaining("15 Jul"),
-      expect.stringContaining("14 Jul"),
-      expect.stringContaining("13 Jul"),
-      expect.stringContaining("12 Jul"),
-    ]);
-    expect(screen.getByText(/drove out/)).toBeInTheDocument();
-    await user.click(screen.getByRole("button", { name: /168 L\/min read/ }));
-    expect(window.location.search).toContain("view=alarms");
-    expect(window.location.search).toContain("at=a1");
-  });
-});
-
 describe("an alarm", () => {
   const card = (): HTMLElement => screen.getByRole("article", { name: /^Alarm / });
   it("says what was read, what it locks and what the night lost, in the site's units", async () => {

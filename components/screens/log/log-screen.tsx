@@ -34,7 +34,7 @@ const VIEWS = [
 ] as const;
 type View = (typeof VIEWS)[number]["id"];
 /** These read nothing of the log book. */
-const APART: ReadonlySet<View> = new Set(["visits", "todo", "water"]);
+const APART: ReadonlySet<View> = new Set(["timeline", "visits", "todo", "water"]);
 const isView = oneOf(VIEWS);
 
 /** What happened to the site: alarms with cause and clear, revisions with differences and putting back. Nothing is ever deleted. */
@@ -53,7 +53,7 @@ export function LogScreen() {
   const changes = useChanges();
   const { book, problem, act, putBack } = useLogBook(siteId, version);
   const [view, setView] = useScreenParam<View>("view", "timeline", { fits: isView });
-  const [at, setAt] = useScreenParam<string>("at", "", { add: false });
+  const [at] = useScreenParam<string>("at", "", { add: false });
   const open = book?.alarms.filter((a) => a.state !== "cleared").length ?? 0;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the setter is anew at each change of what it sets
   useEffect(() => {
@@ -76,13 +76,6 @@ export function LogScreen() {
   };
   const onPutBack = (to: number): void =>
     putBack.mutate({ to, from: version }, { onSuccess: (done) => adopt(done.file, done.version) });
-  const goTo = useCallback(
-    (to: View, id: string): void => {
-      setView(to);
-      setAt(id);
-    },
-    [setView, setAt],
-  );
   const refused = act.error ?? putBack.error;
   const stale = refused instanceof RequestRefused && refused.code === "staleVersion";
   return (
@@ -105,15 +98,7 @@ export function LogScreen() {
         </Problem>
       )}
       {!book && !problem && !APART.has(view) && <p role="status">Reading the log…</p>}
-      {book && view === "timeline" && (
-        <Timeline
-          book={book}
-          timeZone={zone}
-          name={name}
-          onRevision={(v) => goTo("revisions", String(v))}
-          onAlarm={(id) => goTo("alarms", id)}
-        />
-      )}
+      {view === "timeline" && <Timeline />}
       {book && view === "alarms" && (
         <section aria-label="Alarms" className="max-w-5xl">
           {book.alarms.length === 0 && (

@@ -1,11 +1,10 @@
 "use client";
-import { Undo2 } from "lucide-react";
+import { CircleDot, Undo2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { Dialog } from "@/components/kit/dialog";
 import type { RevisionHead } from "@/contracts/log";
-import { InForce } from "./timeline";
 
 /** Revisions of the configuration, newest first, each with what it changed; a manager may put one back. Nothing is ever deleted. */
 export function RevisionList({
@@ -93,5 +92,14 @@ export function RevisionList({
         </article>
       ))}
     </section>
+  );
+}
+
+/** Which revision is in force. */
+function InForce() {
+  return (
+    <span className="inline-flex items-center gap-1 font-semibold">
+      <CircleDot className="size-4" aria-hidden /> in force
+    </span>
   );
 }

@@ -1,130 +1,135 @@
 "use client";
-import { CircleDot, MessageSquareText, Save } from "lucide-react";
+import {
+  BellRing,
+  Cable,
+  CalendarCheck,
+  ClipboardCheck,
+  Gauge,
+  GraduationCap,
+  ListTodo,
+  type LucideIcon,
+  MessageSquareText,
+  RotateCcw,
+  Save,
+  Send,
+  Zap,
+} from "lucide-react";
+import Link from "next/link";
 import { useMemo } from "react";
+import { useTimeline } from "@/components/data/use-timeline";
+import { useWorkspace } from "@/components/draft/site-draft";
+import { isMonth, MonthStepper } from "@/components/frame/month-stepper";
+import { useScreenParam } from "@/components/frame/use-screen-param";
 import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { useConventions } from "@/components/kit/conventions";
-import { StoneIcon } from "@/components/kit/icons";
-import { ACTION_WORDS, KIND_WORDS } from "@/components/words/alarm-words";
-import type { LogBook } from "@/contracts/log";
-import { localIso } from "@/core/dates/wall-time";
+import { Problem } from "@/components/kit/notice";
+import { MultiSegments } from "@/components/kit/segments";
+import { HEAD_WORDS, lineOf } from "@/components/words/timeline-words";
+import {
+  type Happened,
+  isTimelineHead,
+  TIMELINE_HEADS,
+  type TimelineEntry,
+  type TimelineHead,
+} from "@/contracts/timeline";
+import { localDate, localIso } from "@/core/dates/wall-time";
 
-type Happening = {
-  key: string;
-  /** On the site's own clock. */
-  at: string;
-  sort: "save" | "alarm" | "deed";
-  title: string;
-  words: string;
-  open: boolean;
-  onOpen: () => void;
+const ICONS: Record<Happened, LucideIcon> = {
+  save: Save,
+  send: Send,
+  order: Zap,
+  alarm: BellRing,
+  deed: MessageSquareText,
+  learning: GraduationCap,
+  visit: ClipboardCheck,
+  todo: ListTodo,
+  due: CalendarCheck,
+  meter: Gauge,
+  counter: RotateCcw,
+  wire: Cable,
 };
+const HEADS = Object.keys(TIMELINE_HEADS).filter(isTimelineHead);
+const headsOf = (text: string): TimelineHead[] => HEADS.filter((h) => text.split(" ").includes(h));
 
-const ICONS = { save: Save, deed: MessageSquareText };
-const DAYS_SHOWN = 60;
-
-/** Everything that happened to the site, newest first, by day: saves, alarms, and what was done about them. */
-export function Timeline({
-  book,
-  timeZone,
-  name,
-  onRevision,
-  onAlarm,
-}: {
-  book: LogBook;
-  timeZone: string;
-  name: (id: string) => string;
-  onRevision: (version: number) => void;
-  onAlarm: (id: string) => void;
-}) {
+/** Everything that happened to the site, newest first, a month at a time and by day: each leads to its place. */
+export function Timeline() {
+  const { siteId, draft, version } = useWorkspace("siteId", "draft", "version");
   const { day } = useConventions();
+  const { timeZone } = draft.site;
+  const today = localDate(timeZone, Math.floor(Date.now() / 1000)).slice(0, 7);
+  const [month, setMonth] = useScreenParam<string>("month", today, { fits: isMonth });
+  const [only, setOnly] = useScreenParam<string>("only", "", { add: false });
+  const heads = headsOf(only);
+  const { entries, first, problem, more } = useTimeline(siteId, version, month, heads);
   const days = useMemo(() => {
-    const local = (iso: string): string => localIso(timeZone, Math.floor(Date.parse(iso) / 1000));
-    const about = new Map(book.alarms.map((a) => [a.id, a]));
-    const all: Happening[] = [
-      ...book.revisions.map((r) => ({
-        key: `r${r.version}`,
-        at: local(r.madeAt),
-        sort: "save" as const,
-        title: `Revision ${r.version}, ${r.madeByName}`,
-        words: [
-          ...new Set([r.note, r.changes[0]?.words, r.changes.length > 1 ? `and ${r.changes.length - 1} more` : ""]),
-        ]
-          .filter(Boolean)
-          .join("; "),
-        open: false,
-        onOpen: () => onRevision(r.version),
-      })),
-      ...book.alarms.map((a) => ({
-        key: `a${a.id}`,
-        at: local(a.at),
-        sort: "alarm" as const,
-        title: `${a.rehearsed ? "rehearsed, " : ""}${KIND_WORDS[a.kind] ?? a.kind}: ${name(a.subjectId)}`,
-        words: a.message,
-        open: a.state !== "cleared",
-        onOpen: () => onAlarm(a.id),
-      })),
-      ...book.entries.map((e) => ({
-        key: `e${e.id}`,
-        at: local(e.at),
-        sort: "deed" as const,
-        title: `${e.madeByName} ${ACTION_WORDS[e.action] ?? e.action} ${e.words}`.trim(),
-        words: `on ${KIND_WORDS[about.get(e.alarmId)?.kind ?? ""] ?? "an alarm"}: ${name(about.get(e.alarmId)?.subjectId ?? "")}`,
-        open: false,
-        onOpen: () => onAlarm(e.alarmId),
-      })),
-    ].sort((a, b) => b.at.localeCompare(a.at));
-    const byDay = new Map<string, Happening[]>();
-    for (const h of all) byDay.set(h.at.slice(0, 10), [...(byDay.get(h.at.slice(0, 10)) ?? []), h]);
-    return [...byDay].slice(0, DAYS_SHOWN);
-  }, [book, timeZone, name, onRevision, onAlarm]);
-  if (days.length === 0) return <p className="text-faint">Nothing has happened yet.</p>;
+    const byDay = new Map<string, (TimelineEntry & { clock: string })[]>();
+    for (const e of entries ?? []) {
+      const local = localIso(timeZone, Math.floor(Date.parse(e.at) / 1000));
+      const on = local.slice(0, 10);
+      byDay.set(on, [...(byDay.get(on) ?? []), { ...e, clock: local.slice(11, 16) }]);
+    }
+    return [...byDay];
+  }, [entries, timeZone]);
   return (
-    <ol className="max-w-5xl">
-      {days.map(([date, happenings]) => (
-        <li key={date} className="grid gap-x-4 sm:grid-cols-[9rem_minmax(0,1fr)]">
-          <h3 className="pt-1 font-semibold sm:text-right">{day(date)}</h3>
-          <ol className="relative border-l-[10px] border-base-200 pb-4">
-            {happenings.map((h) => (
-              <Happened key={h.key} happening={h} />
-            ))}
-          </ol>
-        </li>
-      ))}
-    </ol>
+    <>
+      <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
+        <MonthStepper month={month} today={today} last={today} {...(first ? { first } : {})} onMonth={setMonth} />
+        <MultiSegments
+          label="What is shown"
+          options={HEADS.map((id) => ({ id, label: HEAD_WORDS[id] }))}
+          on={heads}
+          onChange={(on) => setOnly(on.join(" "))}
+        />
+        {heads.length > 0 && (
+          <Button rank="quiet" onClick={() => setOnly("")}>
+            Everything
+          </Button>
+        )}
+      </div>
+      {problem && <Problem>{problem}</Problem>}
+      {!entries && !problem && <p role="status">Reading the timeline…</p>}
+      {entries?.length === 0 && (
+        <p className="text-faint">
+          {heads.length > 0 ? "Nothing of this happened in this month." : "Nothing happened in this month."}
+        </p>
+      )}
+      <ol aria-label="Timeline" className="max-w-5xl">
+        {days.map(([date, happened]) => (
+          <li key={date} className="grid gap-x-4 sm:grid-cols-[9rem_minmax(0,1fr)]">
+            <h3 className="pt-1 font-semibold sm:text-right">{day(date)}</h3>
+            <ol className="relative border-l-[10px] border-base-200 pb-4">
+              {happened.map((e) => (
+                <HappenedLine key={`${e.sort} ${e.told.ref}`} entry={e} clock={e.clock} />
+              ))}
+            </ol>
+          </li>
+        ))}
+      </ol>
+      {more && <Button onClick={more}>Earlier in this month</Button>}
+    </>
   );
 }
 
-function Happened({ happening: h }: { happening: Happening }) {
-  const Icon = h.sort === "alarm" ? null : ICONS[h.sort];
+function HappenedLine({ entry, clock }: { entry: TimelineEntry; clock: string }) {
+  const { siteId, draft } = useWorkspace("siteId", "draft");
+  const conventions = useConventions();
+  const Icon = ICONS[entry.sort];
+  const { title, words, open, place } = lineOf(entry, { site: draft, conventions });
   return (
     <li className="relative">
-      <Button
-        rank="bare"
-        className="flex w-full cursor-pointer items-baseline gap-3 py-1 pl-3 pr-2 text-left hover:bg-base-200"
-        onClick={h.onOpen}
+      <Link
+        href={`/sites/${siteId}/${place}`}
+        className="flex w-full items-baseline gap-3 py-1 pl-3 pr-2 text-left hover:bg-base-200"
       >
-        <span className="w-11 shrink-0 tabular-nums text-faint">{h.at.slice(11, 16)}</span>
-        {Icon ? (
-          <Icon className="size-4 shrink-0 self-center text-faint" aria-hidden />
-        ) : (
-          <StoneIcon className={classes("size-4 shrink-0 self-center", h.open && "text-error")} />
-        )}
+        <span className="w-11 shrink-0 tabular-nums text-faint">{clock}</span>
+        <Icon className={classes("size-4 shrink-0 self-center", open ? "text-error" : "text-faint")} aria-hidden />
         <span className="min-w-0">
-          <span className={classes("font-semibold", h.open && "text-error")}>{h.title}</span>
-          {h.open && <span className="text-error"> (open)</span>}
-          {h.words !== "" && <span className="block truncate text-faint">{h.words}</span>}
+          <span className={classes("font-semibold", open && "text-error")}>{title}</span>
+          {open && <span className="text-error"> (open)</span>}
+          {words !== "" && <span className="block truncate text-faint">{words}</span>}
         </span>
-      </Button>
+      </Link>
     </li>
-  );
-}
-
-/** Which revision is in force. */
-export function InForce() {
-  return (
-    <span className="inline-flex items-center gap-1 font-semibold">
-      <CircleDot className="size-4" aria-hidden /> in force
-    </span>
   );
 }

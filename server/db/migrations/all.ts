@@ -20,6 +20,7 @@ import * as meters from "./0033-meters.ts";
 import * as comparedAnew from "./0034-compared-anew.ts";
 import * as visits from "./0035-visits.ts";
 import * as valveChecks from "./0036-valve-checks.ts";
+import * as timeline from "./0037-timeline.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -74,4 +75,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0034-compared-anew": comparedAnew,
   "0035-visits": visits,
   "0036-valve-checks": valveChecks,
+  "0037-timeline": timeline,
 };

@@ -48,6 +48,7 @@ export function CheckTable({ lines, unit }: { lines: readonly CheckLine[]; unit:
               <th className="text-right">Now</th>
               <th>Means</th>
               <th className="text-right">Last time</th>
+              <th>Since then</th>
               <th>Look at next</th>
               {canEdit && (
                 <th>
@@ -66,18 +67,8 @@ export function CheckTable({ lines, unit }: { lines: readonly CheckLine[]; unit:
                 <td className="whitespace-nowrap">
                   <Meaning of={l.meaning} />
                 </td>
-                <td className="whitespace-nowrap text-right tabular-nums">
-                  <span className="text-faint">{figure(l.before, unit)}</span>
-                  {l.changed && (
-                    <strong>
-                      {" "}
-                      changed
-                      {l.meaningBefore !== l.meaning && l.meaningBefore
-                        ? `, was ${VALVE_WORDS[l.meaningBefore].words}`
-                        : ""}
-                    </strong>
-                  )}
-                </td>
+                <td className="whitespace-nowrap text-right tabular-nums text-faint">{figure(l.before, unit)}</td>
+                <td className="whitespace-nowrap font-semibold">{changeWords(l)}</td>
                 <td className="max-w-md text-sm">{l.meaning && VALVE_WORDS[l.meaning].next}</td>
                 {canEdit && (
                   <td className="text-right">
@@ -100,6 +91,13 @@ export function CheckTable({ lines, unit }: { lines: readonly CheckLine[]; unit:
       </Scroller>
     </>
   );
+}
+
+function changeWords({ changed, meaning, meaningBefore }: CheckLine): string {
+  if (!changed) return "";
+  return meaningBefore === null || meaningBefore === meaning
+    ? "changed"
+    : `changed, was ${VALVE_WORDS[meaningBefore].words}`;
 }
 
 function Meaning({ of }: { of: ValveMeaning | null }) {

@@ -54,7 +54,7 @@ describe("valves by wire", () => {
     const table = await screen.findByRole("table", { name: "Valves by wire" });
     const rows = within(table).getAllByRole("row").slice(1);
     expect(rows[0]).toHaveTextContent(/231 mA.*good.*228 mA/);
-    expect(rows[1]).toHaveTextContent(/0 mA.*open circuit.*230 mA changed, was good.*burnt out/);
+    expect(rows[1]).toHaveTextContent(/0 mA.*open circuit.*230 mA.*changed, was good.*burnt out/);
     expect(rows[2]).toHaveTextContent(/600 mA.*short/);
     expect(screen.getByText(/2 of 3 not good/)).toHaveTextContent("2 changed since last time");
     await user.click(screen.getByRole("button", { name: "Station 2: note it as something to do" }));

@@ -62,7 +62,7 @@ export function VisitLine({
           />
         ) : (
           <strong className={look?.state === "problem" ? "text-warning" : "font-normal text-faint"}>
-            {look ? LOOKED_WORDS[look.state] : "not entered"}
+            {look ? LOOKED_WORDS[look.state].toLowerCase() : "not entered"}
           </strong>
         )}
       </div>

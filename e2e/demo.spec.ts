@@ -6,6 +6,7 @@ const OFFICE: [path: string, table: string][] = [
   ["/organisation", "People"],
   ["/organisation?view=sites", "Sites by client, area and crew"],
   ["/organisation?view=audit", "Who did what"],
+  ["/organisation?view=visits", "Due anew"],
   ["/account", "Sessions"],
   ["/many", "Sites to change"],
 ];
@@ -45,6 +46,9 @@ test("the demo county: Rounds sorts by need, and every page of the office passes
     await expect(page.getByRole("table", { name: table })).toBeVisible();
     await passesInBothThemes(page, path);
   }
+  await page.goto("/calendar");
+  await expect(page.getByRole("grid")).toBeVisible();
+  await passesInBothThemes(page, "Calendar");
   await page.goto("/");
   await page.getByRole("link", { name: "Alarms", exact: true }).click();
   await expect(page.getByRole("heading", { name: "Alarms", level: 1 })).toBeVisible();
@@ -202,13 +206,17 @@ for (const [name, width, height] of [
       "bench",
       "bench?view=drill",
       "log",
+      "log?view=visits",
+      "log?view=todo",
       "log?view=water",
+      "controllers?view=valves",
       "findings",
     ];
     for (const path of [
       "/",
       "/?view=places",
       "/alarms",
+      "/calendar",
       "/library",
       "/profiles",
       ...OFFICE.map(([path]) => path),

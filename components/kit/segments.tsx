@@ -51,7 +51,7 @@ export function MultiSegments<T extends string>({
   onChange: (on: T[]) => void;
 }) {
   return (
-    <div role="group" aria-label={label} className="join">
+    <div role="group" aria-label={label} className="join max-w-full overflow-x-auto">
       {options.map((o) => {
         const pressed = on.includes(o.id);
         return (

@@ -87,7 +87,10 @@ function Held() {
         </strong>
       )}
       {locked.length > 0 && (
-        <strong className="badge badge-error h-7 max-w-52 text-sm" title={`Locked out: ${locked.join(", ")}`}>
+        <strong
+          className="badge badge-error h-7 max-w-28 text-sm sm:max-w-52"
+          title={`Locked out: ${locked.join(", ")}`}
+        >
           <span className="truncate">
             Locked out: {locked[0]}
             {locked.length > 1 ? ` and ${locked.length - 1} more` : ""}

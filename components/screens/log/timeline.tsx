@@ -96,7 +96,7 @@ export function Timeline() {
       )}
       <ol aria-label="Timeline" className="max-w-5xl">
         {days.map(([date, happened]) => (
-          <li key={date} className="grid gap-x-4 sm:grid-cols-[9rem_minmax(0,1fr)]">
+          <li key={date} className="grid grid-cols-[minmax(0,1fr)] gap-x-4 sm:grid-cols-[9rem_minmax(0,1fr)]">
             <h3 className="pt-1 font-semibold sm:text-right">{day(date)}</h3>
             <ol className="relative border-l-[10px] border-base-200 pb-4">
               {happened.map((e) => (
@@ -123,11 +123,11 @@ function HappenedLine({ entry, clock }: { entry: TimelineEntry; clock: string })
         className="flex w-full items-baseline gap-3 py-1 pl-3 pr-2 text-left hover:bg-base-200"
       >
         <span className="w-11 shrink-0 tabular-nums text-faint">{clock}</span>
-        <Icon className={classes("size-4 shrink-0 self-center", open ? "text-error" : "text-faint")} aria-hidden />
+        <Icon className={classes("mt-1 size-4 shrink-0 self-start", open ? "text-error" : "text-faint")} aria-hidden />
         <span className="min-w-0">
           <span className={classes("font-semibold", open && "text-error")}>{title}</span>
           {open && <span className="text-error"> (open)</span>}
-          {words !== "" && <span className="block truncate text-faint">{words}</span>}
+          {words !== "" && <span className="line-clamp-2 text-faint">{words}</span>}
         </span>
       </Link>
     </li>

@@ -8,8 +8,13 @@ const TESTS = "\\.test\\.tsx?$";
 const ROOMS = {
   core: { rooms: [], packages: ["zod", "temporal-polyfill", "epanet-js", "papaparse", "ical-generator"] },
   contracts: { rooms: ["core"], packages: ["zod"] },
-  server: {
+  paper: {
     rooms: ["contracts", "core"],
+    packages: ["@react-pdf/renderer", "elkjs", "react"],
+    node: true,
+  },
+  server: {
+    rooms: ["contracts", "core", "paper"],
     packages: [
       "@node-rs/argon2",
       "ical-generator",
@@ -82,7 +87,7 @@ const roomRules = Object.entries(ROOMS).flatMap(([room, { rooms, packages, node 
       severity: "error",
       from: { path: `^${room}/`, pathNot: TESTS },
       to: {
-        path: "^(app|components|contracts|core|server|workers|cli|gateway|catcher|testing|tools|e2e)/",
+        path: "^(app|components|contracts|core|paper|server|workers|cli|gateway|catcher|testing|tools|e2e)/",
         // A worker's file is named where it is started, and its calls are typed: nothing of it runs here.
         pathNot: room === "components" ? [...allowed, "^workers/[a-z-]+\\.worker\\.ts$"] : allowed,
       },

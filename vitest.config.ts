@@ -17,6 +17,7 @@ export default defineConfig({
             "cli/**/*.test.ts",
             "components/**/*.test.ts",
             "testing/**/*.test.ts",
+            "paper/**/*.test.ts",
           ],
         },
       },

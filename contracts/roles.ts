@@ -28,6 +28,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/log",
       "GET /api/sites/[siteId]/log/facts",
       "GET /api/sites/[siteId]/timeline",
+      "GET /api/sites/[siteId]/paper/[kind]",
       "GET /api/sites/[siteId]/live",
       "GET /api/sites/[siteId]/mornings",
       "GET /api/sites/[siteId]/water",

@@ -10,6 +10,7 @@ const at = (path: string, siteId: string): string =>
   path
     .replace("[siteId]", siteId)
     .replace("[version]", "1")
+    .replace("[kind]", "walk")
     .replace(/\[\w+\]/g, NO_ONE);
 const send = (request: APIRequestContext, method: string, path: string, data?: string) =>
   request.fetch(path, {

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { PAPERS } from "../../contracts/paper.ts";
 
 /** Parts of an address, by what they name; one that cannot be an id names nothing. */
 const id = z.guid();
@@ -23,3 +24,4 @@ export const ofSession = z.strictObject({ sessionId: id });
 export const ofVisit = z.strictObject({ siteId: id, visitId: id });
 export const ofTodo = z.strictObject({ siteId: id, todoId: id });
 export const ofDone = z.strictObject({ siteId: id, doneId: id });
+export const ofPaper = z.strictObject({ siteId: id, kind: z.enum(PAPERS) });

@@ -45,6 +45,23 @@ export async function alarmsOfSite(organisationId: string, siteId: string, limit
   return z.array(alarmRow).parse(rows);
 }
 
+/** Alarms of a site raised between two instants, oldest first. */
+export async function alarmsOfTime(
+  organisationId: string,
+  siteId: string,
+  from: Date,
+  to: Date,
+  limit: number,
+): Promise<Alarm[]> {
+  const rows: unknown[] = await query(organisationId)
+    .where("a.site_id", siteId)
+    .where("a.at", ">=", from)
+    .where("a.at", "<", to)
+    .orderBy("a.at")
+    .limit(limit);
+  return z.array(alarmRow).parse(rows);
+}
+
 export type AlarmFilter = {
   state?: "open" | "cleared" | undefined;
   kind?: string | undefined;

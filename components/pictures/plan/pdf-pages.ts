@@ -5,8 +5,8 @@ export const PLAN_PX = 3200;
 
 export type PdfPages = {
   count: number;
-  /** A page as a picture, counted from 1. */
-  picture: (page: number) => Promise<Blob>;
+  /** A page as a picture, counted from 1, so large as a plan is kept where nothing else is said. */
+  picture: (page: number, longerPx?: number) => Promise<Blob>;
   close: () => void;
 };
 
@@ -24,10 +24,10 @@ export async function openPdf(file: File): Promise<PdfPages> {
     return {
       count: document.numPages,
       close,
-      picture: async (number) => {
+      picture: async (number, longerPx = PLAN_PX) => {
         const page = await document.getPage(number);
         const { width, height } = page.getViewport({ scale: 1 });
-        const viewport = page.getViewport({ scale: PLAN_PX / Math.max(width, height) });
+        const viewport = page.getViewport({ scale: longerPx / Math.max(width, height) });
         const canvas = window.document.createElement("canvas");
         [canvas.width, canvas.height] = [Math.round(viewport.width), Math.round(viewport.height)];
         await page.render({ canvas, viewport }).promise;

@@ -17,6 +17,7 @@ import { localIso } from "@/core/dates/wall-time";
 import { lockedIn } from "@/core/site-file/locks";
 import { subjectName } from "@/core/judge/alarm-words";
 import { Compare } from "./compare";
+import { PaperView } from "./paper/paper-view";
 import { RevisionList } from "./revision-list";
 import { Timeline } from "./timeline";
 import { TodoView } from "./visits/todo-view";
@@ -31,10 +32,11 @@ const VIEWS = [
   { id: "water", label: "Water" },
   { id: "revisions", label: "Revisions" },
   { id: "compare", label: "Compare" },
+  { id: "paper", label: "Paper" },
 ] as const;
 type View = (typeof VIEWS)[number]["id"];
 /** These read nothing of the log book. */
-const APART: ReadonlySet<View> = new Set(["timeline", "visits", "todo", "water"]);
+const APART: ReadonlySet<View> = new Set(["timeline", "visits", "todo", "water", "paper"]);
 const isView = oneOf(VIEWS);
 
 /** What happened to the site: alarms with cause and clear, revisions with differences and putting back. Nothing is ever deleted. */
@@ -132,6 +134,7 @@ export function LogScreen() {
       {view === "visits" && <VisitsView />}
       {view === "todo" && <TodoView />}
       {view === "water" && <WaterView />}
+      {view === "paper" && <PaperView />}
       {book && view === "compare" && <Compare siteId={siteId} revisions={book.revisions} when={when} />}
       {book && view === "revisions" && (
         <RevisionList

@@ -1,0 +1,16 @@
+import { paperQuery } from "@/contracts/paper";
+import { guarded } from "@/server/auth/guard";
+import { ofPaper } from "@/server/auth/params";
+import { paper } from "@/server/services/paper";
+
+/** A sheet of a site as a PDF. */
+export const GET = guarded("viewer", { params: ofPaper }, async ({ user, params, request }) => {
+  const query = paperQuery.parse(Object.fromEntries(new URL(request.url).searchParams));
+  const { content, name } = await paper(user, params.siteId, params.kind, query, new Date());
+  return new Response(Buffer.from(content), {
+    headers: {
+      "content-type": "application/pdf",
+      "content-disposition": `${query.download ? "attachment" : "inline"}; filename="${name}"`,
+    },
+  });
+});

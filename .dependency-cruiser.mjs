@@ -30,6 +30,7 @@ const ROOMS = {
       "piscina",
       "prom-client",
       "rate-limiter-flexible",
+      "tsx",
       "zod",
     ],
     node: true,

@@ -3,6 +3,7 @@ import { join } from "node:path";
 import { Piscina } from "piscina";
 import { AppError } from "../app-error.ts";
 import { Fair } from "../fair.ts";
+import type { renderPaper } from "../../paper/render.tsx";
 import type { Tasks } from "./tasks.ts";
 
 /** Seconds that one computation may take; more is given up, and its thread ended. A slow machine may be given more. */
@@ -30,15 +31,18 @@ const QUICK: ReadonlySet<keyof Tasks> = new Set([
 ]);
 
 type Lane = { pool: Piscina; fair: Fair };
-type Lanes = { quick: Lane; long: Lane };
+type Lanes = { quick: Lane; long: Lane; paper: Lane };
+/** Paper has threads of its own: what draws pages is large, and no other task needs it. */
+type Work = Tasks & { paper: typeof renderPaper };
 const global = globalThis as typeof globalThis & { presaHeavy?: Lanes };
 
 /** @param kept threads that stay: one that begins reads all of core first, which takes a second or two
- * @param nice of the lane's threads: whoever answers requests, and the database, come before them */
-function lane(threads: number, kept: number, nice: number): Lane {
+ * @param nice of the lane's threads: whoever answers requests, and the database, come before them
+ * @param file what they do */
+function lane(threads: number, kept: number, nice: number, file = "thread.ts"): Lane {
   return {
     pool: new Piscina({
-      filename: join(process.cwd(), "server/heavy/thread.ts"),
+      filename: join(process.cwd(), "server/heavy", file),
       execArgv: ["--import", "tsx"],
       env: { ...process.env, PRESA_NICE: String(nice) },
       minThreads: kept,
@@ -52,8 +56,17 @@ function lane(threads: number, kept: number, nice: number): Lane {
 }
 
 function lanes(): Lanes {
-  global.presaHeavy ??= { quick: lane(3, 2, 2), long: lane(THREADS, 1, 12) };
+  global.presaHeavy ??= {
+    quick: lane(3, 2, 2),
+    long: lane(THREADS, 1, 12),
+    paper: lane(2, 0, 12, "paper-thread.mjs"),
+  };
   return global.presaHeavy;
+}
+
+function laneOf(name: keyof Work): keyof Lanes {
+  if (name === "paper") return "paper";
+  return QUICK.has(name) ? "quick" : "long";
 }
 
 /**
@@ -62,13 +75,13 @@ function lanes(): Lanes {
  *
  * @param signal given up when the caller goes
  */
-export async function heavy<K extends keyof Tasks>(
+export async function heavy<K extends keyof Work>(
   organisationId: string,
   name: K,
-  args: Parameters<Tasks[K]>,
+  args: Parameters<Work[K]>,
   { signal, budgetS = BUDGET_S }: { signal?: AbortSignal; budgetS?: number } = {},
-): Promise<Awaited<ReturnType<Tasks[K]>>> {
-  const { pool, fair } = lanes()[QUICK.has(name) ? "quick" : "long"];
+): Promise<Awaited<ReturnType<Work[K]>>> {
+  const { pool, fair } = lanes()[laneOf(name)];
   const leave = await fair.enter(organisationId, signal);
   const over = AbortSignal.timeout(1000 * budgetS);
   try {
@@ -94,5 +107,5 @@ export function beginHeavy(): void {
 export async function endHeavy(): Promise<void> {
   const open = global.presaHeavy;
   delete global.presaHeavy;
-  await Promise.all([open?.quick.pool.destroy(), open?.long.pool.destroy()]);
+  await Promise.all(Object.values(open ?? {}).map(({ pool }) => pool.destroy()));
 }

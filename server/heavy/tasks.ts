@@ -29,7 +29,6 @@ import { shareOfBudget } from "../../core/season/month-water.ts";
 import { siteFacts } from "../../core/summary/site-facts.ts";
 import { controllerTasks } from "./controllers.ts";
 import { nightTasks } from "./nights.ts";
-import type { PaperOf } from "../../paper/render.tsx";
 import { readOutside } from "./outside.ts";
 
 export type Refused = { ok: false; problems: FileProblem[] };
@@ -183,9 +182,6 @@ export const tasks = {
     const w = waterworks(site);
     return stationIds.map((id) => basisOf(w, id));
   },
-
-  /** Read only where it is asked for: what draws pages is large, and no other task needs it. */
-  paper: async (of: PaperOf) => (await import("../../paper/render.tsx")).renderPaper(of),
 
   libraryCsv: parseLibraryCsv,
   readOutside,

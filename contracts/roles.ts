@@ -32,6 +32,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/live",
       "GET /api/sites/[siteId]/mornings",
       "GET /api/sites/[siteId]/water",
+      "GET /api/water",
       "GET /api/sites/[siteId]/counters",
       "GET /api/sites/[siteId]/meter",
       "GET /api/sites/[siteId]/visits",

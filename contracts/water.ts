@@ -27,3 +27,28 @@ export type WaterUsed = {
   /** Of how much of each day or month something was read, by sensor. */
   sensors: { at: string; sensorId: string; litres: number; seconds: number; gapS: number }[];
 };
+
+const month = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/, "is a month, written YYYY-MM");
+/** Months of all sites, both included: the twelve up to the one that is where none are said. */
+export const officeWaterQuery = z
+  .object({ from: month.optional(), to: month.optional() })
+  .refine((q) => !q.from || !q.to || q.from <= q.to, "The first month comes after the last.");
+export type OfficeWaterQuery = z.infer<typeof officeWaterQuery>;
+/** @property beforeL in the same months a year before @property budgetM3 of the months of which something is known; null: nothing is known of it, or there is no budget */
+export type SiteWater = {
+  siteId: string;
+  site: string;
+  client: string | null;
+  units: "us" | "metric";
+  litres: number | null;
+  lostL: number | null;
+  estimatedL: number | null;
+  beforeL: number | null;
+  budgetM3: number | null;
+};
+export type OfficeWater = {
+  from: string;
+  to: string;
+  months: { month: string; litres: number; lostL: number; estimatedL: number }[];
+  sites: SiteWater[];
+};

@@ -9,6 +9,7 @@ const OFFICE: [path: string, table: string][] = [
   ["/organisation?view=visits", "Due anew"],
   ["/account", "Sessions"],
   ["/many", "Sites to change"],
+  ["/water", "Water by site"],
 ];
 
 /** What the browser complained of since. */

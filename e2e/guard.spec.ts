@@ -51,7 +51,7 @@ test("every route passes the one gate: signed out, wrong role, another organisat
       expect((await send(viewer, r.method, path)).status(), `viewer ${r.method} ${path}`).toBe(403);
     // Library and profiles are organisation's own: a stranger gets his own, which hold nothing of ours.
     if (
-      /^\/api\/(library|profiles|alarms|organisation|controllers|rounds|people|account|groups|deeds|views|search|webhooks|calendar)/.test(
+      /^\/api\/(library|profiles|alarms|organisation|controllers|rounds|people|account|groups|deeds|views|search|webhooks|calendar|water)/.test(
         r.path,
       ) &&
       !r.path.includes("[")

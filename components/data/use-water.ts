@@ -1,6 +1,6 @@
 "use client";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import type { By, Step, WaterUsed } from "@/contracts/water";
+import type { By, OfficeWater, Step, WaterUsed } from "@/contracts/water";
 import { request } from "./request";
 
 /** Water that a site used: by month over the last year, or by day in one month (2026-11). */
@@ -17,6 +17,16 @@ export function useWater(siteId: string, { by, month }: { by: By; month: string 
     placeholderData: keepPreviousData,
   });
   return { used: water.data ?? null, problem: water.error?.message ?? null };
+}
+
+/** Water of all sites in twelve months, the last of them `to` (2026-11). */
+export function useOfficeWater(from: string, to: string) {
+  const water = useQuery({
+    queryKey: ["water", from, to],
+    queryFn: () => request<OfficeWater>("GET", `/api/water?from=${from}&to=${to}`),
+    placeholderData: keepPreviousData,
+  });
+  return { water: water.data ?? null, problem: water.error?.message ?? null };
 }
 
 const lastDay = (month: string): number =>

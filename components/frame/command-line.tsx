@@ -127,6 +127,7 @@ export function CommandLine({ mode, onClose }: { mode: CommandMode | null; onClo
             {entry({ name: "Rounds", hint: "r", run: () => leave("/") })}
             {entry({ name: "Alarms of all sites", run: () => leave("/alarms") })}
             {entry({ name: "Calendar of all sites", run: () => leave("/calendar") })}
+            {entry({ name: "Water of all sites", run: () => leave("/water") })}
             {entry({ name: "Controllers of all sites", run: () => leave("/controllers") })}
             {(sites.data?.sites ?? []).map((s) =>
               entry({ name: s.name, hint: s.id === siteId ? "here" : "", run: () => leave(`/sites/${s.id}/night`) }),

@@ -16,6 +16,7 @@ const PAGES = [
   ["/", "Rounds"],
   ["/alarms", "Alarms"],
   ["/calendar", "Calendar"],
+  ["/water", "Water"],
   ["/controllers", "Controllers"],
   ["/many", "Many sites"],
   ["/library", "Library"],

@@ -1,5 +1,5 @@
 import { check } from "../check/check.ts";
-import { shareOfBudget } from "../season/month-water.ts";
+import { monthBudgetM3, shareOfBudget } from "../season/month-water.ts";
 import { waterworks } from "../network/waterworks.ts";
 import type { SiteFile } from "../site-file/schema.ts";
 import { type Dated, datedOf } from "../visits/dated.ts";
@@ -30,6 +30,8 @@ export type SiteFacts = {
   errors: string[];
   /** What the programs take of each month's budget, January first, 1: all of it; null where there is none. */
   ofBudget: (number | null)[];
+  /** What each month's budget gives, m³, January first; null where there is none. */
+  budgetM3: (number | null)[];
   /** What has to be done anew from time to time, and when the settings say that it was done. */
   duties: DutySubject[];
   /** What stands in its calendar by the settings. */
@@ -64,6 +66,7 @@ export function siteFacts(site: SiteFile, w = waterworks(site), findings = check
       .map((f) => f.message)
       .slice(0, MOST_WORDS),
     ofBudget: Array.from({ length: 12 }, (_, month) => shareOfBudget(site, month)),
+    budgetM3: Array.from({ length: 12 }, (_, month) => monthBudgetM3(site, month)),
     duties: dutySubjects(site, w),
     dated: datedOf(site).slice(0, MOST_WORDS),
   };

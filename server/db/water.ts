@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { By, Step } from "../../contracts/water.ts";
 import type { ToldEvent } from "../../core/record/running.ts";
 import type { SensorDay, WaterCut, WaterRow } from "../../core/record/water-day.ts";
-import { db, inTransaction } from "./connection.ts";
+import { db, inTransaction, planned } from "./connection.ts";
 
 type Of = { organisationId: string; siteId: string };
 type Source = "gateway" | "log";
@@ -134,8 +134,25 @@ export async function keepWaterDay(
       const cuts = (figures.cuts ?? []).map((c) => ({ ...of, day, ...c, at: new Date(1000 * c.at) }));
       if (cuts.length > 0) await db()("water_cut").insert(cuts);
     }
+    await keepMonth(of, day);
     return true;
   });
+}
+
+/** The month of a day, summed from its days. One at a time: of two days that are kept at once the second sums both. */
+async function keepMonth({ organisationId, siteId }: Of, day: string): Promise<void> {
+  const month = `${day.slice(0, 7)}-01`;
+  await db().raw("select pg_advisory_xact_lock(hashtextextended(?, 0))", [`water ${siteId} ${month}`]);
+  await db().raw(
+    `insert into water_month (organisation_id, site_id, month, litres, lost_l, estimated_l)
+     select cast(:organisationId as uuid), cast(:siteId as uuid), cast(:month as date),
+       coalesce(sum(litres) filter (where not estimated), 0),
+       coalesce(sum(litres) filter (where not estimated and cause in ('offSchedule', 'broken')), 0),
+       coalesce(sum(litres) filter (where estimated), 0)
+     from water_day where site_id = :siteId and day >= cast(:month as date) and day < cast(:month as date) + interval '1 month'
+     on conflict (site_id, month) do update set litres = excluded.litres, lost_l = excluded.lost_l, estimated_l = excluded.estimated_l`,
+    { organisationId, siteId, month },
+  );
 }
 
 /** Sensors of which more was read than is now: readings that are no longer kept one by one stay counted, and a sensor that was replaced keeps its part of the day. */
@@ -204,4 +221,57 @@ export async function sensorsBetween(
     [siteId, from, to],
   );
   return read.parse(rows);
+}
+
+const officeMonths = z.array(
+  z.object({ month: z.string(), litres: z.number(), lostL: z.number(), estimatedL: z.number() }),
+);
+/** Water of all sites of an organisation that are worked on, by month. @param from the first day of a month, as `to` */
+export async function monthsOfOffice(
+  organisationId: string,
+  from: string,
+  to: string,
+): Promise<z.infer<typeof officeMonths>> {
+  const { rows } = await planned(
+    `select to_char(w.month, 'YYYY-MM') as month, sum(w.litres) as litres, sum(w.lost_l) as lost_l, sum(w.estimated_l) as estimated_l
+     from water_month w join site s on s.id = w.site_id and s.archived_at is null
+     where w.organisation_id = :organisationId and w.month between cast(:from as date) and cast(:to as date) group by 1 order by 1`,
+    { organisationId, from, to },
+  );
+  return officeMonths.parse(rows);
+}
+
+const officeSites = z.array(
+  z.object({
+    siteId: z.string(),
+    site: z.string(),
+    client: z.string().nullable(),
+    units: z.enum(["us", "metric"]).nullable(),
+    months: z.array(z.string()),
+    litres: z.number().nullable(),
+    lostL: z.number().nullable(),
+    estimatedL: z.number().nullable(),
+    beforeL: z.number().nullable(),
+    budgetM3: z.array(z.number().nullable()).nullable(),
+  }),
+);
+/** Water of each site of an organisation in some months, and in the same months a year before; null: nothing is known of it. */
+export async function sitesOfOffice(
+  organisationId: string,
+  from: string,
+  to: string,
+): Promise<z.infer<typeof officeSites>> {
+  const { rows } = await planned(
+    `select s.id as site_id, s.name as site, c.name as client, m.facts ->> 'units' as units, m.facts -> 'budgetM3' as budget_m3,
+       coalesce(w.months, '{}') as months, w.litres, w.lost_l, w.estimated_l, b.litres as before_l
+     from site s left join site_group c on c.id = s.client_id left join site_summary m on m.site_id = s.id
+       left join (select site_id, array_agg(to_char(month, 'YYYY-MM') order by month) as months, sum(litres) as litres, sum(lost_l) as lost_l, sum(estimated_l) as estimated_l
+         from water_month where organisation_id = :organisationId and month between cast(:from as date) and cast(:to as date) group by 1) w on w.site_id = s.id
+       left join (select site_id, sum(litres) as litres
+         from water_month where organisation_id = :organisationId
+           and month between cast(:from as date) - interval '1 year' and cast(:to as date) - interval '1 year' group by 1) b on b.site_id = s.id
+     where s.organisation_id = :organisationId and s.archived_at is null order by w.litres desc nulls last, lower(s.name)`,
+    { organisationId, from, to },
+  );
+  return officeSites.parse(rows);
 }

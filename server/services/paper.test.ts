@@ -13,7 +13,7 @@ import { endHeavy } from "../heavy/pool.ts";
 import { changeLogo } from "./logo.ts";
 import { paper } from "./paper.ts";
 import { importSite, loadSite } from "./sites.ts";
-import { noteRead, rollUpWater, waterUsed } from "./water.ts";
+import { noteRead, officeWater, rollUpWater, waterUsed } from "./water.ts";
 
 let maren: InSession;
 let stranger: InSession;
@@ -70,6 +70,16 @@ it("readings, days, the month and the client's report are the same water", async
   expect(sum((await ask("day")).rows)).toBeCloseTo(read, 6);
   const month = await ask("month");
   expect(sum(month.rows)).toBeCloseTo(read, 6);
+  const office = await officeWater(maren, { from: "2026-07", to: "2026-07" }, NOW);
+  expect(office.months.map((m) => m.month)).toEqual(["2026-07"]);
+  expect(office.months[0]?.litres).toBeCloseTo(read, 6);
+  expect(office.sites.find((s) => s.siteId === siteId)).toMatchObject({
+    litres: office.months[0]?.litres,
+    beforeL: null,
+  });
+  const before = await officeWater(maren, { from: "2027-07", to: "2027-07" }, NOW);
+  expect(before.sites.find((s) => s.siteId === siteId)?.beforeL).toBeCloseTo(read, 6);
+  expect((await officeWater(stranger, {}, NOW)).sites.some((s) => s.siteId === siteId)).toBe(false);
   const { file } = await loadSite(maren, siteId);
   const [period] = waterTable(file, month).periods;
   expect(1000 * (period?.readM3 ?? 0)).toBeCloseTo(read, 6);

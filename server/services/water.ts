@@ -1,5 +1,5 @@
-import type { WaterQuery, WaterUsed } from "../../contracts/water.ts";
-import { addDays, type EpochS, instantOf, localDate } from "../../core/dates/wall-time.ts";
+import type { OfficeWater, OfficeWaterQuery, WaterQuery, WaterUsed } from "../../contracts/water.ts";
+import { addDays, addMonths, type EpochS, instantOf, localDate } from "../../core/dates/wall-time.ts";
 import { plan } from "../../core/dispatch/plan.ts";
 import { placed } from "../../core/record/placed.ts";
 import { GAP_S, type PlannedRun, WaterDay, type WaterDayFigures } from "../../core/record/water-day.ts";
@@ -14,10 +14,12 @@ import { siteById } from "../db/sites.ts";
 import {
   doneWaterDue,
   keepWaterDay,
+  monthsOfOffice,
   noteWaterDue,
   readBefore,
   runningEvents,
   sensorsBetween,
+  sitesOfOffice,
   sourcesBetween,
   takeWaterDue,
   type WaterDue,
@@ -51,6 +53,29 @@ export async function waterUsed(user: SignedIn, siteId: string, query: WaterQuer
     sourcesBetween(siteId, asked),
   ]);
   return { from, to, rows, sensors, sources };
+}
+
+/** Water of all sites that somebody sees, by month and by site. */
+export async function officeWater(user: SignedIn, query: OfficeWaterQuery, now: Date): Promise<OfficeWater> {
+  const to = query.to ?? now.toISOString().slice(0, 7);
+  const from = query.from ?? addMonths(`${to}-01`, -11).slice(0, 7);
+  const ask = [user.organisationId, `${from}-01`, `${to}-01`] as const;
+  const [months, sites] = await Promise.all([monthsOfOffice(...ask), sitesOfOffice(...ask)]);
+  return {
+    from,
+    to,
+    months,
+    sites: sites.map(({ months: known, budgetM3, units, ...site }) => {
+      // A month of which nothing was read is no month of the budget either.
+      const budgets = known.map((m) => budgetM3?.[Number(m.slice(5)) - 1] ?? null);
+      const all = budgets.length > 0 && budgets.every((b) => b !== null);
+      return {
+        ...site,
+        units: units ?? "metric",
+        budgetM3: all ? budgets.reduce((sum: number, b) => sum + (b ?? 0), 0) : null,
+      };
+    }),
+  };
 }
 
 /** What this process noted lately: a reading a second is not noted a second. */

@@ -21,6 +21,7 @@ import * as comparedAnew from "./0034-compared-anew.ts";
 import * as visits from "./0035-visits.ts";
 import * as valveChecks from "./0036-valve-checks.ts";
 import * as timeline from "./0037-timeline.ts";
+import * as waterMonths from "./0038-water-months.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -76,4 +77,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0035-visits": visits,
   "0036-valve-checks": valveChecks,
   "0037-timeline": timeline,
+  "0038-water-months": waterMonths,
 };

@@ -21,6 +21,9 @@ const SITES = Number(process.env["SCALE_SITES"] ?? 500);
 const READINGS = 2000 * SITES;
 const ALARMS = 40 * SITES;
 const DAYS = 60;
+/** What happened at one site in two years, and days of water of every site, three rows each. */
+const HAPPENED = 2000 * SITES;
+const WATER_DAYS = 730;
 const AT_ONCE = 4;
 const TIMES = 200;
 /** Asked before them, and not timed. */
@@ -135,9 +138,38 @@ async function fill(): Promise<{ siteIds: string[]; large: string }> {
        join lateral (select element_id, name from element where site_id = s.id and kind = 'station' limit 1) e on true`,
     { ...many, most: ALARMS },
   );
+  await twoYears(siteIds);
   await db().raw("analyze");
   return { siteIds, large: large.id };
 }
+
+/** Meter readings of one site, a few a minute, each with its line of the timeline; and water of all sites by day and month. */
+async function twoYears(siteIds: string[]): Promise<void> {
+  const of = { organisationId: user.organisationId, siteId: siteIds[0] as string, siteIds, days: WATER_DAYS };
+  await db().raw(
+    `insert into meter_reading (id, organisation_id, site_id, meter_id, at, m3, begins, by_name)
+     select gen_random_uuid(), :organisationId, :siteId, 'meter', now() - n * cast(:days as integer) * interval '1 day' / cast(:most as integer), n, false, 'Scale'
+     from generate_series(1, cast(:most as integer)) n`,
+    { ...of, most: HAPPENED },
+  );
+  await db().raw(
+    `insert into water_day (organisation_id, site_id, day, part, sensor_id, station_id, cause, estimated, litres)
+     select :organisationId, s.id, current_date - d, 'day', 'sensor', 's' || c.n, c.cause, false, 10000 + d % 1000
+     from unnest(cast(:siteIds as uuid[])) s(id), generate_series(1, cast(:days as integer)) d,
+       (values (1, 'scheduled'), (2, 'byHand'), (3, 'offSchedule')) c(n, cause)`,
+    of,
+  );
+  await db().raw(
+    `insert into water_month (organisation_id, site_id, month, litres, lost_l, estimated_l)
+     select organisation_id, site_id, date_trunc('month', day)::date, sum(litres), coalesce(sum(litres) filter (where cause = 'offSchedule'), 0), 0
+     from water_day where site_id = any(cast(:siteIds as uuid[])) group by 1, 2, 3 on conflict do nothing`,
+    of,
+  );
+}
+
+/** A month of the last two years. */
+const monthBack = (i: number): string =>
+  new Date(Date.UTC(new Date().getUTCFullYear(), new Date().getUTCMonth() - (i % 24), 1)).toISOString().slice(0, 7);
 
 const monthsBack = (): string[] =>
   Array.from({ length: DAYS + 2 }, (_, d) => new Date(Date.now() - d * 86_400_000).toISOString());
@@ -205,7 +237,7 @@ const { siteIds, large } = (await there()) ?? (await fill());
 const [stations] = await db()("element").where({ kind: "station", present: true }).count({ n: "*" });
 await madeAhead();
 say(
-  `${SITES} sites, ${stations?.["n"]} stations, ${READINGS} readings and events, ${ALARMS} alarms, made in ${((performance.now() - filled) / 1000).toFixed(0)} s`,
+  `${SITES} sites, ${stations?.["n"]} stations, ${READINGS} readings and events, ${ALARMS} alarms, ${HAPPENED} things that happened at one site, ${WATER_DAYS} days of water each, made in ${((performance.now() - filled) / 1000).toFixed(0)} s`,
 );
 
 const people = await Promise.all(
@@ -221,6 +253,14 @@ const asks: [string, (person: Person, i: number) => Promise<{ status: number; ms
   ["Alarms, a later page", (p, i) => p.ask("GET", `/api/alarms?page=${1 + (i % 40)}&find=reads`)],
   ["a site's Night", (p, i) => p.ask("GET", `/sites/${some(siteIds, i)}/night`)],
   ["Log", (p, i) => p.ask("GET", `/api/sites/${some(siteIds, i)}/log`)],
+  ["a timeline of a million", (p, i) => p.ask("GET", `/api/sites/${siteIds[0]}/timeline?month=${monthBack(i)}`)],
+  [
+    "the same, one head of it",
+    (p, i) => p.ask("GET", `/api/sites/${siteIds[0]}/timeline?month=${monthBack(i)}&only=holds`),
+  ],
+  ["water of a site, two years", (p, i) => p.ask("GET", `/api/sites/${some(siteIds, i)}/water`)],
+  ["water of all sites", (p, i) => p.ask("GET", `/api/water?to=${monthBack(i % 12)}`)],
+  ["calendar of all sites", (p, i) => p.ask("GET", `/api/calendar?from=${monthBack(i)}-01&to=${monthBack(i)}-28`)],
   ["search", (p, i) => p.ask("GET", `/api/search?q=${some(["lawn 12", "hall", "beds 1", "client 3", "quad"], i)}`)],
 ];
 const turns = Array.from({ length: TIMES }, (_, i) => i);

@@ -1,4 +1,5 @@
 "use client";
+import { Download } from "lucide-react";
 import dynamic from "next/dynamic";
 import { useMemo } from "react";
 import type { WaterLine, WaterPart } from "@/components/charts/water-chart";
@@ -9,12 +10,14 @@ import { Button } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { ChoiceField } from "@/components/kit/fields";
 import { Problem } from "@/components/kit/notice";
+import { fileStem, saveText } from "@/components/kit/save-file";
 import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
 import type { By } from "@/contracts/water";
 import { CAUSE_WORDS, CAUSES, type Cause } from "@/core/record/causes";
 import { waterCosts } from "@/core/record/water-costs";
 import { waterTable, type WaterPeriod } from "@/core/record/water-table";
+import { waterCsv } from "@/core/exports/water-csv";
 import { showNumber } from "@/core/units/units";
 
 const WaterChart = dynamic(() => import("@/components/charts/water-chart").then((m) => m.WaterChart), { ssr: false });
@@ -122,6 +125,17 @@ export function WaterView() {
         {month !== "" && (
           <Button rank="quiet" onClick={() => setMonth("")}>
             All months
+          </Button>
+        )}
+        {table.periods.length > 0 && (
+          <Button
+            rank="quiet"
+            icon={Download}
+            onClick={() =>
+              saveText(waterCsv(table, words), `${fileStem(draft)}-water-${month || "months"}.csv`, "text/csv")
+            }
+          >
+            CSV
           </Button>
         )}
         <h3 className="pb-2 font-semibold">

@@ -64,6 +64,7 @@ export const AUDITED = {
   broughtSiteBack: "brought a site back",
   deletedSite: "deleted a site",
   settingsChanged: "changed the organisation's settings",
+  mailedPaper: "sent a sheet by mail",
   calendarAddress: "made a secret address for their calendar",
   visitsChanged: "changed the checklists and what is asked for by the calendar",
   keepingChanged: "changed how long things are kept",

@@ -59,3 +59,14 @@ export const paperQuery = z
   })
   .refine((q) => !q.from || !q.to || q.from <= q.to, "The first day comes after the last.");
 export type PaperQuery = z.output<typeof paperQuery>;
+
+/** A sheet by mail. `id`: of this one intention; asked again under it, it is sent once. */
+export const paperLetterRequest = z.strictObject({
+  id: z.guid(),
+  email: z.email("That is not an e-mail address.").max(320),
+  words: z.string().trim().max(2000).default(""),
+  size: z.enum(PAPER_SIZES).optional(),
+  from: dateSchema.optional(),
+  to: dateSchema.optional(),
+});
+export type PaperLetterRequest = z.output<typeof paperLetterRequest>;

@@ -141,6 +141,11 @@ export const ABILITIES: readonly Ability[] = [
     routes: ["GET /api/calendar", "POST /api/calendar", "DELETE /api/calendar"],
   },
   {
+    words: "Send sheets of a site by mail, in their own name",
+    least: "technician",
+    routes: ["POST /api/sites/[siteId]/paper/[kind]"],
+  },
+  {
     words: "Visit sites by a checklist, say what is to do and have it done, note what was done anew",
     least: "technician",
     routes: [

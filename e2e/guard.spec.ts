@@ -123,6 +123,7 @@ const bodies: Record<string, string> = {
     unit: "ohm",
     readings: [{ stationId: "a", value: 38 }],
   }),
+  "POST /api/sites/[siteId]/paper/[kind]": JSON.stringify({ id: NO_ONE, email: "nobody@presa.example" }),
   "POST /api/sites/[siteId]/due": JSON.stringify({ id: NO_ONE, duty: "winter", subjectId: null, on: "2026-07-14" }),
   "POST /api/sites/[siteId]/counters": JSON.stringify({ id: NO_ONE, sensorId: "fs", counter: 1, reason: "a month" }),
   "POST /api/sites/[siteId]/meter": JSON.stringify({

@@ -62,6 +62,17 @@ export function morningLetter(day: string, sites: readonly SiteWords[], all: num
   return { subject: short(`${day}: ${subject}`), body };
 }
 
+/** A sheet that somebody sends. @param words their own; may be empty */
+export function paperLetter(sheet: string, site: string, by: string, words: string): Letter {
+  return {
+    subject: short(`${sheet}: ${site}`),
+    body: lines(
+      words === "" ? null : `${words}\n`,
+      `${by} sends you the ${sheet.toLowerCase()} of ${site}, as a PDF with this letter. An answer goes to ${by}.`,
+    ),
+  };
+}
+
 export const trialLetter = (name: string): Letter => ({
   subject: "A letter to try",
   body: `This is what Presa's letters to ${name} look like. Nothing has happened.`,

@@ -129,10 +129,39 @@ export async function insertLetter(
     .ignore();
 }
 
+/** A sheet on its way to an address that somebody said; asked again under its key, once. */
+export async function insertPaperLetter(
+  { organisationId, userId }: Whose,
+  key: string,
+  to: string,
+  { subject, body }: Letter,
+  attachment: { content: Buffer; name: string },
+): Promise<void> {
+  const letter = { id: randomUUID(), organisationId, userId, kind: "paper", key, subject, body };
+  await db()("letter")
+    .insert({ ...letter, toEmail: to, attachment: attachment.content, attachmentName: attachment.name })
+    .onConflict(["user_id", "key"])
+    .ignore();
+}
+
+/** How many sheets somebody sent since then. */
+export async function papersSince(userId: string, since: Date): Promise<number> {
+  const row = await db()("letter")
+    .where({ userId, kind: "paper" })
+    .where("made_at", ">", since)
+    .count({ n: "*" })
+    .first();
+  return Number(row?.n ?? 0);
+}
+
+/** @property replyTo of a sheet: who sends it */
 export type LetterToSend = {
   id: string;
   organisationId: string;
   email: string;
+  replyTo: string | null;
+  attachment: Buffer | null;
+  attachmentName: string | null;
   subject: string;
   body: string;
   tries: number;
@@ -143,7 +172,8 @@ export async function takeLetters(limit: number): Promise<LetterToSend[]> {
     `update letter l set state = 'sending', tries = l.tries + 1, tried_at = now() from app_user u
      where u.id = l.user_id and l.id in (select x.id from letter x join app_user v on v.id = x.user_id where x.state = 'waiting' and x.next_at <= now() and v.left_at is null
        order by x.next_at limit ? for update of x skip locked)
-     returning l.id, l.organisation_id, u.email, l.subject, l.body, l.tries`,
+     returning l.id, l.organisation_id, coalesce(l.to_email, u.email) as email, case when l.kind = 'paper' then u.email end as reply_to,
+       l.attachment, l.attachment_name, l.subject, l.body, l.tries`,
     [limit],
   );
   return rows;
@@ -155,7 +185,12 @@ export async function letterOutcome(id: string, problem: string | null, again: D
   const state = problem === null ? "sent" : notSent;
   await db()("letter")
     .where({ id, state: "sending" })
-    .update({ state, problem: problem?.slice(0, 500) ?? null, ...(again ? { nextAt: again } : {}) });
+    // What was sent is not kept twice.
+    .update({
+      state,
+      problem: problem?.slice(0, 500) ?? null,
+      ...(again ? { nextAt: again } : { attachment: null }),
+    });
 }
 
 /** Letters that were on their way when their sender ended: whether they arrived nobody knows. */
@@ -180,7 +215,15 @@ const letters = (organisationId: string) =>
     .join("app_user as u", "u.id", "l.user_id")
     .where("l.organisation_id", organisationId)
     .orderBy("l.made_at", "desc")
-    .select("l.id", "u.name as to", "l.subject", "l.made_at", "l.state", "l.tries", "l.problem");
+    .select(
+      "l.id",
+      db().raw('coalesce(l.to_email, u.name) as "to"'),
+      "l.subject",
+      "l.made_at",
+      "l.state",
+      "l.tries",
+      "l.problem",
+    );
 
 /** The newest to somebody. */
 export async function lettersTo({ organisationId, userId }: Whose, limit: number): Promise<LetterView[]> {

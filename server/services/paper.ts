@@ -1,14 +1,20 @@
-import { PAPER_WORDS, type Paper, type PaperQuery } from "../../contracts/paper.ts";
+import { PAPER_WORDS, type Paper, type PaperLetterRequest, type PaperQuery } from "../../contracts/paper.ts";
 import { addDays, addMonths, instantOf, localDate } from "../../core/dates/wall-time.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
+import { paperLetter } from "../../core/tell/letters.ts";
+import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
+import { inTransaction } from "../db/connection.ts";
+import { insertPaperLetter, papersSince } from "../db/telling.ts";
+import { mailIsSet } from "../tell/post.ts";
+import { audited } from "./audited.ts";
 import { alarmsOfTime } from "../db/alarms.ts";
 import { logoOf } from "../db/logo.ts";
 import { heavy } from "../heavy/pool.ts";
 import type { PaperOf } from "../../paper/render.tsx";
 import { profilesFor } from "./controllers.ts";
 import { organisationView } from "./organisation.ts";
-import { loadSite } from "./sites.ts";
+import { loadSite, siteOf } from "./sites.ts";
 import { waterUsed } from "./water.ts";
 
 /** The most alarms on one paper; a shorter time has fewer. */
@@ -49,6 +55,33 @@ export async function paper(
   };
   const content = await heavy(user.organisationId, "paper", [of], { budgetS: BUDGET_S });
   return { content, name: nameOf(file, kind, PAPER_WORDS[kind].dated ? to : date) };
+}
+
+/** So many sheets somebody sends in an hour, and no more: Presa is no way to write to the whole world. */
+const MOST_AN_HOUR = 30;
+const HOUR_MS = 3_600_000;
+
+/** Sends a sheet to an address, in the name of whoever asks; once under its id. */
+export async function mailPaper(
+  user: SignedIn,
+  siteId: string,
+  kind: Paper,
+  { id, email, words, ...query }: PaperLetterRequest,
+  now: Date,
+): Promise<{ to: string }> {
+  const { name: site } = await siteOf(user, siteId);
+  if (!mailIsSet())
+    throw new AppError("unavailable", "No mail server is set up here. Download the sheet and send it yourself.");
+  if ((await papersSince(user.userId, new Date(now.getTime() - HOUR_MS))) >= MOST_AN_HOUR)
+    throw new AppError("tooManyTries", `${MOST_AN_HOUR} sheets an hour is the most. Wait a little.`);
+  const { content, name } = await paper(user, siteId, kind, query, now);
+  const { title } = PAPER_WORDS[kind];
+  await inTransaction(async () => {
+    const letter = paperLetter(title, site, user.name, words);
+    await insertPaperLetter(user, `paper:${id}`, email, letter, { content: Buffer.from(content), name });
+    await audited(user, "mailedPaper", `${title} of ${site} to ${email}`);
+  });
+  return { to: email };
 }
 
 /** A file name that any system takes. */

@@ -47,6 +47,10 @@ async function sendOne(letter: LetterToSend, now: Date): Promise<boolean> {
         to: letter.email,
         subject: letter.subject,
         text: letter.body,
+        ...(letter.replyTo ? { replyTo: letter.replyTo } : {}),
+        ...(letter.attachment
+          ? { attachments: [{ filename: letter.attachmentName ?? "sheet.pdf", content: letter.attachment }] }
+          : {}),
         messageId: `<${letter.id}@presa>`,
         // Programs that answer by themselves leave it alone.
         headers: { "Auto-Submitted": "auto-generated" },

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import type { AddressInfo } from "node:net";
 import { SMTPServer } from "smtp-server";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
@@ -9,8 +10,11 @@ import type { InSession } from "../auth/session.ts";
 import { insertAlarms } from "../db/alarms.ts";
 import { closeDatabase, db } from "../db/connection.ts";
 import { takeLetters } from "../db/telling.ts";
+import { closeListening } from "../db/listen.ts";
+import { endHeavy } from "../heavy/pool.ts";
 import { actOnAlarm } from "../services/alarms.ts";
 import { sortSite } from "../services/groups.ts";
+import { mailPaper } from "../services/paper.ts";
 import { importSite } from "../services/sites.ts";
 import { chooseTelling, tellingView, toldView, tryLetter } from "../services/telling.ts";
 import { sendLetters } from "./post.ts";
@@ -63,6 +67,8 @@ afterAll(async () => {
   delete process.env["PRESA_SMTP_URL"];
   delete process.env["PRESA_ADDRESS"];
   await new Promise<void>((yes) => smtp.close(yes));
+  await endHeavy();
+  await closeListening();
   await closeDatabase();
 });
 beforeEach(async () => {
@@ -248,5 +254,45 @@ describe("letters", () => {
     expect((await refusal(tryLetter(maren))).code).toBe("conflict");
     expect((await tellingView(maren)).mail).toBe(false);
     process.env["PRESA_SMTP_URL"] = url;
+  });
+});
+
+describe("a sheet by mail", () => {
+  const ask = (more: object = {}) => ({
+    id: randomUUID(),
+    email: "client@fenner.example",
+    words: "As agreed.",
+    ...more,
+  });
+  it("is sent once, to the address that is said, with the sheet, in the name of who sends it; then it is not kept", async () => {
+    const asked = ask();
+    await mailPaper(maren, siteId, "walk", asked, new Date());
+    await mailPaper(maren, siteId, "walk", asked, new Date());
+    expect(await sendLetters(new Date())).toBe(1);
+    expect(caught.map((c) => [c.to, c.subject])).toEqual([["client@fenner.example", "Walk list: Dell Pond"]]);
+    expect(caught[0]?.text).toContain("As agreed.");
+    expect(caught[0]?.text).toContain("An answer goes to maren.");
+    expect(caught[0]?.text).toMatch(new RegExp(`Reply-To: ${maren.email}`));
+    expect(caught[0]?.text).toMatch(/filename="?Dell-Pond-walk-list-\d{4}-\d\d-\d\d\.pdf/);
+    expect(await db()("letter").where({ kind: "paper" }).first("state", "attachment")).toEqual({
+      state: "sent",
+      attachment: null,
+    });
+    expect((await tellingView(maren)).letters[0]).toMatchObject({ to: "client@fenner.example", state: "sent" });
+  }, 60_000);
+  it("is nobody else's to send, and not without end", async () => {
+    expect((await refusal(mailPaper(stranger, siteId, "walk", ask(), new Date()))).code).toBe("notFound");
+    const one = {
+      organisationId: maren.organisationId,
+      userId: maren.userId,
+      kind: "paper",
+      subject: "x",
+      body: "x",
+      toEmail: "a@b.example",
+    };
+    await db()("letter").insert(
+      Array.from({ length: 30 }, () => ({ ...one, id: randomUUID(), key: randomUUID(), state: "sent" })),
+    );
+    expect((await refusal(mailPaper(maren, siteId, "walk", ask(), new Date()))).code).toBe("tooManyTries");
   });
 });

@@ -1,5 +1,5 @@
 "use client";
-import { Download, Eye } from "lucide-react";
+import { Download, Eye, Mail } from "lucide-react";
 import { useState } from "react";
 import { useChanges, useWorkspace } from "@/components/draft/site-draft";
 import { Button, ButtonLink } from "@/components/kit/button";
@@ -9,19 +9,21 @@ import { Mark } from "@/components/kit/notice";
 import { Segments } from "@/components/kit/segments";
 import { PAPER_WORDS, PAPERS, type Paper, type PaperSize } from "@/contracts/paper";
 import { addMonths, localDate } from "@/core/dates/wall-time";
+import { MailDialog } from "./mail-dialog";
 import { PaperPages } from "./paper-pages";
 
 const SIZE_WORDS: Record<PaperSize, string> = { A4: "A4", LETTER: "US Letter" };
 
 /** Sheets of the site as PDF: looked at here, or taken away; made on the server from what is saved. */
 export function PaperView() {
-  const { siteId, draft, version, units } = useWorkspace("siteId", "draft", "version", "units");
+  const { siteId, draft, version, units, canEdit } = useWorkspace("siteId", "draft", "version", "units", "canEdit");
   const unsaved = useChanges().length;
   const today = localDate(draft.site.timeZone, Math.floor(Date.now() / 1000));
   const [size, setSize] = useState<PaperSize>(units === "us" ? "LETTER" : "A4");
   const [from, setFrom] = useState(`${addMonths(today, -11).slice(0, 7)}-01`);
   const [to, setTo] = useState(today);
   const [shown, setShown] = useState<Paper | null>(null);
+  const [mailed, setMailed] = useState<Paper | null>(null);
   const addressOf = (paper: Paper, download: boolean): string => {
     const asked = new URLSearchParams({ size });
     if (PAPER_WORDS[paper].dated) {
@@ -79,6 +81,16 @@ export function PaperView() {
                       Download<span className="sr-only"> the {title.toLowerCase()}</span>
                     </span>
                   </ButtonLink>
+                  {canEdit && (
+                    <Button
+                      rank="quiet"
+                      icon={Mail}
+                      aria-label={`Send the ${title.toLowerCase()} by mail`}
+                      onClick={() => setMailed(paper)}
+                    >
+                      By mail…
+                    </Button>
+                  )}
                 </div>
               </li>
             );
@@ -96,6 +108,14 @@ export function PaperView() {
           <p className="text-faint">Choose a sheet to look at it here before it is printed or sent.</p>
         )}
       </div>
+      {mailed && (
+        <MailDialog
+          address={`/api/sites/${siteId}/paper/${mailed}`}
+          title={PAPER_WORDS[mailed].title}
+          asked={{ size, ...(PAPER_WORDS[mailed].dated ? { from, to } : {}) }}
+          onClose={() => setMailed(null)}
+        />
+      )}
     </div>
   );
 }

@@ -53,6 +53,36 @@ describe("paper", () => {
     expect(await screen.findByText(/was given up/)).toBeVisible();
     expect(asked.at(-1)).toMatch(/paper\/water\?size=A4&from=2026-05-01&to=\d{4}-\d\d-\d\d$/);
   });
+  it("goes by mail to an address, with the size and time of the screen; a refusal leaves what was typed", async () => {
+    const bodies: unknown[] = [];
+    vi.stubGlobal("fetch", async (_: string, init?: RequestInit) => {
+      bodies.push(JSON.parse(String(init?.body)));
+      return bodies.length === 1
+        ? refused(503, "unavailable", "No mail server is set up here.")
+        : new Response('{"to":"client@fenner.example"}', { headers: { "content-type": "application/json" } });
+    });
+    const { user } = renderOnSite(smallSite(), <PaperView />);
+    await user.click(screen.getByRole("button", { name: "Send the alarms by mail" }));
+    await user.type(screen.getByLabelText("To"), "client");
+    await user.click(screen.getByRole("button", { name: "Send it" }));
+    expect(await screen.findByText("That is not an e-mail address.")).toBeVisible();
+    await user.type(screen.getByLabelText("To"), "@fenner.example");
+    await user.click(screen.getByRole("button", { name: "Send it" }));
+    expect(await screen.findByText("No mail server is set up here.")).toBeVisible();
+    await user.click(screen.getByRole("button", { name: "Send it" }));
+    await waitFor(() => expect(screen.queryByLabelText("To")).toBeNull());
+    expect(bodies[1]).toMatchObject({
+      email: "client@fenner.example",
+      size: "A4",
+      from: expect.any(String),
+      to: expect.any(String),
+    });
+    // The same intention: it is sent once.
+    expect(bodies.map((b) => (b as { id: string }).id)).toEqual([
+      (bodies[0] as { id: string }).id,
+      (bodies[0] as { id: string }).id,
+    ]);
+  });
   it("says that what is not saved is not on it", () => {
     const { draft } = renderOnSite(smallSite(), <PaperView />);
     draft.edit((f) => ({ ...f, site: { ...f.site, notes: "changed" } }));

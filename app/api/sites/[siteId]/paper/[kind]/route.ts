@@ -1,7 +1,7 @@
-import { paperQuery } from "@/contracts/paper";
+import { paperLetterRequest, paperQuery } from "@/contracts/paper";
 import { guarded } from "@/server/auth/guard";
 import { ofPaper } from "@/server/auth/params";
-import { paper } from "@/server/services/paper";
+import { mailPaper, paper } from "@/server/services/paper";
 
 /** A sheet of a site as a PDF. */
 export const GET = guarded("viewer", { params: ofPaper }, async ({ user, params, request }) => {
@@ -14,3 +14,7 @@ export const GET = guarded("viewer", { params: ofPaper }, async ({ user, params,
     },
   });
 });
+/** The same by mail. */
+export const POST = guarded("technician", { params: ofPaper, body: paperLetterRequest }, ({ user, params, body }) =>
+  mailPaper(user, params.siteId, params.kind, body, new Date()),
+);

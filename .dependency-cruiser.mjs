@@ -67,6 +67,7 @@ const ROOMS = {
       "react-hook-form",
       "sonner",
       "tailwind-merge",
+      "write-excel-file",
       "zod",
       "zundo",
       "zustand",

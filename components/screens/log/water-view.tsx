@@ -1,5 +1,4 @@
 "use client";
-import { Download } from "lucide-react";
 import dynamic from "next/dynamic";
 import { useMemo } from "react";
 import type { WaterLine, WaterPart } from "@/components/charts/water-chart";
@@ -10,14 +9,15 @@ import { Button } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { ChoiceField } from "@/components/kit/fields";
 import { Problem } from "@/components/kit/notice";
-import { fileStem, saveText } from "@/components/kit/save-file";
+import { fileStem } from "@/components/kit/save-file";
+import { TakenAway } from "@/components/kit/taken-away";
 import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
 import type { By } from "@/contracts/water";
 import { CAUSE_WORDS, CAUSES, type Cause } from "@/core/record/causes";
 import { waterCosts } from "@/core/record/water-costs";
 import { waterTable, type WaterPeriod } from "@/core/record/water-table";
-import { waterCsv } from "@/core/exports/water-csv";
+import { waterCsv } from "@/core/record/water-csv";
 import { showNumber } from "@/core/units/units";
 
 const WaterChart = dynamic(() => import("@/components/charts/water-chart").then((m) => m.WaterChart), { ssr: false });
@@ -128,15 +128,7 @@ export function WaterView() {
           </Button>
         )}
         {table.periods.length > 0 && (
-          <Button
-            rank="quiet"
-            icon={Download}
-            onClick={() =>
-              saveText(waterCsv(table, words), `${fileStem(draft)}-water-${month || "months"}.csv`, "text/csv")
-            }
-          >
-            CSV
-          </Button>
+          <TakenAway csv={() => waterCsv(table, words)} name={`${fileStem(draft)}-water-${month || "months"}`} />
         )}
         <h3 className="pb-2 font-semibold">
           {month === "" ? "By month, the last year" : `${monthWords(month)}, by day`}

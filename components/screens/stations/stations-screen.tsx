@@ -1,5 +1,5 @@
 "use client";
-import { ArrowDownUp, Download, NotebookPen, Plus, Trash2 } from "lucide-react";
+import { ArrowDownUp, Download, NotebookPen, Plus, Trash2, FileSpreadsheet } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { ScreenBar } from "@/components/frame/screen-bar";
@@ -12,6 +12,7 @@ import { StationsOnPaper } from "./stations-on-paper";
 import { WithInspector } from "@/components/kit/inspector";
 import { Problem } from "@/components/kit/notice";
 import { fileStem, saveText } from "@/components/kit/save-file";
+import { saveSheet } from "@/components/kit/save-sheet";
 import { check } from "@/core/check/check";
 import type { SiteFile } from "@/core/site-file/schema";
 import { stationsCsv } from "./paste";
@@ -100,6 +101,14 @@ export function StationsScreen() {
               onClick={() => saveText(stationsCsv(draft, units), `${fileStem(draft)}-stations.csv`, "text/csv")}
             >
               Save CSV
+            </Button>
+            <Button
+              rank="quiet"
+              icon={FileSpreadsheet}
+              disabled={draft.stations.length === 0}
+              onClick={() => void saveSheet(stationsCsv(draft, units), `${fileStem(draft)}-stations.xlsx`)}
+            >
+              XLSX
             </Button>
             {canEdit && (
               <>

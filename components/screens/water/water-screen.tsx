@@ -1,5 +1,4 @@
 "use client";
-import { Download } from "lucide-react";
 import dynamic from "next/dynamic";
 import Link from "next/link";
 import { useMemo } from "react";
@@ -8,15 +7,14 @@ import { useOfficeWater } from "@/components/data/use-water";
 import { isMonth, MonthStepper } from "@/components/frame/month-stepper";
 import { PageHead } from "@/components/frame/page-head";
 import { useScreenParam } from "@/components/frame/use-screen-param";
-import { Button } from "@/components/kit/button";
 import { type Conventions, ConventionsProvider, useConventions } from "@/components/kit/conventions";
 import { type Column, DataTable } from "@/components/kit/data-table";
 import { asIso } from "@/components/kit/dates";
 import { Problem } from "@/components/kit/notice";
-import { saveText } from "@/components/kit/save-file";
+import { TakenAway } from "@/components/kit/taken-away";
 import type { OfficeWater, SiteWater } from "@/contracts/water";
 import { addMonths } from "@/core/dates/wall-time";
-import { officeWaterCsv } from "@/core/exports/water-csv";
+import { officeWaterCsv } from "@/core/record/water-csv";
 import { showNumber } from "@/core/units/units";
 
 const WaterChart = dynamic(() => import("@/components/charts/water-chart").then((m) => m.WaterChart), { ssr: false });
@@ -48,17 +46,7 @@ function Water({ who }: { who: string }) {
         who={who}
         views={<MonthStepper month={to} today={today} last={today} onMonth={setTo} />}
         about={`twelve months, from ${monthName(from)}`}
-        tools={
-          water && (
-            <Button
-              rank="quiet"
-              icon={Download}
-              onClick={() => saveText(officeWaterCsv(water.sites), `water-${from}-${to}.csv`, "text/csv")}
-            >
-              CSV
-            </Button>
-          )
-        }
+        tools={water && <TakenAway csv={() => officeWaterCsv(water.sites)} name={`water-${from}-${to}`} />}
       />
       <main className="px-4 pb-8">
         {problem && <Problem>{problem}</Problem>}

@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { OfficeWater } from "@/contracts/water";
-import { officeWaterCsv } from "@/core/exports/water-csv";
+import { officeWaterCsv } from "@/core/record/water-csv";
 import { server, show } from "@/testing/page-server";
 import { WaterScreen } from "./water-screen";
 

@@ -1,5 +1,5 @@
-import type { WaterTable } from "../record/water-table.ts";
-import { csvLine } from "./csv.ts";
+import type { WaterTable } from "./water-table.ts";
+import { csvLine } from "../exports/csv.ts";
 
 /** Water of a site in some time, litres; null: nothing is known. */
 export type WaterOfSite = {

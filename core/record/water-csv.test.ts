@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import { smallSite } from "../../testing/small-site.ts";
-import { waterTable } from "../record/water-table.ts";
+import { waterTable } from "./water-table.ts";
 import { waterCsv } from "./water-csv.ts";
 
 it("water of a site goes out with the figures of its table, a line a month, what nobody knows left empty", () => {

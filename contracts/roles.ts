@@ -82,6 +82,11 @@ export const ABILITIES: readonly Ability[] = [
     ],
   },
   {
+    words: "See the calendar, and make a secret address of their own from which other calendars read it",
+    least: "viewer",
+    routes: ["GET /api/calendar", "POST /api/calendar", "DELETE /api/calendar"],
+  },
+  {
     words: "See the library and the kinds of controller",
     least: "viewer",
     routes: ["GET /api/library", "GET /api/library/csv", "GET /api/profiles"],
@@ -134,11 +139,6 @@ export const ABILITIES: readonly Ability[] = [
       "DELETE /api/sites/[siteId]/meter/[readingId]",
       "POST /api/sites/[siteId]/valve-checks",
     ],
-  },
-  {
-    words: "See the calendar, and make a secret address of their own from which other calendars read it",
-    least: "viewer",
-    routes: ["GET /api/calendar", "POST /api/calendar", "DELETE /api/calendar"],
   },
   {
     words: "Send sheets of a site by mail, in their own name",

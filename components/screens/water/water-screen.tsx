@@ -20,6 +20,8 @@ import { showNumber } from "@/core/units/units";
 const WaterChart = dynamic(() => import("@/components/charts/water-chart").then((m) => m.WaterChart), { ssr: false });
 
 const L_A_M3 = 1000;
+/** Less than this share of all is no more than what valves let through as they close. */
+const WORTH_TELLING = 0.001;
 
 /** What all sites used in twelve months, on what and against what, and which of them most. */
 export function WaterScreen({ who }: { who: string }) {
@@ -78,7 +80,7 @@ function Sums({ water }: { water: OfficeWater }) {
   return (
     <p className="mb-3" role="status">
       <strong>{quantity(litres / L_A_M3, "bulk")}</strong> at {known} of {water.sites.length} sites
-      {lost > 0 && (
+      {lost >= WORTH_TELLING * litres && lost > 0 && (
         <>
           ; <strong className="text-error">{quantity(lost / L_A_M3, "bulk")}</strong> of it leaks and breaks,{" "}
           {showNumber((100 * lost) / litres, 1)} %
@@ -154,7 +156,9 @@ function columnsIn({ unit, figure }: Conventions): Column<SiteWater>[] {
       "lost",
       `Leaks and breaks, ${u}`,
       (s) => s.lostL,
-      (s) => <span className={s.lostL ? "text-error" : ""}>{bulk(s.lostL)}</span>,
+      (s) => (
+        <span className={(s.lostL ?? 0) > WORTH_TELLING * (s.litres ?? 0) ? "text-error" : ""}>{bulk(s.lostL)}</span>
+      ),
       true,
     ),
     column(

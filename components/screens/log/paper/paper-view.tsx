@@ -34,7 +34,7 @@ export function PaperView() {
     return `/api/sites/${siteId}/paper/${paper}?${asked}`;
   };
   return (
-    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
+    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,29rem)_minmax(0,1fr)]">
       <div className="min-w-0">
         <div className="mb-3 flex flex-wrap items-end gap-3">
           <Segments

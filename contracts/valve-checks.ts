@@ -2,7 +2,7 @@ import { z } from "zod";
 import { CHECK_UNITS } from "../core/wiring/valve-check.ts";
 
 const id = z.string().min(1).max(80);
-export const checkReadings = z
+const checkReadings = z
   .array(z.strictObject({ stationId: id, value: z.number().min(0).max(1e9) }))
   .min(1, "Nothing was measured yet.")
   .max(10_000);

@@ -39,7 +39,6 @@ export type SiteWater = {
   siteId: string;
   site: string;
   client: string | null;
-  units: "us" | "metric";
   litres: number | null;
   lostL: number | null;
   estimatedL: number | null;

@@ -29,7 +29,9 @@ test("the setup sheet on paper has every line of the one on the screen; each she
   const pdf = await page.request.get(`${path}paper/setup?size=A4`);
   const said = (await pdfText(await pdf.body())).join("\n").split("\n");
   // Order, station, minutes and what it runs stand in one line there too.
-  for (const [order, number, name, minutes, runs] of lines.filter((l) => l.length >= 6))
+  const stations = lines.filter((l) => l.length >= 6);
+  expect(stations.length).toBeGreaterThan(30);
+  for (const [order, number, name, minutes, runs] of stations)
     expect(
       said.some((l) => l.startsWith(`${order} ${number} ${name} ${minutes} ${runs}`)),
       `${number} ${name}`,

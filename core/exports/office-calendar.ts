@@ -2,8 +2,8 @@ import ical, { ICalCalendarMethod } from "ical-generator";
 import { addDays } from "../dates/wall-time.ts";
 import type { CalendarEntry } from "../visits/calendar.ts";
 
-/** An id that fits any calendar program: no spaces, and none of the characters that folding would cut. */
-const uidOf = (key: string): string => `${key.replace(/[^A-Za-z0-9-]+/g, ".")}@presa`;
+/** An id that fits any calendar program, and stays another's where keys differ. */
+const uidOf = (key: string): string => `${encodeURIComponent(key)}@presa`;
 
 /**
  * What stands in the calendar of all sites as iCalendar (RFC 5545), a whole day each.

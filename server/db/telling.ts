@@ -129,19 +129,21 @@ export async function insertLetter(
     .ignore();
 }
 
-/** A sheet on its way to an address that somebody said; asked again under its key, once. */
+/** A sheet on its way to an address that somebody said; asked again under its key, once. @returns false where it was there already */
 export async function insertPaperLetter(
   { organisationId, userId }: Whose,
   key: string,
   to: string,
   { subject, body }: Letter,
   attachment: { content: Buffer; name: string },
-): Promise<void> {
+): Promise<boolean> {
   const letter = { id: randomUUID(), organisationId, userId, kind: "paper", key, subject, body };
-  await db()("letter")
+  const made: unknown[] = await db()("letter")
     .insert({ ...letter, toEmail: to, attachment: attachment.content, attachmentName: attachment.name })
     .onConflict(["user_id", "key"])
-    .ignore();
+    .ignore()
+    .returning("id");
+  return made.length > 0;
 }
 
 /** How many sheets somebody sent since then. */

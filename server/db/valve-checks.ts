@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { checkReadings, type ValveCheck } from "../../contracts/valve-checks.ts";
+import type { ValveCheck } from "../../contracts/valve-checks.ts";
 import { CHECK_UNITS } from "../../core/wiring/valve-check.ts";
 import { db } from "./connection.ts";
 
@@ -9,7 +9,8 @@ const checkRow = z.object({
   at: z.date().transform((d) => d.toISOString()),
   how: z.enum(["typed", "pasted", "gateway"]),
   unit: z.enum(CHECK_UNITS),
-  readings: checkReadings,
+  // As they were kept: what a gateway says is not held to what people may type.
+  readings: z.array(z.object({ stationId: z.string(), value: z.number() })),
   by: z.string(),
 });
 

@@ -246,7 +246,6 @@ const officeSites = z.array(
     siteId: z.string(),
     site: z.string(),
     client: z.string().nullable(),
-    units: z.enum(["us", "metric"]).nullable(),
     months: z.array(z.string()),
     litres: z.number().nullable(),
     lostL: z.number().nullable(),
@@ -262,7 +261,7 @@ export async function sitesOfOffice(
   to: string,
 ): Promise<z.infer<typeof officeSites>> {
   const { rows } = await planned(
-    `select s.id as site_id, s.name as site, c.name as client, m.facts ->> 'units' as units, m.facts -> 'budgetM3' as budget_m3,
+    `select s.id as site_id, s.name as site, c.name as client, m.facts -> 'budgetM3' as budget_m3,
        coalesce(w.months, '{}') as months, w.litres, w.lost_l, w.estimated_l, b.litres as before_l
      from site s left join site_group c on c.id = s.client_id left join site_summary m on m.site_id = s.id
        left join (select site_id, array_agg(to_char(month, 'YYYY-MM') order by month) as months, sum(litres) as litres, sum(lost_l) as lost_l, sum(estimated_l) as estimated_l

@@ -96,14 +96,16 @@ async function takeDone(gateway: GatewayRow, done: DoneMessage): Promise<void> {
   }
   if (done.outcome !== "done") return;
   const of = { organisationId: gateway.organisationId, siteId: gateway.siteId };
-  if (what.kind === "check" && order.milliamps)
+  const milliamps = Object.entries(order.milliamps ?? {});
+  // A controller without stations has measured nothing.
+  if (what.kind === "check" && milliamps.length > 0)
     await insertValveCheck(of, {
       id: order.id,
       controllerId: what.controllerId,
       at: new Date().toISOString(),
       how: "gateway",
       unit: "mA",
-      readings: Object.entries(order.milliamps).map(([stationId, value]) => ({ stationId, value })),
+      readings: milliamps.map(([stationId, value]) => ({ stationId, value })),
       by: order.askedByName,
     });
   // What the controllers are set to by an order is so in the configuration too.

@@ -21,14 +21,13 @@ import {
   totalsNow,
 } from "../db/meters.ts";
 import { lockSite } from "../db/sites.ts";
+import { mustHaveHappened } from "./not-ahead.ts";
 import { loadSite, mustBeWorkedOn, siteOf } from "./sites.ts";
 import { noteCut } from "./water.ts";
 
 const COUNTERS = [1, 2] as const;
 const LITRES = 1000;
 const DAY_MS = 86_400_000;
-/** A phone's clock may be ahead by so much, ms. */
-const AHEAD_MS = 5 * 60_000;
 
 /** Both counters of every flow sensor, as they stand; they run on whatever else is done. */
 export async function countersOf(user: SignedIn, siteId: string): Promise<CounterView[]> {
@@ -121,8 +120,7 @@ export async function enterMeterReading(
   if (!metersOf(file).some((m) => m.meterId === entry.meterId))
     throw new AppError("badRequest", "This site has no such water meter.");
   const at = new Date(1000 * Math.floor(Date.parse(entry.at) / 1000));
-  if (at.getTime() > now.getTime() + AHEAD_MS)
-    throw new AppError("badRequest", "It was read in the future. Look at date and time.");
+  mustHaveHappened(at, now);
   const of = { organisationId: user.organisationId, siteId };
   await inTransaction(async () => {
     await lockSite(user.organisationId, siteId);

@@ -17,7 +17,7 @@ import { organisationView } from "./organisation.ts";
 import { loadSite, siteOf } from "./sites.ts";
 import { waterUsed } from "./water.ts";
 
-/** The most alarms on one paper; a shorter time has fewer. */
+/** The most alarms on one paper: none is left out in silence. */
 const MOST_ALARMS = 2000;
 /** A book of a very large site takes its time, s. */
 const BUDGET_S = 60;
@@ -78,8 +78,9 @@ export async function mailPaper(
   const { title } = PAPER_WORDS[kind];
   await inTransaction(async () => {
     const letter = paperLetter(title, site, user.name, words);
-    await insertPaperLetter(user, `paper:${id}`, email, letter, { content: Buffer.from(content), name });
-    await audited(user, "mailedPaper", `${title} of ${site} to ${email}`);
+    const sheet = { content: Buffer.from(content), name };
+    if (await insertPaperLetter(user, `paper:${id}`, email, letter, sheet))
+      await audited(user, "mailedPaper", `${title} of ${site} to ${email}`);
   });
   return { to: email };
 }
@@ -101,7 +102,9 @@ async function alarmsBetween(
   to: string,
 ): Promise<NonNullable<PaperOf["alarms"]>["list"]> {
   const at = (date: string): Date => new Date(1000 * instantOf(site.timeZone, date, "00:00"));
-  const alarms = await alarmsOfTime(user.organisationId, siteId, at(from), at(addDays(to, 1)), MOST_ALARMS);
+  const alarms = await alarmsOfTime(user.organisationId, siteId, at(from), at(addDays(to, 1)), MOST_ALARMS + 1);
+  if (alarms.length > MOST_ALARMS)
+    throw new AppError("tooLarge", `More than ${MOST_ALARMS} alarms were raised in this time. Choose a shorter one.`);
   return alarms.map((a) => ({
     at: a.at,
     message: a.message,

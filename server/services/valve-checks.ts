@@ -2,11 +2,10 @@ import type { ValveCheck, ValveCheckMade } from "../../contracts/valve-checks.ts
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { insertValveCheck, valveChecksOf } from "../db/valve-checks.ts";
+import { mustHaveHappened } from "./not-ahead.ts";
 import { loadSite, mustBeWorkedOn, siteOf } from "./sites.ts";
 
 const SHOWN = 60;
-/** A phone's clock may be ahead by so much, ms. */
-const AHEAD_MS = 5 * 60_000;
 
 /** What the stations of a site's controllers drew or resisted, newest first. */
 export async function valveChecks(user: SignedIn, siteId: string): Promise<ValveCheck[]> {
@@ -28,8 +27,7 @@ export async function keepValveCheck(
     throw new AppError("badRequest", "A station that was measured is not one of this controller. Load the page again.");
   if (new Set(made.readings.map((r) => r.stationId)).size < made.readings.length)
     throw new AppError("badRequest", "A station stands twice.");
-  if (Date.parse(made.at) > now.getTime() + AHEAD_MS)
-    throw new AppError("badRequest", "It was measured in the future. Look at the clock of this device.");
+  mustHaveHappened(made.at, now);
   await insertValveCheck({ organisationId: user.organisationId, siteId }, { ...made, by: user.name });
   return valveChecksOf(siteId, SHOWN);
 }

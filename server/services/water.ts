@@ -65,13 +65,12 @@ export async function officeWater(user: SignedIn, query: OfficeWaterQuery, now: 
     from,
     to,
     months,
-    sites: sites.map(({ months: known, budgetM3, units, ...site }) => {
+    sites: sites.map(({ months: known, budgetM3, ...site }) => {
       // A month of which nothing was read is no month of the budget either.
       const budgets = known.map((m) => budgetM3?.[Number(m.slice(5)) - 1] ?? null);
       const all = budgets.length > 0 && budgets.every((b) => b !== null);
       return {
         ...site,
-        units: units ?? "metric",
         budgetM3: all ? budgets.reduce((sum: number, b) => sum + (b ?? 0), 0) : null,
       };
     }),

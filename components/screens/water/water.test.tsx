@@ -13,7 +13,6 @@ const site = (name: string, more: object = {}): OfficeWater["sites"][number] => 
   siteId: name.toLowerCase(),
   site: name,
   client: null,
-  units: "metric",
   litres: 120_000,
   lostL: 4000,
   estimatedL: 0,

@@ -5,3 +5,12 @@ import { classes } from "./classes";
 export function Table({ className, ...rest }: ComponentProps<"table">) {
   return <table className={classes("table table-sm", className)} {...rest} />;
 }
+
+/** The head of a column of buttons: nothing to be seen, words for readers. */
+export function ToolsHead() {
+  return (
+    <th>
+      <span className="sr-only">What can be done</span>
+    </th>
+  );
+}

@@ -170,6 +170,10 @@ describe("a visit", () => {
     expect(await code(enter(visit.id, [looked("nothing")]))).toBe("badRequest");
     expect(await code(enter(visit.id, [looked("clock", { at: "2026-07-16T09:00:00Z" })]))).toBe("badRequest");
     expect(await code(enter(visit.id, [], { endedAt: "2026-07-15T08:00:00Z" }))).toBe("badRequest");
+    // An instant, however its zone is written.
+    expect(await code(enter(visit.id, [], { endedAt: "2026-07-15T10:30:00+02:00" }))).toBe("badRequest");
+    await enter(visit.id, [], { endedAt: "2026-07-15T08:30:00-02:00" });
+    expect((await visitBook(maren, siteId)).visits[0]?.endedAt).toBe("2026-07-15T10:30:00.000Z");
     const theirs = { words: "x", ownerId: stranger.userId, due: null };
     expect(await code(enter(visit.id, [looked("clock", { state: "problem", todo: theirs })]))).toBe("badRequest");
     expect((await visitBook(maren, siteId)).visits[0]?.looked).toEqual([]);

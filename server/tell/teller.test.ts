@@ -268,6 +268,7 @@ describe("a sheet by mail", () => {
     const asked = ask();
     await mailPaper(maren, siteId, "walk", asked, new Date());
     await mailPaper(maren, siteId, "walk", asked, new Date());
+    expect(await db()("audit").where({ organisationId: maren.organisationId, what: "mailedPaper" })).toHaveLength(1);
     expect(await sendLetters(new Date())).toBe(1);
     expect(caught.map((c) => [c.to, c.subject])).toEqual([["client@fenner.example", "Walk list: Dell Pond"]]);
     expect(caught[0]?.text).toContain("As agreed.");

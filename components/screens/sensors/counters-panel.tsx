@@ -12,7 +12,7 @@ import { Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
-import { Table } from "@/components/kit/table";
+import { Table, ToolsHead } from "@/components/kit/table";
 import type { CounterView } from "@/contracts/meters";
 import { counterReset } from "@/contracts/meters";
 
@@ -41,11 +41,7 @@ export function CountersPanel({ nameOf }: { nameOf: (sensorId: string) => string
               <th className="text-right">{unit("bulk")}</th>
               <th>Since</th>
               <th>Why</th>
-              {canEdit && (
-                <th>
-                  <span className="sr-only">What can be done</span>
-                </th>
-              )}
+              {canEdit && <ToolsHead />}
             </tr>
           </thead>
           <tbody>

@@ -14,7 +14,7 @@ import { FileButton } from "@/components/kit/file-button";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
-import { Table } from "@/components/kit/table";
+import { Table, ToolsHead } from "@/components/kit/table";
 import { TimeField } from "@/components/kit/time-field";
 import type { MeterEntry, MeterLog } from "@/contracts/meters";
 import { instantOf, localClock, localDate } from "@/core/dates/wall-time";
@@ -87,11 +87,7 @@ function OneMeter({
                 <th className="text-right">Sensors, {unit("bulk")}</th>
                 <th className="text-right">Difference, {unit("bulk")}</th>
                 <th>Note</th>
-                {onTakeOut && (
-                  <th>
-                    <span className="sr-only">What can be done</span>
-                  </th>
-                )}
+                {onTakeOut && <ToolsHead />}
               </tr>
             </thead>
             <tbody>

@@ -5,7 +5,7 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import { Button } from "@/components/kit/button";
 import { Mark, Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
-import { Table } from "@/components/kit/table";
+import { Table, ToolsHead } from "@/components/kit/table";
 import { showNumber } from "@/core/units/units";
 import { type CheckLine, type CheckUnit, VALVE_WORDS, type ValveMeaning } from "@/core/wiring/valve-check";
 
@@ -50,11 +50,7 @@ export function CheckTable({ lines, unit }: { lines: readonly CheckLine[]; unit:
               <th className="text-right">Last time</th>
               <th>Since then</th>
               <th>Look at next</th>
-              {canEdit && (
-                <th>
-                  <span className="sr-only">What can be done</span>
-                </th>
-              )}
+              {canEdit && <ToolsHead />}
             </tr>
           </thead>
           <tbody>

@@ -10,7 +10,7 @@ import { Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 import { Scroller } from "@/components/kit/scroller";
-import { Table } from "@/components/kit/table";
+import { Table, ToolsHead } from "@/components/kit/table";
 import type { DutyRecord } from "@/contracts/visits";
 import { DUTY_KINDS, type DueDay } from "@/core/visits/duties";
 
@@ -37,11 +37,7 @@ export function DuePart({ today }: { today: string }) {
                 <th>Of</th>
                 <th>Done last</th>
                 <th>Due</th>
-                {canEdit && (
-                  <th>
-                    <span className="sr-only">What can be done</span>
-                  </th>
-                )}
+                {canEdit && <ToolsHead />}
               </tr>
             </thead>
             <tbody>

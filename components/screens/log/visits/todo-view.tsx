@@ -1,7 +1,5 @@
 "use client";
 import { useState } from "react";
-import { useForm } from "react-hook-form";
-import { usePhotos } from "@/components/data/use-photos";
 import { useTodos, useVisits } from "@/components/data/use-visits";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { useScreenParam } from "@/components/frame/use-screen-param";
@@ -16,7 +14,7 @@ import type { Todo } from "@/contracts/visits";
 import { localDate } from "@/core/dates/wall-time";
 import { DuePart } from "./due-part";
 import { PhotoLinks } from "./photo-links";
-import { type Person, PhotoPart, TodoFields, type TypedTodo } from "./todo-fields";
+import { type Person, TodoForm } from "./todo-form";
 
 type Change = ReturnType<typeof useTodos>["change"];
 
@@ -49,7 +47,18 @@ function Todos({ siteId, today }: { siteId: string; today: string }) {
   return (
     <>
       {canEdit && (
-        <NewTodo people={people} problem={make.error?.message ?? null} onMake={(todo) => make.mutateAsync(todo)} />
+        <TodoForm
+          label="Something to do"
+          people={people}
+          submit="Enter it"
+          problem={make.error?.message ?? null}
+          onEnter={(todo) =>
+            make.mutateAsync({ id: crypto.randomUUID(), subjectId: null, ...todo }).then(
+              () => true,
+              () => false,
+            )
+          }
+        />
       )}
       {open.length === 0 && <p className="my-3">Nothing is to do here.</p>}
       <ul aria-label="To do" className="my-3">
@@ -76,59 +85,6 @@ function Todos({ siteId, today }: { siteId: string; today: string }) {
         </details>
       )}
     </>
-  );
-}
-
-function NewTodo({
-  people,
-  problem,
-  onMake,
-}: {
-  people: readonly Person[];
-  problem: string | null;
-  onMake: (todo: Parameters<ReturnType<typeof useTodos>["make"]["mutateAsync"]>[0]) => Promise<unknown>;
-}) {
-  const { siteId } = useWorkspace("siteId");
-  const { photos, sending, wrong, take, clear } = usePhotos(siteId);
-  const { control, register, handleSubmit, setError, reset, formState } = useForm<TypedTodo>({
-    defaultValues: { words: "", ownerId: "", due: undefined },
-  });
-  const enter = async ({ words, ownerId, due }: TypedTodo): Promise<void> => {
-    if (words.trim() === "") return setError("words", { message: "Say what is to do." });
-    const photoIds = photos.map((p) => p.id);
-    await onMake({
-      id: crypto.randomUUID(),
-      words,
-      ownerId: ownerId || null,
-      due: due ?? null,
-      subjectId: null,
-      photoIds,
-    });
-    clear();
-    reset();
-  };
-  return (
-    <form
-      aria-label="Something to do"
-      // A refusal is told below; the form keeps what was typed.
-      onSubmit={handleSubmit((v) => enter(v).catch(() => {}))}
-      noValidate
-      className="grid gap-x-3 gap-y-2 sm:grid-cols-4 sm:items-end"
-    >
-      <TodoFields
-        control={control}
-        register={register}
-        people={people}
-        wrong={formState.errors.words?.message ?? null}
-      />
-      <div className="col-span-full flex flex-wrap items-center gap-2">
-        <Button type="submit" rank="main" disabled={sending || formState.isSubmitting}>
-          Enter it
-        </Button>
-        <PhotoPart photos={photos} sending={sending} take={take} />
-      </div>
-      {(wrong ?? problem) && <Problem className="col-span-full">{wrong ?? problem}</Problem>}
-    </form>
   );
 }
 

@@ -1,6 +1,5 @@
 "use client";
 import { useState } from "react";
-import { useForm } from "react-hook-form";
 import { usePhotos } from "@/components/data/use-photos";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { Button } from "@/components/kit/button";
@@ -12,7 +11,7 @@ import type { VisitEntry, VisitLook } from "@/contracts/visits";
 import type { ChecklistLine, Looked } from "@/core/visits/checklists";
 import { DUTY_KINDS, type DutySubject } from "@/core/visits/duties";
 import { PhotoLinks } from "./photo-links";
-import { type Person, PhotoPart, TodoFields, type TypedTodo } from "./todo-fields";
+import { type Person, PhotoPart, TodoForm } from "./todo-form";
 
 /** What is entered of a line; the rest is the visit's. */
 export type Entered = Omit<VisitEntry, "id" | "lineId" | "at">;
@@ -77,7 +76,13 @@ export function VisitLine({
         </Button>
       )}
       {opened === "problem" && (
-        <ProblemForm line={line} people={people} onEnter={enter} onLeave={() => setOpened(null)} />
+        <TodoForm
+          label={`Not in order: ${line.words}`}
+          people={people}
+          submit="Note it"
+          onEnter={({ photoIds, ...todo }) => enter({ ...NOTHING, state: "problem", note: todo.words, photoIds, todo })}
+          onLeave={() => setOpened(null)}
+        />
       )}
       {opened === "done" && <DoneForm subjects={subjects} onEnter={enter} onLeave={() => setOpened(null)} />}
       {opened === "note" && look && <NoteForm look={look} onEnter={enter} onLeave={() => setOpened(null)} />}
@@ -86,56 +91,6 @@ export function VisitLine({
 }
 
 type FormProps = { onEnter: (entered: Entered) => Promise<boolean>; onLeave: () => void };
-
-/** What is not in order becomes something to do, with who and by when. */
-function ProblemForm({
-  line,
-  people,
-  onEnter,
-  onLeave,
-}: FormProps & { line: ChecklistLine; people: readonly Person[] }) {
-  const { siteId } = useWorkspace("siteId");
-  const { photos, sending, wrong, take } = usePhotos(siteId);
-  const { control, register, handleSubmit, setError, formState } = useForm<TypedTodo>({
-    defaultValues: { words: "", ownerId: "", due: undefined },
-  });
-  const enter = async ({ words, ownerId, due }: TypedTodo): Promise<void> => {
-    if (words.trim() === "") return setError("words", { message: "Say what is to do." });
-    const photoIds = photos.map((p) => p.id);
-    await onEnter({
-      ...NOTHING,
-      state: "problem",
-      note: words.trim(),
-      photoIds,
-      todo: { words, ownerId: ownerId || null, due: due ?? null },
-    });
-  };
-  return (
-    <form
-      aria-label={`Not in order: ${line.words}`}
-      onSubmit={handleSubmit(enter)}
-      noValidate
-      className="mt-2 grid gap-x-3 gap-y-2 sm:grid-cols-4 sm:items-end"
-    >
-      <TodoFields
-        control={control}
-        register={register}
-        people={people}
-        wrong={formState.errors.words?.message ?? null}
-      />
-      <div className="col-span-full flex flex-wrap items-center gap-2">
-        <Button type="submit" rank="main" disabled={sending || formState.isSubmitting}>
-          Note it
-        </Button>
-        <PhotoPart photos={photos} sending={sending} take={take} />
-        <Button rank="quiet" onClick={onLeave}>
-          Leave it
-        </Button>
-      </div>
-      {wrong && <Problem className="col-span-full">{wrong}</Problem>}
-    </form>
-  );
-}
 
 /** Of which it was done. */
 function DoneForm({ subjects, onEnter, onLeave }: FormProps & { subjects: readonly DutySubject[] }) {

@@ -1,6 +1,6 @@
 "use client";
 import { Camera } from "lucide-react";
-import { useId } from "react";
+import { useId, useRef } from "react";
 import { Controller, useForm } from "react-hook-form";
 import { usePhotos } from "@/components/data/use-photos";
 import { useWorkspace } from "@/components/draft/site-draft";
@@ -12,7 +12,8 @@ import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
 
 export type Person = { id: string; name: string };
-export type EnteredTodo = { words: string; ownerId: string | null; due: string | null; photoIds: string[] };
+/** @property id of this one intention: sent again after a lost answer, it is entered once */
+export type EnteredTodo = { id: string; words: string; ownerId: string | null; due: string | null; photoIds: string[] };
 /** As it is typed; nobody's where `ownerId` is empty. */
 type TypedTodo = { words: string; ownerId: string; due: string | undefined };
 
@@ -40,10 +41,14 @@ export function TodoForm({
   const { control, register, handleSubmit, setError, reset, formState } = useForm<TypedTodo>({
     defaultValues: { words: "", ownerId: "", due: undefined },
   });
+  const intention = useRef<string>(undefined);
   const enter = async ({ words, ownerId, due }: TypedTodo): Promise<void> => {
     if (words.trim() === "") return setError("words", { message: "Say what is to do." });
     const photoIds = photos.map((p) => p.id);
-    if (!(await onEnter({ words: words.trim(), ownerId: ownerId || null, due: due ?? null, photoIds }))) return;
+    intention.current ??= crypto.randomUUID();
+    const todo = { id: intention.current, words: words.trim(), ownerId: ownerId || null, due: due ?? null, photoIds };
+    if (!(await onEnter(todo))) return;
+    intention.current = undefined;
     clear();
     reset();
   };

@@ -53,7 +53,7 @@ function Todos({ siteId, today }: { siteId: string; today: string }) {
           submit="Enter it"
           problem={make.error?.message ?? null}
           onEnter={(todo) =>
-            make.mutateAsync({ id: crypto.randomUUID(), subjectId: null, ...todo }).then(
+            make.mutateAsync({ subjectId: null, ...todo }).then(
               () => true,
               () => false,
             )

@@ -14,7 +14,7 @@ import { PhotoLinks } from "./photo-links";
 import { type Person, PhotoPart, TodoForm } from "./todo-form";
 
 /** What is entered of a line; the rest is the visit's. */
-export type Entered = Omit<VisitEntry, "id" | "lineId" | "at">;
+export type Entered = Omit<VisitEntry, "id" | "lineId" | "at"> & { id?: string };
 const NOTHING: Entered = { state: "ok", note: "", photoIds: [], doneOf: [], todo: null };
 
 /** A line of a checklist: one press where it is in order; what is not asks for what is to do. @param subjects of what its duty is, where it has one */
@@ -80,7 +80,9 @@ export function VisitLine({
           label={`Not in order: ${line.words}`}
           people={people}
           submit="Note it"
-          onEnter={({ photoIds, ...todo }) => enter({ ...NOTHING, state: "problem", note: todo.words, photoIds, todo })}
+          onEnter={({ id, photoIds, ...todo }) =>
+            enter({ ...NOTHING, id, state: "problem", note: todo.words, photoIds, todo })
+          }
           onLeave={() => setOpened(null)}
         />
       )}

@@ -193,6 +193,9 @@ describe("what is to do and due", () => {
     refusal = null;
     await user.click(within(form).getByRole("button", { name: "Enter it" }));
     await waitFor(() => expect(last("POST")).toMatchObject({ words: "Flush the end", ownerId: null, due: null }));
+    // The same intention: had the first one come through after all, it were there once.
+    const ids = sent.flatMap((s) => (s.method === "POST" ? (s.body as { id: string }).id : []));
+    expect([ids.length, new Set(ids).size]).toEqual([2, 1]);
     await waitFor(() => expect(within(form).getByLabelText("What is to do")).toHaveValue(""));
   });
   it("of what is due anew is noted with its day; what the settings tell leads there", async () => {

@@ -64,8 +64,10 @@ test("an alarm that nobody acknowledges is escalated into the mail catcher, once
 
 test("a new alarm is told on whatever page is open, with a way to it", async ({ page }) => {
   await signIn(page, TECHNICIAN);
-  // The page knows what stands open before there is news.
-  const looked = page.waitForResponse((r) => r.url().includes("/api/alarms?state=open"));
+  // The page knows what stands open before there is news; what the page before it was still asking is not that.
+  const looked = page.waitForResponse(
+    (r) => r.url().includes("/api/alarms?state=open") && r.frame().url().endsWith("/library"),
+  );
   await page.goto("/library");
   await looked;
   const message = `Seen anywhere ${Date.now()}`;

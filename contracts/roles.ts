@@ -37,6 +37,7 @@ export const ABILITIES: readonly Ability[] = [
       "GET /api/sites/[siteId]/meter",
       "GET /api/sites/[siteId]/visits",
       "GET /api/sites/[siteId]/todos",
+      "GET /api/sites/[siteId]/along",
       "GET /api/sites/[siteId]/due",
       "GET /api/sites/[siteId]/valve-checks",
       "GET /api/organisation/visits",
@@ -155,6 +156,15 @@ export const ABILITIES: readonly Ability[] = [
       "PATCH /api/sites/[siteId]/todos/[todoId]",
       "POST /api/sites/[siteId]/due",
       "DELETE /api/sites/[siteId]/due/[doneId]",
+    ],
+  },
+  {
+    words: "Walk, visit, prove and answer alarms in the field, also without a connection, with photographs",
+    least: "technician",
+    routes: [
+      "POST /api/sites/[siteId]/entries",
+      "GET /api/sites/[siteId]/files/[fileId]/pieces",
+      "POST /api/sites/[siteId]/files/[fileId]/pieces",
     ],
   },
   {

@@ -12,6 +12,7 @@ export const HAPPENED = [
   "deed",
   "learning",
   "visit",
+  "walk",
   "todo",
   "due",
   "meter",
@@ -29,7 +30,7 @@ export const TIMELINE_HEADS = {
   holds: ["hold"],
   learning: ["learning"],
   proofs: ["proof"],
-  visits: ["visit", "todo", "due"],
+  visits: ["visit", "walk", "todo", "due"],
   meters: ["meter", "counter"],
   wire: ["wire"],
 } as const satisfies Record<string, readonly string[]>;
@@ -93,6 +94,15 @@ export const TOLD_BY = {
   }),
   learning: z.object({ ref, who, state: z.string(), how: HOWS, results: z.number() }),
   visit: z.object({ ref, who, name: z.string(), note: z.string(), open: z.boolean() }),
+  walk: z.object({
+    ref,
+    who,
+    stations: z.number(),
+    fine: z.number(),
+    problems: z.number(),
+    note: z.string(),
+    open: z.boolean(),
+  }),
   todo: z.object({ ref, who, words: z.string(), doneBy: z.string().nullable(), doneWords: z.string().nullable() }),
   due: z.object({
     ref,

@@ -115,6 +115,11 @@ const bodies: Record<string, string> = {
   "POST /api/sites/[siteId]/visits/[visitId]": JSON.stringify({ entries: [] }),
   "POST /api/sites/[siteId]/todos": JSON.stringify({ id: NO_ONE, words: "Lid of box 4" }),
   "PATCH /api/sites/[siteId]/todos/[todoId]": JSON.stringify({ version: 1, done: { words: "" } }),
+  "POST /api/sites/[siteId]/entries": JSON.stringify({
+    id: NO_ONE,
+    at: "2026-07-14T10:00:00Z",
+    what: { kind: "walkBegin", walkId: NO_ONE, stationIds: ["a"] },
+  }),
   "POST /api/sites/[siteId]/valve-checks": JSON.stringify({
     id: NO_ONE,
     controllerId: "a",

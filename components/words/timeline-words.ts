@@ -67,6 +67,15 @@ const LINES: { [S in Happened]: (told: ToldBy[S], about: About) => Line } = {
     words: joined(open ? "still on" : null, note),
     place: `log?view=visits&at=${ref}`,
   }),
+  walk: ({ ref, who, stations, fine, problems, note, open }) => ({
+    title: `Walk, ${who}`,
+    words: joined(
+      open ? "still on" : null,
+      `${many(fine + problems, "station")} of ${stations} looked at, ${many(problems, "problem")}`,
+      note,
+    ),
+    place: `log?view=visits&at=${ref}`,
+  }),
   todo: ({ ref, who, words, doneBy, doneWords }) => ({
     title: `To do: ${words}`,
     words: doneBy ? joined(`done by ${doneBy}`, doneWords) : `entered by ${who}`,

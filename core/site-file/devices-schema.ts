@@ -49,27 +49,30 @@ export const pipeSchema = z.strictObject({
   minorLossK: z.number().min(0).max(10_000).optional(),
 });
 
+/** What a flow sensor gives, and its constant. */
+export const outputSchema = z.discriminatedUnion("type", [
+  z.strictObject({
+    type: z.literal("frequency"),
+    kGpm: z.number().gt(0).max(100_000),
+    offsetHz: z.number().min(-1000).max(1000),
+    insideDiameterMm: diameterMm.optional(),
+    referenceDiameterMm: diameterMm.optional(),
+    /** The unit in which the data sheet gives K; the file keeps US gal/min. */
+    sheetUnit: z.enum(["gpm", "lpm"]).optional(),
+  }),
+  z.strictObject({
+    type: z.literal("pulse"),
+    litresPerPulse: z.number().gt(0).max(1_000_000),
+    /** How the data sheet says it: volume a pulse, or pulses a volume when `sheetReciprocal`. The file keeps litres. */
+    sheetUnit: z.enum(["gal", "L", "m3", "ft3"]).optional(),
+    sheetReciprocal: z.boolean().optional(),
+  }),
+]);
+
 const flowSensorSchema = z.strictObject({
   ...common,
   kind: z.literal("flowSensor"),
-  output: z.discriminatedUnion("type", [
-    z.strictObject({
-      type: z.literal("frequency"),
-      kGpm: z.number().gt(0).max(100_000),
-      offsetHz: z.number().min(-1000).max(1000),
-      insideDiameterMm: diameterMm.optional(),
-      referenceDiameterMm: diameterMm.optional(),
-      /** The unit in which the data sheet gives K; the file keeps US gal/min. */
-      sheetUnit: z.enum(["gpm", "lpm"]).optional(),
-    }),
-    z.strictObject({
-      type: z.literal("pulse"),
-      litresPerPulse: z.number().gt(0).max(1_000_000),
-      /** How the data sheet says it: volume a pulse, or pulses a volume when `sheetReciprocal`. The file keeps litres. */
-      sheetUnit: z.enum(["gal", "L", "m3", "ft3"]).optional(),
-      sheetReciprocal: z.boolean().optional(),
-    }),
-  ]),
+  output: outputSchema,
   provings: z
     .array(
       z.strictObject({

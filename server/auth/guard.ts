@@ -4,7 +4,7 @@ import type { Role } from "../../contracts/people.ts";
 import { log } from "../log.ts";
 import { noteRequest } from "../metrics.ts";
 import { noteLine, takeTurn } from "./turns.ts";
-import { asUser, type InSession, type SignedIn, signedIn } from "./session.ts";
+import { asUser, type InSession, sessionWasEnded, type SignedIn, signedIn } from "./session.ts";
 
 const RANK: Record<Role, number> = { viewer: 0, technician: 1, manager: 2 };
 /** Largest request body, bytes: a 10,000-station site file fits, a 20 MB file does not. */
@@ -36,7 +36,7 @@ export function guarded<P = undefined, B = undefined>(
       sameOrigin(request);
       const user = await signedIn();
       if (user) noteLine(request, user.organisationId);
-      if (!user) throw new AppError("notSignedIn", "Sign in first.");
+      if (!user) throw new AppError("notSignedIn", "Sign in first.", { ended: await sessionWasEnded() });
       if (RANK[user.role] < RANK[least])
         throw new AppError("notAllowed", `Your role (${user.role}) may look but not do this. Ask a ${least}.`);
       who.user = user;

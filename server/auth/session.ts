@@ -16,6 +16,7 @@ import {
   type UserRow,
   userByEmail,
   userOfSession,
+  wasEnded,
 } from "../db/users.ts";
 import { log } from "../log.ts";
 import { isUuid } from "../uuid.ts";
@@ -180,6 +181,12 @@ export async function signedIn(): Promise<InSession | null> {
   if (!user || !sessionId) return null;
   noteSeen(sessionId);
   return known(user, sessionId);
+}
+
+/** Whether the session of this request was ended, here or from elsewhere, and has not just run out: what a phone holds of it is forgotten then. */
+export async function sessionWasEnded(): Promise<boolean> {
+  const sessionId = await sessionIdNow();
+  return sessionId !== undefined && isUuid(sessionId) && wasEnded(sessionId);
 }
 
 /** What is asked in a person's name: it sees what they may see and nothing else. */

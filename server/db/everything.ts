@@ -15,6 +15,7 @@ const PASSING = new Set([
   "water_due",
   "calendar_address",
   "happening",
+  "arriving_file",
 ]);
 const AT_ONCE = 500;
 /** Rows that hold pictures and papers, of up to 16 MB each. */

@@ -1,8 +1,8 @@
 import { AppError } from "../app-error.ts";
 import { db, inTransaction } from "./connection.ts";
 
-/** Keys are kept so long: a request is not sent again after that. */
-const KEPT = "2 days";
+/** Keys are kept so long: a request is not sent again after that. A phone may lie in a drawer for weeks before it asks whether an answer was lost. */
+const KEPT = "90 days";
 
 /**
  * Does what was asked under a key once: asked again, at the same time or later, it waits for the first and answers alike. Without a key it is done each time.

@@ -55,6 +55,10 @@ const FOUND: Record<Happened, string> = {
       from learning_run l left join app_user u on u.id = l.asked_by where l.site_id = :siteId and l.id = any(cast(:refs as uuid[]))`,
   visit: `select v.id::text as ref, v.by_name as who, v.name, v.note, v.ended_at is null as open from visit v
       where v.site_id = :siteId and v.id = any(cast(:refs as uuid[]))`,
+  walk: `select w.id::text as ref, w.by_name as who, w.note, w.ended_at is null as open, cardinality(w.station_ids) as stations,
+      n.fine, n.problems from walk w, lateral (select count(*) filter (where state = 'fine')::int as fine, count(*) filter (where state = 'problem')::int as problems
+        from (select distinct on (station_id) state from walk_entry e where e.walk_id = w.id order by station_id, at desc, made_at desc) newest) n
+      where w.site_id = :siteId and w.id = any(cast(:refs as uuid[]))`,
   todo: `select t.id::text as ref, t.made_by as who, t.words, t.done_by, t.done_words from todo t where t.site_id = :siteId and t.id = any(cast(:refs as uuid[]))`,
   due: `select d.id::text as ref, d.by_name as who, d.duty, d.subject_id, d.on_day::text as on, d.words from duty_done d
       where d.site_id = :siteId and d.id = any(cast(:refs as uuid[]))`,

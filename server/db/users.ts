@@ -54,6 +54,12 @@ export async function userOfSession(sessionId: string): Promise<UserRow | null> 
   return row ? userRow.parse(row) : null;
 }
 
+/** Whether a session was ended; one that never was, or only ran out, was not. */
+export async function wasEnded(sessionId: string): Promise<boolean> {
+  const { rows } = await asAnyone(() => db().raw("select session_was_ended(?) as ended", [sessionId]));
+  return z.object({ ended: z.boolean() }).parse(rows[0]).ended;
+}
+
 export async function endSession(sessionId: string): Promise<void> {
   await asOperator(() => db()("session").where({ id: sessionId }).whereNull("endedAt").update({ endedAt: new Date() }));
 }

@@ -9,7 +9,7 @@ import {
   rollUpEvents,
   rollUpReadings,
 } from "../db/keeping.ts";
-import { dropUnnamed } from "../db/kept-files.ts";
+import { dropArriving, dropUnnamed } from "../db/kept-files.ts";
 import { ensureMonths } from "../db/months.ts";
 import { noteUnreadDays } from "../db/water.ts";
 import { log } from "../log.ts";
@@ -117,5 +117,6 @@ async function letGo({ id, ...keeps }: OrganisationRow, now: Date, oneMs: number
   await dayByDay("field_instant", keeps.readingsDays, rollUpReadings);
   await dayByDay("site_event", keeps.eventsDays, rollUpEvents);
   await dropUnnamed(id, before(UNNAMED_DAYS));
+  await dropArriving(id, before(UNNAMED_DAYS));
   if (keeps.photosDays !== null) await dropPhotos(id, before(keeps.photosDays));
 }

@@ -55,6 +55,13 @@ export async function alarmsChanged(organisationId: string): Promise<void> {
   await tell(`alarms_${organisationId}`, { type: "alarms" });
 }
 
+/** An alarm of a site as it stands. */
+export async function alarmNow(user: SignedIn, siteId: string, alarmId: string): Promise<Alarm> {
+  const alarm = isUuid(alarmId) && isUuid(siteId) ? await alarmById(user.organisationId, siteId, alarmId) : null;
+  if (!alarm) throw new AppError("notFound", "There is no such alarm on this site.");
+  return alarm;
+}
+
 /**
  * What a person does about an alarm; each leaves an entry that nobody deletes. Clearing needs a cause and frees what the alarm had locked, unless another open alarm still holds
  * it; a station that was repaired is marked so: what was learned of it before is stale. Opening it again locks again what it had locked.
@@ -69,8 +76,7 @@ export async function actOnAlarm(
   const done = await inTransaction(async () => {
     // The site's row first, here as everywhere: two who act on one site come one after the other.
     if (isUuid(siteId)) await lockSite(user.organisationId, siteId);
-    const alarm = isUuid(alarmId) && isUuid(siteId) ? await alarmById(user.organisationId, siteId, alarmId) : null;
-    if (!alarm) throw new AppError("notFound", "There is no such alarm on this site.");
+    const alarm = await alarmNow(user, siteId, alarmId);
     mustBeOpenFor(alarm, act.action);
     const site = await carryOut(user, alarm, act, await loadSite(user, siteId));
     return { alarm: (await alarmById(user.organisationId, siteId, alarm.id)) as Alarm, site };

@@ -1,7 +1,17 @@
-import { type FileType, type KeptFile, MOST_BYTES } from "../../contracts/kept-files.ts";
+import { type Arrived, type FileType, type KeptFile, MOST_BYTES } from "../../contracts/kept-files.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
-import { bytesKept, fileOf, insertFile, typeOf } from "../db/kept-files.ts";
+import { inTransaction } from "../db/connection.ts";
+import {
+  addPiece,
+  arrivedOf,
+  bytesArriving,
+  bytesKept,
+  fileOf,
+  insertFile,
+  takeArrived,
+  typeOf,
+} from "../db/kept-files.ts";
 import { Fair } from "../fair.ts";
 import { mustBeWorkedOn, siteOf } from "./sites.ts";
 
@@ -38,21 +48,65 @@ export async function keepFile(
   mustBeWorkedOn(await siteOf(user, siteId));
   const leave = await turns.enter(user.organisationId);
   try {
-    const content = await read();
-    if (content.length === 0) throw new AppError("badRequest", "The file is empty. Choose another.");
-    if ((await bytesKept(user.organisationId)) + content.length > MOST_KEPT)
+    return await keepContent(user, { siteId, fileId }, await read());
+  } finally {
+    leave();
+  }
+}
+
+async function keepContent(user: SignedIn, { siteId, fileId }: Asked, content: Buffer): Promise<KeptFile> {
+  if (content.length === 0) throw new AppError("badRequest", "The file is empty. Choose another.");
+  if ((await bytesKept(user.organisationId)) + content.length > MOST_KEPT)
+    throw new AppError(
+      "tooLarge",
+      `Your organisation keeps ${MOST_KEPT / 1024 / MB} GB of files already, which is all there is room for. Nothing was kept.`,
+    );
+  const type = typeByContent(content);
+  const { organisationId, name: keptBy } = user;
+  if (!(await insertFile({ id: fileId, organisationId, siteId, type, content, keptBy }))) {
+    const there = await typeOf(siteId, fileId);
+    if (there?.size !== content.length)
+      throw new AppError("conflict", "Another file was kept under this id. Choose the file once more.");
+  }
+  return { id: fileId, type, size: content.length };
+}
+
+/** What may lie here of files that are not whole yet, bytes of one organisation. */
+const MOST_ARRIVING = 512 * MB;
+
+/** How much of a file is here: where it broke off it goes on. */
+export async function arrived(user: SignedIn, { siteId, fileId }: Asked): Promise<Arrived> {
+  await siteOf(user, siteId);
+  const kept = await typeOf(siteId, fileId);
+  return kept ? { has: kept.size, whole: true } : { has: (await arrivedOf(siteId, fileId)) ?? 0, whole: false };
+}
+
+/** Takes in a piece of a file, and keeps the file once it is whole. A piece that does not follow what is here is left: the answer says where to go on. */
+export async function takePiece(
+  user: SignedIn,
+  { siteId, fileId }: Asked,
+  read: () => Promise<{ from: number; of: number; piece: Buffer }>,
+): Promise<Arrived> {
+  mustBeWorkedOn(await siteOf(user, siteId));
+  const leave = await turns.enter(user.organisationId);
+  try {
+    const { from, of, piece } = await read();
+    if ((await bytesArriving(user.organisationId)) + piece.length > MOST_ARRIVING)
       throw new AppError(
         "tooLarge",
-        `Your organisation keeps ${MOST_KEPT / 1024 / MB} GB of files already, which is all there is room for. Nothing was kept.`,
+        "Too many files of your organisation have begun to come and never ended. Send this one tomorrow.",
       );
-    const type = typeByContent(content);
-    const { organisationId, name: keptBy } = user;
-    if (!(await insertFile({ id: fileId, organisationId, siteId, type, content, keptBy }))) {
-      const there = await typeOf(siteId, fileId);
-      if (there?.size !== content.length)
-        throw new AppError("conflict", "Another file was kept under this id. Choose the file once more.");
-    }
-    return { id: fileId, type, size: content.length };
+    if (piece.length === 0 || from + piece.length > of)
+      throw new AppError("badRequest", "This piece does not fit into its file. Choose the file once more.");
+    return await inTransaction(async () => {
+      const { organisationId } = user;
+      if (!(await typeOf(siteId, fileId))) {
+        await addPiece({ id: fileId, organisationId, siteId, ofBytes: of }, from, piece);
+        const content = await takeArrived(siteId, fileId, of);
+        if (content) await keepContent(user, { siteId, fileId }, content);
+      }
+      return arrived(user, { siteId, fileId });
+    });
   } finally {
     leave();
   }

@@ -1,3 +1,4 @@
+import type { Met } from "../../contracts/entries.ts";
 import type { Todo, TodoChange, TodoMade } from "../../contracts/visits.ts";
 import { AppError } from "../app-error.ts";
 import type { SignedIn } from "../auth/session.ts";
@@ -53,7 +54,10 @@ export async function changeTodo(
     throw new AppError(
       "conflict",
       `This has changed meanwhile: ${there.words}${there.doneBy ? `, done by ${there.doneBy}` : ""}. Look at it and say again; nothing was changed.`,
-      { version: there.version },
+      {
+        version: there.version,
+        met: { why: "todo", version: there.version, words: there.words, doneBy: there.doneBy } satisfies Met,
+      },
     );
   }
   return siteTodos(user, siteId);

@@ -8,9 +8,10 @@ const TESTS = "\\.test\\.tsx?$";
 const ROOMS = {
   core: { rooms: [], packages: ["zod", "temporal-polyfill", "epanet-js", "papaparse", "ical-generator"] },
   contracts: { rooms: ["core"], packages: ["zod"] },
+  messages: { rooms: ["contracts", "core"], packages: [] },
   paper: {
-    rooms: ["contracts", "core"],
-    packages: ["@react-pdf/renderer", "elkjs", "react"],
+    rooms: ["contracts", "core", "messages"],
+    packages: ["@react-pdf/renderer", "elkjs", "react", "use-intl"],
     node: true,
   },
   server: {
@@ -35,12 +36,12 @@ const ROOMS = {
     ],
     node: true,
   },
-  workers: { rooms: ["core"], packages: ["comlink", "elkjs", "pdfjs-dist"] },
+  workers: { rooms: ["core"], packages: ["comlink", "elkjs", "pdfjs-dist", "serwist"] },
   cli: { rooms: ["core"], packages: ["zod"], node: true },
   gateway: { rooms: ["core"], packages: ["aedes", "mqtt", "zod"], node: true },
   catcher: { rooms: ["core"], packages: ["mailparser", "smtp-server"], node: true },
   components: {
-    rooms: ["contracts", "core"],
+    rooms: ["contracts", "core", "messages"],
     packages: [
       "@dnd-kit/core",
       "@dnd-kit/sortable",
@@ -55,9 +56,11 @@ const ROOMS = {
       "comlink",
       "date-fns",
       "elkjs",
+      "idb",
       "immer",
       "lucide-react",
       "next",
+      "next-intl",
       "papaparse",
       "pdfjs-dist",
       "react",
@@ -89,7 +92,7 @@ const roomRules = Object.entries(ROOMS).flatMap(([room, { rooms, packages, node 
       severity: "error",
       from: { path: `^${room}/`, pathNot: TESTS },
       to: {
-        path: "^(app|components|contracts|core|paper|server|workers|cli|gateway|catcher|testing|tools|e2e)/",
+        path: "^(app|components|contracts|core|messages|paper|server|workers|cli|gateway|catcher|testing|tools|e2e)/",
         // A worker's file is named where it is started, and its calls are typed: nothing of it runs here.
         pathNot: room === "components" ? [...allowed, "^workers/[a-z-]+\\.worker\\.ts$"] : allowed,
       },
@@ -159,7 +162,7 @@ export default {
       name: "nothing-imports-tests",
       severity: "error",
       comment: "what ships never needs a test's help",
-      from: { path: "^(app|components|contracts|core|server|workers|cli|gateway)/", pathNot: TESTS },
+      from: { path: "^(app|components|contracts|core|messages|paper|server|workers|cli|gateway)/", pathNot: TESTS },
       to: { path: "(^testing/|^e2e/|\\.test\\.tsx?$)" },
     },
   ],

@@ -26,4 +26,8 @@ export function proxy(request: NextRequest): NextResponse {
 }
 
 /** Pages: what is no page has a policy that never changes (next.config.ts). */
-export const config = { matcher: ["/((?!_next/static|_next/image|favicon.ico|api/|healthz|readyz|metrics).*)"] };
+export const config = {
+  matcher: [
+    "/((?!_next/static|_next/image|favicon.ico|icons/|service-worker.js|manifest.webmanifest|api/|healthz|readyz|metrics).*)",
+  ],
+};

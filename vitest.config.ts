@@ -13,6 +13,7 @@ export default defineConfig({
           include: [
             "core/**/*.test.ts",
             "contracts/**/*.test.ts",
+            "messages/**/*.test.ts",
             "gateway/**/*.test.ts",
             "cli/**/*.test.ts",
             "components/**/*.test.ts",

@@ -68,6 +68,7 @@ export const joinRequest = z.strictObject({ name: personName.optional(), passwor
 
 /** One's own account. */
 export type AccountView = {
+  id: string;
   name: string;
   email: string;
   role: Role;

@@ -1,48 +1,29 @@
 "use client";
-import { Footprints, House, Play, Siren, Timer } from "lucide-react";
-import Link from "next/link";
-import { usePathname, useSearchParams } from "next/navigation";
+import { Droplets, Footprints, ListChecks, type LucideIcon, Siren, Timer } from "lucide-react";
 import { useWorkspace } from "@/components/draft/site-draft";
-import { classes } from "@/components/kit/classes";
 
-/** On a phone, below everything: the jobs in the field, each within reach of one thumb. */
+const JOBS: readonly (readonly [job: string, name: string, icon: LucideIcon])[] = [
+  ["site", "Site", Droplets],
+  ["walk", "Walk", Footprints],
+  ["learn", "Learn, prove", Timer],
+  ["alarms", "Alarms", Siren],
+  ["visit", "Visit", ListChecks],
+];
+
+/** On a phone, below the office's pages: the way into the field, each job within reach of one thumb. */
 export function ThumbBar() {
   const { siteId } = useWorkspace("siteId");
-  const path = usePathname();
-  const view = useSearchParams().get("view");
-  const at = (screen: string): string => `/sites/${siteId}/${screen}`;
-  const jobs = [
-    { name: "Site", icon: House, href: at("findings"), here: path === at("findings") },
-    { name: "Walk", icon: Footprints, href: at("stations"), here: path === at("stations") },
-    {
-      name: "Learn, prove",
-      icon: Timer,
-      href: `${at("learn")}?view=field`,
-      here: path === at("learn") && view === "field",
-    },
-    { name: "Alarms", icon: Siren, href: at("log"), here: path === at("log") && view !== "visits" },
-    {
-      name: "Run",
-      icon: Play,
-      href: `${at("controllers")}?view=run`,
-      here: path === at("controllers") && view === "run",
-    },
-  ];
   return (
     <nav
       aria-label="Jobs in the field"
       className="no-print dock z-30 border-t border-base-content bg-base-200 text-xs sm:hidden"
     >
-      {jobs.map(({ name, icon: Icon, href, here }) => (
-        <Link
-          key={name}
-          href={href}
-          aria-current={here ? "page" : undefined}
-          className={classes("min-h-12", here && "bg-base-content text-base-100 font-semibold")}
-        >
+      {JOBS.map(([job, name, Icon]) => (
+        // A page of its own, that the phone keeps: the office's router does not lead to it.
+        <a key={job} href={`/field?site=${siteId}&job=${job}`} className="min-h-12">
           <Icon className="size-5" aria-hidden />
           {name}
-        </Link>
+        </a>
       ))}
     </nav>
   );

@@ -15,7 +15,7 @@ afterEach(() => vi.unstubAllGlobals());
 describe("signing in", () => {
   it("tells what is missing at its field, and what the server says, without losing what was typed", async () => {
     const sent = server(() => refused(401, "signIn", "E-mail or password is wrong."));
-    const user = show(<SignIn />);
+    const user = show(<SignIn to="/" />);
     await user.type(screen.getByLabelText("E-mail"), "ada");
     await user.click(screen.getByRole("button", { name: "Sign in" }));
     expect(await screen.findByText(/Write the whole address/)).toBeInTheDocument();

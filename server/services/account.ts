@@ -30,6 +30,7 @@ export async function accountView(user: InSession): Promise<AccountView> {
     sessionsOf(userId),
   ]);
   return {
+    id: userId,
     name,
     email,
     role,

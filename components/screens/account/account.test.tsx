@@ -17,6 +17,7 @@ const session = (id: string, here: boolean) => ({
 });
 function open(more: Partial<AccountView> = {}, refuse?: string) {
   let view: AccountView = {
+    id: "ada",
     name: "Ada Fennimore",
     email: "ada@test.example",
     role: "technician",

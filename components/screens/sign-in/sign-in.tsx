@@ -17,7 +17,8 @@ const form = z.object({
 });
 type Values = z.infer<typeof form>;
 
-export function SignIn() {
+/** @param to where one goes then */
+export function SignIn({ to }: { to: string }) {
   const [problem, setProblem] = useState<string | null>(null);
   // The password was right, and a second step is set up.
   const [asksCode, setAsksCode] = useState(false);
@@ -31,7 +32,7 @@ export function SignIn() {
     try {
       const { code, ...door } = values;
       await request("POST", "/api/session", asksCode ? { ...door, code: code ?? "" } : door);
-      window.location.assign("/");
+      window.location.assign(to);
     } catch (error) {
       if (error instanceof RequestRefused && error.code === "codeNeeded") setAsksCode(true);
       else setProblem(error instanceof Error ? error.message : String(error));

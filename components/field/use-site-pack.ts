@@ -1,0 +1,25 @@
+"use client";
+import { useTranslations } from "next-intl";
+import { useCallback, useEffect, useState } from "react";
+import { RequestRefused } from "@/components/data/request";
+import { usePhone } from "./store/phone";
+import type { KeptSite } from "./store/phone-db";
+
+/** What is kept of a site is shown at once; with a connection it is read anew meanwhile. */
+export function useSitePack(siteId: string): { kept: KeptSite | null; problem: string | null; again: () => void } {
+  const t = useTranslations("frame");
+  const kept = usePhone((s) => s.sites.find((k) => k.siteId === siteId) ?? null);
+  const online = usePhone((s) => s.online);
+  const read = usePhone((s) => s.read);
+  const [problem, setProblem] = useState<string | null>(null);
+  const again = useCallback(() => {
+    setProblem(null);
+    if (!navigator.onLine) return;
+    read(siteId).catch((error) =>
+      setProblem(error instanceof RequestRefused && error.code === "notFound" ? t("notYours") : t("gone")),
+    );
+  }, [siteId, read, t]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a connection that comes back is a reason to look again
+  useEffect(() => again(), [again, online]);
+  return { kept, problem: problem ?? (online ? null : t("gone")), again };
+}

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { dateSchema } from "../core/dates/date-schema.ts";
+import { language } from "./people.ts";
 
 /** Sheets that are made of a site, in the order in which they are offered. */
 export const PAPERS = ["setup", "walk", "emergency", "devices", "asBuilt", "water", "alarms"] as const;
@@ -43,12 +44,16 @@ export const PAPER_WORDS: Record<Paper, { title: string; about: string; dated: b
   },
 };
 
+/** These are the crew's: in the language that it reads. */
+export const IN_LANGUAGES: ReadonlySet<Paper> = new Set(["walk", "emergency"]);
+
 export const PAPER_SIZES = ["A4", "LETTER"] as const;
 export type PaperSize = (typeof PAPER_SIZES)[number];
 export const paperQuery = z
   .object({
     /** None: as the site's units have it. */
     size: z.enum(PAPER_SIZES).optional(),
+    language: language.optional(),
     from: dateSchema.optional(),
     to: dateSchema.optional(),
     /** As a file to keep, not to look at. */
@@ -66,6 +71,7 @@ export const paperLetterRequest = z.strictObject({
   email: z.email("That is not an e-mail address.").max(320),
   words: z.string().trim().max(2000).default(""),
   size: z.enum(PAPER_SIZES).optional(),
+  language: language.optional(),
   from: dateSchema.optional(),
   to: dateSchema.optional(),
 });

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { dateSchema } from "../core/dates/date-schema.ts";
 import { type Checklist, type ChecklistLine, checklistsSchema, LOOKED } from "../core/visits/checklists.ts";
 import { DUTIES, type DueDay, dutyRules, type DutyRules } from "../core/visits/duties.ts";
+import type { WalkView } from "./walks.ts";
 
 const instant = z.iso.datetime({ offset: true });
 const photoIds = z.array(z.guid()).max(12, "At most 12 photographs.").default([]);
@@ -105,5 +106,10 @@ export type DutyRecord = DutyNoted & { by: string };
 
 /** What is to be done at a site, and by when. */
 export type SiteDue = { due: DueDay[]; done: DutyRecord[] };
-/** What a site's visits need: what was and is on, who may own something, and what checklists there are. */
-export type VisitBook = { visits: VisitView[]; people: { id: string; name: string }[]; setup: VisitSetup };
+/** What a site's visits need: what was and is on, walks too, who may own something, and what checklists there are. */
+export type VisitBook = {
+  visits: VisitView[];
+  walks: WalkView[];
+  people: { id: string; name: string }[];
+  setup: VisitSetup;
+};

@@ -13,6 +13,7 @@ const DATE = "2026-07-14";
 const of = (kind: Paper, site: SiteFile, more: Partial<PaperOf> = {}): PaperOf => ({
   kind,
   size: "A4",
+  language: "en",
   site,
   version: 7,
   date: DATE,
@@ -53,6 +54,22 @@ describe("paper", () => {
         expect(page).toMatch(new RegExp(`Revision 7, printed Jul 14, 2026.*Page ${i + 1} of ${pages.length}`));
       }
     }
+  });
+  it("says what the crew works by in the crew's language, and the office's sheets in English", async () => {
+    const site = smallSite((s) => {
+      s.pocs[0]?.devices.push({ id: "bf", kind: "backflow", name: "Vault" });
+      Object.assign(s.stations[0] as object, { lockedOut: true });
+    });
+    const walk = await text("walk", site, { language: "es" });
+    expect(walk).toContain("Lista del recorrido");
+    expect(walk).toContain("1 S1 (bloqueada)");
+    expect(walk).toMatch(/Revisión 7, impresa el 14 jul 2026.*Página 1 de 1/);
+    const card = await text("emergency", site, { language: "es" });
+    expect(card).toContain("cualquiera de las válvulas del antirretorno");
+    expect(card).toContain("Source (red municipal)");
+    const english = await text("emergency", site);
+    expect(english).toContain("either valve of the backflow preventer");
+    expect(await text("devices", site, { language: "es" })).toContain("Device list");
   });
   it("has every line of the setup sheet as the screen has it, with what holds it back", async () => {
     const site = smallSite((s) => {

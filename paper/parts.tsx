@@ -57,6 +57,8 @@ export type OnEveryPage = {
   size: PaperSize;
   /** Revision and date, in words. */
   asOf: string;
+  /** "Page 2 of 5". */
+  pageOf: (page: number, pages: number) => string;
 };
 
 /** A document of as many pages as it takes, to be read in black and white. */
@@ -67,6 +69,7 @@ export function Sheet({
   logo,
   size,
   asOf,
+  pageOf,
   children,
 }: OnEveryPage & { children: ReactNode }) {
   return (
@@ -83,11 +86,7 @@ export function Sheet({
         <Text style={look.asOf} fixed>
           {asOf}
         </Text>
-        <Text
-          style={look.number}
-          fixed
-          render={({ pageNumber, totalPages }) => `Page ${pageNumber} of ${totalPages}`}
-        />
+        <Text style={look.number} fixed render={({ pageNumber, totalPages }) => pageOf(pageNumber, totalPages)} />
         {children}
       </Page>
     </Document>

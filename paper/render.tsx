@@ -1,6 +1,7 @@
 import { renderToBuffer } from "@react-pdf/renderer";
 import type { ReactNode } from "react";
-import { PAPER_WORDS, type Paper, type PaperSize } from "../contracts/paper.ts";
+import { IN_LANGUAGES, PAPER_WORDS, type Paper, type PaperSize } from "../contracts/paper.ts";
+import type { Language } from "../contracts/people.ts";
 import type { WaterUsed } from "../contracts/water.ts";
 import { writtenDate } from "../core/dates/written.ts";
 import type { KeptProfile } from "../core/profiles/profile.ts";
@@ -11,6 +12,7 @@ import { AsBuilt } from "./as-built.tsx";
 import { DeviceList } from "./device-list.tsx";
 import { drawn } from "./drawing.tsx";
 import { EmergencyCard } from "./emergency-card.tsx";
+import { wordsIn } from "./in-language.ts";
 import { Sheet } from "./parts.tsx";
 import { SetupSheet } from "./setup-sheet.tsx";
 import { WalkList } from "./walk-list.tsx";
@@ -20,6 +22,8 @@ import { WaterReport } from "./water-report.tsx";
 export type PaperOf = {
   kind: Paper;
   size: PaperSize;
+  /** Of the sheets that the crew works by; the others are the office's, in English. */
+  language: Language;
   site: SiteFile;
   version: number;
   date: string;
@@ -34,28 +38,37 @@ export type PaperOf = {
 /** A sheet as a PDF. In a thread: a large book takes seconds. */
 export async function renderPaper(of: PaperOf): Promise<Uint8Array> {
   const { site, version, date } = of;
+  const language = languageOf(of);
+  const t = wordsIn(language, "paper");
   return renderToBuffer(
     <Sheet
-      title={PAPER_WORDS[of.kind].title}
+      title={titleOf(of.kind, language)}
       site={site.site.name}
       organisation={of.organisation}
       logo={of.logo}
       size={of.size}
-      asOf={`Revision ${version}, printed ${writtenDate(date, site.site.units)}`}
+      asOf={t("asOf", { version: String(version), date: writtenDate(date, site.site.units, language) })}
+      pageOf={(page, pages) => t("page", { page, pages })}
     >
       {await contents(of)}
     </Sheet>,
   );
 }
 
-async function contents({ kind, site, date, profiles, used, alarms }: PaperOf): Promise<ReactNode> {
+const languageOf = ({ kind, language }: PaperOf): Language => (IN_LANGUAGES.has(kind) ? language : "en");
+function titleOf(kind: Paper, language: Language): string {
+  if (kind === "walk") return wordsIn(language, "paper")("walkTitle");
+  return kind === "emergency" ? wordsIn(language, "emergency")("title") : PAPER_WORDS[kind].title;
+}
+
+async function contents({ kind, language, site, date, profiles, used, alarms }: PaperOf): Promise<ReactNode> {
   switch (kind) {
     case "setup":
       return <SetupSheet site={roundSite(site, profiles).site} date={date} />;
     case "walk":
-      return <WalkList site={site} />;
+      return <WalkList site={site} t={wordsIn(language, "paper")} />;
     case "emergency":
-      return <EmergencyCard site={site} />;
+      return <EmergencyCard site={site} t={wordsIn(language, "emergency")} />;
     case "devices":
       return <DeviceList site={site} date={date} />;
     case "asBuilt":

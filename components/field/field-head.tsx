@@ -75,7 +75,8 @@ function PersonMenu() {
   const person = usePhone((s) => s.person);
   const chosen = usePhone((s) => s.language);
   const speak = usePhone((s) => s.speak);
-  const [leaving, setLeaving] = useState(false);
+  // Somebody may come from the office's pages to sign out.
+  const [leaving, setLeaving] = useState(() => new URLSearchParams(window.location.search).has("leave"));
   return (
     <>
       <Menu label={<CircleUserRound className="size-6" aria-hidden />} name={t("you")} className="h-11" end>

@@ -124,19 +124,14 @@ describe("the row at the top", () => {
 });
 
 describe("the bar under the thumb", () => {
-  it("has the five jobs of the field, and knows where one is", () => {
-    at("/sites/site/learn?view=field");
-    renderOnSite(smallSite(), <ThumbBar />);
-    const jobs = within(screen.getByRole("navigation", { name: "Jobs in the field" })).getAllByRole("link");
-    expect(jobs.map((j) => j.textContent)).toEqual(["Site", "Walk", "Learn, prove", "Alarms", "Run"]);
-    expect(jobs.filter((j) => j.getAttribute("aria-current") === "page").map((j) => j.textContent)).toEqual([
-      "Learn, prove",
-    ]);
-  });
-  it("on the desk's side of learning, is nowhere", () => {
+  it("has the five jobs of the field, each a way to it at this site", () => {
     at("/sites/site/learn");
     renderOnSite(smallSite(), <ThumbBar />);
-    expect(screen.getAllByRole("link").some((j) => j.getAttribute("aria-current") === "page")).toBe(false);
+    const jobs = within(screen.getByRole("navigation", { name: "Jobs in the field" })).getAllByRole("link");
+    expect(jobs.map((j) => j.textContent)).toEqual(["Site", "Walk", "Learn, prove", "Alarms", "Visit"]);
+    expect(jobs.map((j) => j.getAttribute("href"))).toEqual(
+      ["site", "walk", "learn", "alarms", "visit"].map((job) => `/field?site=site&job=${job}`),
+    );
   });
 });
 

@@ -9,6 +9,7 @@ import {
   MoonStar,
   Ruler,
   Search,
+  Smartphone,
   Sun,
   UserRound,
 } from "lucide-react";
@@ -18,6 +19,8 @@ import { Button, ButtonLink, IconButton } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { Menu } from "@/components/kit/menu";
 import { request } from "@/components/data/request";
+import { forgetPerson, personHere } from "@/components/field/store/person";
+import { waitingOf, wipePhone } from "@/components/field/store/phone-db";
 import { localIso } from "@/core/dates/wall-time";
 import { PipeNav } from "./pipe-nav";
 import { useTheme } from "./use-theme";
@@ -157,7 +160,17 @@ export function PersonMenu({ onKeys }: { onKeys?: () => void }) {
 export function PersonActions({ who, before }: { who: string; before?: React.ReactNode }) {
   const { theme, turn } = useTheme();
   const signOut = async (): Promise<void> => {
+    const kept = personHere();
+    // What was entered in the field on this device is asked about there first.
+    if (kept && (await waitingOf(kept.id)) > 0) {
+      window.location.assign("/field?leave");
+      return;
+    }
     await request("DELETE", "/api/session");
+    if (kept) {
+      await wipePhone(kept.id);
+      forgetPerson(kept.id);
+    }
     window.location.assign("/sign-in");
   };
   return (
@@ -173,6 +186,11 @@ export function PersonActions({ who, before }: { who: string; before?: React.Rea
       <ButtonLink rank="quiet" className="justify-start" icon={List} href="/">
         Rounds
       </ButtonLink>
+      {/* A page of its own, that a phone keeps: the router does not lead to it. */}
+      <a href="/field" className="btn btn-ghost btn-quiet justify-start">
+        <Smartphone className="size-[1.1em] shrink-0" aria-hidden />
+        In the field
+      </a>
       <Button rank="quiet" icon={LogOut} className="justify-start" onClick={signOut}>
         Sign out
       </Button>

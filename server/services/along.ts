@@ -7,7 +7,6 @@ import { gatewayState } from "./field.ts";
 import { loadSite } from "./sites.ts";
 import { siteTodos } from "./todos.ts";
 import { visitBook } from "./visits.ts";
-import { siteWalks } from "./walks.ts";
 
 const CLEARED_SHOWN = 10;
 const ALARMS_SHOWN = 100;
@@ -17,10 +16,9 @@ const PAST_SHOWN = 5;
 /** A site with everything that the jobs in the field need of it, to be kept on a phone. */
 export async function siteAlong(user: SignedIn, siteId: string, now: Date): Promise<Along> {
   const site = await loadSite(user, siteId);
-  const [all, book, walks, todos, gateway] = await Promise.all([
+  const [all, book, todos, gateway] = await Promise.all([
     alarmsOfSite(user.organisationId, siteId, ALARMS_SHOWN),
     visitBook(user, siteId),
-    siteWalks(user, siteId),
     siteTodos(user, siteId),
     gatewayOf(siteId),
   ]);
@@ -42,7 +40,7 @@ export async function siteAlong(user: SignedIn, siteId: string, now: Date): Prom
     people: book.people,
     visits: stillOn(book.visits),
     setup: book.setup,
-    walks: stillOn(walks),
+    walks: stillOn(book.walks),
     todos: todos.filter((t) => t.done === null),
     gateway: gateway && { state: gatewayState(gateway), speaks: speaksOf(gateway.says?.version ?? null) },
   };

@@ -44,6 +44,7 @@ export async function paper(
   const of: PaperOf = {
     kind,
     size: query.size ?? (file.site.units === "us" ? "LETTER" : "A4"),
+    language: query.language ?? "en",
     site: file,
     version,
     date,

@@ -23,20 +23,23 @@ import {
 import { mustHaveHappened } from "./not-ahead.ts";
 import { loadSite, mustBeWorkedOn, siteOf } from "./sites.ts";
 import { mustBeColleague } from "./todos.ts";
+import { siteWalks } from "./walks.ts";
 
 const SHOWN = 100;
 
 /** The visits of a site, newest first, with what there is to begin another. */
 export async function visitBook(user: SignedIn, siteId: string): Promise<VisitBook> {
   await siteOf(user, siteId);
-  const [rows, people, setup] = await Promise.all([
+  const [rows, walks, people, setup] = await Promise.all([
     visitsOf(siteId, SHOWN),
+    siteWalks(user, siteId),
     colleagues(user.organisationId),
     visitSetupOf(user.organisationId),
   ]);
   const looks = await looksOf(rows.map((r) => r.id));
   return {
     visits: rows.map((r) => shown(user, r, looks)),
+    walks,
     people: people.map(({ id, name }) => ({ id, name })),
     setup,
   };

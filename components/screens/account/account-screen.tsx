@@ -48,7 +48,7 @@ export function AccountScreen({ who }: { who: string }) {
               <NameForm name={view.name} busy={rename.isPending} onName={(name) => rename.mutate(name)} />
               {rename.error && <Problem>{rename.error.message}</Problem>}
             </Section>
-            <Section id="dates" title="Language of dates">
+            <Section id="dates" title="Language">
               <DatesIn />
             </Section>
             <Section id="password" title="Password">
@@ -62,6 +62,9 @@ export function AccountScreen({ who }: { who: string }) {
             </Section>
             <Section id="sessions" title="Where you are signed in">
               <Sessions sessions={view.sessions} onEnd={(id) => endSession.mutate(id)} />
+              <p className="mt-2 text-faint">
+                A phone whose session is ended forgets at its next contact what it holds, unsent entries too.
+              </p>
               {view.sessions.length > 2 && (
                 <Button className="mt-2" onClick={() => endOthers.mutate()} disabled={endOthers.isPending}>
                   End all but this one
@@ -110,12 +113,15 @@ function DatesIn() {
   return (
     <>
       <Segments
-        label="Language of dates"
+        label="Language of the field, and of dates"
         options={languageChoices.options.map((id) => ({ id, label: LANGUAGE_WORDS[id] }))}
         at={language}
         onChange={read}
       />
-      <p className="mt-2 text-faint">As in {date("2026-11-26")}. Their order follows each site's units.</p>
+      <p className="mt-2 text-faint">
+        The pages for the field are in it, and dates everywhere: as in {date("2026-11-26")}. Their order follows each
+        site's units.
+      </p>
       {problem && <Problem>{problem}</Problem>}
     </>
   );

@@ -52,7 +52,7 @@ afterEach(() => vi.unstubAllGlobals());
 describe("one's own account", () => {
   it("has dates in another language, from now on and wherever one signs in", async () => {
     const { sent, user } = open();
-    expect(await screen.findByText(/As in 26 Nov 2026/)).toBeInTheDocument();
+    expect(await screen.findByText(/as in 26 Nov 2026/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Español" }));
     await waitFor(() => expect(document.cookie).toContain("presa_language=es"));
     expect(sent).toEqual(['PATCH /api/account {"language":"es"}']);

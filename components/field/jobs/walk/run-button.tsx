@@ -28,15 +28,15 @@ export function RunButton({ stationId }: { stationId: string }) {
   };
   const why = can ? t("runOffline") : t("runNone");
   return (
-    <div className="grid">
+    <>
       <Big className="min-h-20" disabled={!can || !online || busy} onClick={run}>
         {t("run", { minutes: MINUTES })}
       </Big>
       {(said || !can || !online) && (
-        <p role="status" className="text-sm text-faint">
+        <p role="status" className="order-last col-span-2 text-sm text-faint">
           {said ?? why}
         </p>
       )}
-    </div>
+    </>
   );
 }

@@ -6,8 +6,10 @@ import { Button, ButtonLink } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { DateField } from "@/components/kit/date-field";
 import { Mark } from "@/components/kit/notice";
+import { useLanguage } from "@/components/kit/conventions";
 import { Segments } from "@/components/kit/segments";
-import { PAPER_WORDS, PAPERS, type Paper, type PaperSize } from "@/contracts/paper";
+import { IN_LANGUAGES, PAPER_WORDS, PAPERS, type Paper, type PaperSize } from "@/contracts/paper";
+import { LANGUAGE_WORDS, type Language, language } from "@/contracts/people";
 import { addMonths, localDate } from "@/core/dates/wall-time";
 import { MailDialog } from "./mail-dialog";
 import { PaperPages } from "./paper-pages";
@@ -22,10 +24,12 @@ export function PaperView() {
   const [size, setSize] = useState<PaperSize>(units === "us" ? "LETTER" : "A4");
   const [from, setFrom] = useState(`${addMonths(today, -11).slice(0, 7)}-01`);
   const [to, setTo] = useState(today);
+  const [crewReads, setCrewReads] = useState<Language>(useLanguage());
   const [shown, setShown] = useState<Paper | null>(null);
   const [mailed, setMailed] = useState<Paper | null>(null);
   const addressOf = (paper: Paper, download: boolean): string => {
     const asked = new URLSearchParams({ size });
+    if (IN_LANGUAGES.has(paper)) asked.set("language", crewReads);
     if (PAPER_WORDS[paper].dated) {
       asked.set("from", from);
       asked.set("to", to);
@@ -53,6 +57,13 @@ export function PaperView() {
           />
           <DateField label="to" required min={from} value={to} onCommit={(v) => v && setTo(v)} className="w-36" />
         </div>
+        <Segments
+          label="Walk list and emergency card in"
+          className="mb-3"
+          options={language.options.map((id) => ({ id, label: LANGUAGE_WORDS[id] }))}
+          at={crewReads}
+          onChange={setCrewReads}
+        />
         {unsaved > 0 && (
           <p className="mb-2 text-warning">
             <Mark tone="caution" /> Paper is made of what is saved: {unsaved} change{unsaved > 1 ? "s are" : " is"} not
@@ -112,7 +123,11 @@ export function PaperView() {
         <MailDialog
           address={`/api/sites/${siteId}/paper/${mailed}`}
           title={PAPER_WORDS[mailed].title}
-          asked={{ size, ...(PAPER_WORDS[mailed].dated ? { from, to } : {}) }}
+          asked={{
+            size,
+            ...(PAPER_WORDS[mailed].dated ? { from, to } : {}),
+            ...(IN_LANGUAGES.has(mailed) ? { language: crewReads } : {}),
+          }}
           onClose={() => setMailed(null)}
         />
       )}

@@ -35,13 +35,15 @@ describe("paper", () => {
     await user.click(screen.getByRole("button", { name: "Look at the walk list" }));
     expect(await screen.findByRole("img", { name: "Page 2 of the walk list" })).toBeVisible();
     expect(screen.getByText("2 pages")).toBeVisible();
-    expect(asked).toEqual(["/api/sites/site/paper/walk?size=LETTER"]);
+    expect(asked).toEqual(["/api/sites/site/paper/walk?size=LETTER&language=en"]);
     await user.click(screen.getByRole("button", { name: "A4" }));
-    await waitFor(() => expect(asked.at(-1)).toBe("/api/sites/site/paper/walk?size=A4"));
-    expect(screen.getByRole("link", { name: /^Download\s?the walk list$/ })).toHaveAttribute(
-      "href",
-      "/api/sites/site/paper/walk?size=A4&download=1",
-    );
+    await waitFor(() => expect(asked.at(-1)).toBe("/api/sites/site/paper/walk?size=A4&language=en"));
+    await user.click(screen.getByRole("button", { name: "Español" }));
+    await waitFor(() => expect(asked.at(-1)).toBe("/api/sites/site/paper/walk?size=A4&language=es"));
+    const hrefOf = (name: RegExp) => screen.getByRole("link", { name }).getAttribute("href");
+    expect(hrefOf(/^Download\s?the walk list$/)).toBe("/api/sites/site/paper/walk?size=A4&language=es&download=1");
+    // The office's own sheets are in English.
+    expect(hrefOf(/^Download\s?the setup sheet$/)).toBe("/api/sites/site/paper/setup?size=A4&download=1");
   });
   it("of a time is of the time that is chosen; a refusal is told", async () => {
     const { user } = renderOnSite(smallSite(), <PaperView />);

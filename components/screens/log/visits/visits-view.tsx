@@ -12,6 +12,7 @@ import { Table } from "@/components/kit/table";
 import type { VisitBook, VisitSetup, VisitView } from "@/contracts/visits";
 import { dutySubjects } from "@/core/visits/duties";
 import { type Entered, VisitLine } from "./visit-line";
+import { WalksPart } from "./walks-part";
 
 type Enter = ReturnType<typeof useVisits>["enter"];
 
@@ -34,6 +35,7 @@ export function VisitsView() {
       {begin.error && <Problem>{begin.error.message}</Problem>}
       {opened && <OneVisit key={opened.id} visit={opened} people={book.people} enter={enter} canEdit={canEdit} />}
       <AllVisits book={book} at={opened?.id ?? ""} onOpen={setAt} />
+      {book.walks.length > 0 && <WalksPart walks={book.walks} at={at} />}
     </div>
   );
 }

@@ -85,7 +85,12 @@ const last = (method: string): unknown => sent.findLast((s) => s.method === meth
 
 beforeEach(() => {
   window.history.replaceState(null, "", "/sites/site/log");
-  book = { visits: [], people: PEOPLE, setup: { checklists: [...USUAL_CHECKLISTS], duties: USUAL_RULES, version: 0 } };
+  book = {
+    visits: [],
+    walks: [],
+    people: PEOPLE,
+    setup: { checklists: [...USUAL_CHECKLISTS], duties: USUAL_RULES, version: 0 },
+  };
   todos = [];
   due = { due: [], done: [] };
   refusal = null;

@@ -155,9 +155,8 @@ build_if_changed() {
     say "Building"
     rm -rf .next/presa-stamp
     # Opening /dev/stderr anew would write over what stands there already, where it is a file.
-    if [ -n "${BUILD_LOG:-}" ]; then NEXT_TELEMETRY_DISABLED=1 npx next build >"$BUILD_LOG" 2>&1 || { tail -60 "$BUILD_LOG" >&2; return 1; }
-    else NEXT_TELEMETRY_DISABLED=1 npx next build >&2 || return 1; fi
-    node tools/service-worker.mjs >&2 || return 1
+    if [ -n "${BUILD_LOG:-}" ]; then NEXT_TELEMETRY_DISABLED=1 npm run --silent build >"$BUILD_LOG" 2>&1 || { tail -60 "$BUILD_LOG" >&2; return 1; }
+    else NEXT_TELEMETRY_DISABLED=1 npm run --silent build >&2 || return 1; fi
     echo "$stamp" > .next/presa-stamp
   fi
 }

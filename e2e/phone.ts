@@ -63,6 +63,8 @@ export async function aSite(office: APIRequestContext, name: string, stations = 
 /** Takes a site along. */
 export async function takeAlong(page: Page, name: string): Promise<void> {
   await page.getByLabel("Find a site").fill(name);
+  // The list moves under the thumb while it is found.
+  await expect(page.getByRole("listitem")).toHaveCount(1);
   await page.getByRole("switch", { name: `Take along: ${name}` }).tap();
   await expect(page.getByText(/on this phone as of/).first()).toBeVisible();
 }

@@ -50,6 +50,8 @@ const PLANTED: [file: string, source: string, rule: string][] = [
   ],
   ["app/planted/b.ts", 'import "@/workers/compute.worker";', "app-rooms"],
   ["app/planted/c.ts", 'import "knex";', "app-packages"],
+  ["messages/planted.ts", 'import "../components/kit/button.tsx";', "messages-rooms"],
+  ["messages/planted2.ts", 'import "use-intl/core";', "messages-packages"],
   ["cli/planted.ts", 'import "../server/log.ts";', "cli-rooms"],
   ["cli/planted2.ts", 'import "mqtt";', "cli-packages"],
   ["gateway/planted.ts", 'import "../server/log.ts";', "gateway-rooms"],

@@ -1,6 +1,7 @@
 "use client";
 import { Droplets, Footprints, ListChecks, Siren, Timer } from "lucide-react";
 import { useTranslations } from "next-intl";
+import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { useSiteHere } from "./site-here";
 import { JOBS, usePlace } from "./use-place";
@@ -18,11 +19,14 @@ export function JobBar() {
       {JOBS.map((j) => {
         const Icon = ICONS[j];
         return (
-          <button
+          <Button
             key={j}
-            type="button"
+            rank="bare"
             aria-current={j === job ? "page" : undefined}
-            className={classes("relative min-h-16 text-xs", j === job && "bg-base-content font-semibold text-base-100")}
+            className={classes(
+              "relative min-h-16 text-center text-xs",
+              j === job && "bg-base-content font-semibold text-base-100",
+            )}
             onClick={() => go({ job: j })}
           >
             <Icon className="size-6" aria-hidden />
@@ -30,7 +34,7 @@ export function JobBar() {
             {j === "alarms" && open > 0 && (
               <span className="badge badge-sm badge-error absolute right-2 top-1">{open}</span>
             )}
-          </button>
+          </Button>
         );
       })}
     </nav>

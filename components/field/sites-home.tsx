@@ -4,6 +4,7 @@ import { Siren } from "lucide-react";
 import { useTranslations } from "next-intl";
 import { useDeferredValue, useState } from "react";
 import { request } from "@/components/data/request";
+import { Button } from "@/components/kit/button";
 import { conventions } from "@/components/kit/conventions";
 import { Toggle } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
@@ -117,11 +118,7 @@ function SiteLine({
   return (
     <li className="border-b border-base-300 py-1">
       <div className="flex items-center gap-2">
-        <button
-          type="button"
-          className="min-h-14 min-w-0 grow cursor-pointer text-left"
-          onClick={() => go({ siteId, job: "site" })}
-        >
+        <Button rank="bare" className="min-h-14 min-w-0 grow" onClick={() => go({ siteId, job: "site" })}>
           <span className="block truncate text-lg font-semibold">{name}</span>
           {alarms > 0 && (
             <span className="flex items-center gap-1 text-error">
@@ -133,7 +130,7 @@ function SiteLine({
               {t("alongAt", { moment: conventions(site.units, site.timeZone, language).here(kept.pack.at) })}
             </span>
           )}
-        </button>
+        </Button>
         <label className="flex min-h-14 min-w-20 cursor-pointer flex-col items-center justify-center gap-1 text-xs">
           <Toggle
             checked={kept !== null}

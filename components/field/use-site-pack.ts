@@ -11,15 +11,16 @@ export function useSitePack(siteId: string): { kept: KeptSite | null; problem: s
   const kept = usePhone((s) => s.sites.find((k) => k.siteId === siteId) ?? null);
   const online = usePhone((s) => s.online);
   const read = usePhone((s) => s.read);
+  const contact = usePhone((s) => s.contact);
   const [problem, setProblem] = useState<string | null>(null);
-  const again = useCallback(() => {
+  const look = useCallback(() => {
     setProblem(null);
-    if (!navigator.onLine) return;
     read(siteId).catch((error) =>
       setProblem(error instanceof RequestRefused && error.code === "notFound" ? t("notYours") : t("gone")),
     );
   }, [siteId, read, t]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a connection that comes back is a reason to look again
-  useEffect(() => again(), [again, online]);
-  return { kept, problem: problem ?? (online ? null : t("gone")), again };
+  useEffect(() => {
+    if (online) look();
+  }, [look, online]);
+  return { kept, problem: problem ?? (online ? null : t("gone")), again: () => void contact().then(look) };
 }

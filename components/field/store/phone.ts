@@ -25,11 +25,14 @@ export type PhoneState = {
   /** Bytes of photographs that wait, and how much of them is there. */
   photos: { of: number; sent: number };
   sending: boolean;
+  /** Whether the office was reached when it was last asked. What the browser says of a connection is only half of it: there may be bars and no way through. */
   online: boolean;
   /** What others entered on this phone and have not sent. */
   others: Other[];
   language: Language;
   begin: () => () => void;
+  /** Asks the office who is signed in, and sends what waits. */
+  contact: () => Promise<void>;
   read: (siteId: string, along?: boolean) => Promise<void>;
   putBack: (siteId: string) => Promise<void>;
   enter: (siteId: string, what: Entered, subject: string, draft?: string) => Promise<void>;
@@ -86,26 +89,32 @@ export const usePhone = create<PhoneState>()((set, get) => {
     try {
       const me = await request<AccountView>("GET", "/api/account");
       await use({ id: me.id, name: me.name, role: me.role, language: get().language });
-      set({ door: null });
+      set({ door: null, online: true });
     } catch (error) {
+      set({ online: !isAway(error) });
       if (!(error instanceof RequestRefused) || error.code !== "notSignedIn") return;
       if (error.details["ended"] === true && get().person) await wipe("wiped");
       else set({ door: get().person ? "expired" : get().door, person: get().person ?? null });
     }
   };
   const send = async (): Promise<void> => {
-    if (!phone || get().sending || !navigator.onLine) return;
+    if (!phone || get().sending || !get().online) return;
     set({ sending: true });
     try {
       const stopped = await alone(() => sendWaiting(opened(), office, () => void look()));
       if (stopped === "ended") await wipe("wiped");
       if (stopped === "signIn") set({ door: "expired" });
+      if (stopped === "away") set({ online: false });
     } finally {
       set({ sending: false });
       await look();
     }
   };
   const contact = async (): Promise<void> => {
+    if (!navigator.onLine) {
+      set({ online: false });
+      return;
+    }
     await meet();
     await send();
   };
@@ -120,14 +129,11 @@ export const usePhone = create<PhoneState>()((set, get) => {
     others: [],
     language: languageHere() ?? "en",
     begin: () => {
-      const turned = (): void => {
-        set({ online: navigator.onLine });
-        if (navigator.onLine) void contact();
-      };
+      const turned = (): void => void contact();
       const news = new BroadcastChannel("presa-field");
       news.onmessage = () => void look();
       const timer = setInterval(() => {
-        if (get().waiting.some((e) => e.state === "waiting")) void send();
+        if (!get().online || get().waiting.some((e) => e.state === "waiting")) void contact();
       }, AGAIN_MS);
       const back = (): void => {
         if (document.visibilityState === "visible") turned();
@@ -137,8 +143,8 @@ export const usePhone = create<PhoneState>()((set, get) => {
       void (async () => {
         const kept = personHere();
         if (kept) await use(kept);
-        set({ online: navigator.onLine, others: await othersWaiting(kept?.id) });
-        if (navigator.onLine) await contact();
+        set({ others: await othersWaiting(kept?.id) });
+        await contact();
         if (get().person === undefined) set({ person: null });
       })();
       return () => {
@@ -148,8 +154,13 @@ export const usePhone = create<PhoneState>()((set, get) => {
         for (const name of ["online", "offline"]) window.removeEventListener(name, turned);
       };
     },
+    contact,
     read: async (siteId, along) => {
-      await keepPack(opened(), await office.along(siteId), along);
+      const pack = await office.along(siteId).catch((error: unknown) => {
+        if (isAway(error)) set({ online: false });
+        throw error;
+      });
+      await keepPack(opened(), pack, along);
       await tidyPhone(opened(), siteId);
       await look();
     },
@@ -216,6 +227,8 @@ export const usePhone = create<PhoneState>()((set, get) => {
     },
   };
 });
+
+const isAway = (error: unknown): boolean => error instanceof RequestRefused && error.code === "unreachable";
 
 /** In one window only, where the browser can tell. */
 async function alone<T>(work: () => Promise<T>): Promise<T | "done"> {

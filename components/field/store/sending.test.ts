@@ -80,7 +80,7 @@ describe("what waits on a phone", () => {
     await enter(look("w1"));
     let tries = 0;
     const first = anOffice((e) => (e.what.kind === "walkLook" && ++tries === 1 ? away() : null));
-    expect(await send(first.office)).toBe("later");
+    expect(await send(first.office)).toBe("away");
     expect(await kinds()).toEqual(["walkBegin sent", "walkLook waiting"]);
     expect(await send(first.office)).toBe("done");
     expect(first.got.map((g) => g.split(" ")[0])).toEqual(["walkBegin", "walkLook"]);
@@ -157,7 +157,7 @@ describe("photographs", () => {
       ...office,
       piece: (...asked) => (++pieces === 2 ? Promise.reject(away()) : office.piece(...asked)),
     };
-    expect(await send(breaking)).toBe("later");
+    expect(await send(breaking)).toBe("away");
     expect((await phone.get("photo", "p1"))?.sent).toBe(PIECE_BYTES);
     expect(await send(breaking)).toBe("done");
     expect(

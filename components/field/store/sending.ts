@@ -15,9 +15,9 @@ export type Office = {
 };
 
 /** These say nothing of what was entered: it is sent again later. */
-const LATER = new Set(["unreachable", "busy", "databaseBusy", "unavailable", "internal", "tooManyTries"]);
-/** Why sending stopped: everything is there, the office cannot be reached now, or nobody is signed in (`ended`: not any more). */
-export type Stopped = "done" | "later" | "signIn" | "ended";
+const LATER = new Set(["busy", "databaseBusy", "unavailable", "internal", "tooManyTries"]);
+/** Why sending stopped: everything is there, the office cannot be reached or is busy, or nobody is signed in (`ended`: not any more). */
+export type Stopped = "done" | "away" | "later" | "signIn" | "ended";
 
 /** Sends what waits, once and in its order, and reads anew what the sites hold then. What meets a newer state stays, and is said. @param onNews after each */
 export async function sendWaiting(phone: Phone, office: Office, onNews: () => void): Promise<Stopped> {
@@ -42,6 +42,7 @@ export async function sendWaiting(phone: Phone, office: Office, onNews: () => vo
 function stopsFor(error: unknown): Stopped | null {
   if (!(error instanceof RequestRefused)) return null;
   if (error.code === "notSignedIn") return error.details["ended"] === true ? "ended" : "signIn";
+  if (error.code === "unreachable") return "away";
   return LATER.has(error.code) ? "later" : null;
 }
 

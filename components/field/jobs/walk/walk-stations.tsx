@@ -1,5 +1,6 @@
 "use client";
 import { Check, Circle, SkipForward, TriangleAlert } from "lucide-react";
+import { Button } from "@/components/kit/button";
 import { useTranslations } from "next-intl";
 import type { WalkLooked, WalkView } from "@/contracts/walks";
 import { Big } from "../../parts";
@@ -34,7 +35,7 @@ export function StationLine({ id, look, onGo }: { id: string; look: WalkLooked |
   const Icon = look ? ICONS[look.state] : Circle;
   return (
     <li className="border-b border-base-300">
-      <button type="button" className="flex min-h-12 w-full cursor-pointer items-center gap-3 text-left" onClick={onGo}>
+      <Button rank="bare" className="flex min-h-12 w-full items-center gap-3" onClick={onGo}>
         <Icon className={look?.state === "problem" ? "size-5 shrink-0 text-error" : "size-5 shrink-0"} aria-hidden />
         <span className="min-w-0 grow truncate text-lg">
           <b>{station?.number}</b> {station?.name ?? id}
@@ -42,7 +43,7 @@ export function StationLine({ id, look, onGo }: { id: string; look: WalkLooked |
         <span className={look?.state === "problem" ? "text-error" : "text-faint"}>
           {look ? words[look.state] : t("notYet")}
         </span>
-      </button>
+      </Button>
     </li>
   );
 }

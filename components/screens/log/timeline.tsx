@@ -25,7 +25,10 @@ import { Button } from "@/components/kit/button";
 import { classes } from "@/components/kit/classes";
 import { useConventions } from "@/components/kit/conventions";
 import { Problem } from "@/components/kit/notice";
+import { fileStem } from "@/components/kit/save-file";
 import { MultiSegments } from "@/components/kit/segments";
+import { TakenAway } from "@/components/kit/taken-away";
+import { timelineCsv } from "@/components/words/record-csv";
 import { HEAD_WORDS, lineOf } from "@/components/words/timeline-words";
 import {
   type Happened,
@@ -57,13 +60,14 @@ const headsOf = (text: string): TimelineHead[] => HEADS.filter((h) => text.split
 /** Everything that happened to the site, newest first, a month at a time and by day: each leads to its place. */
 export function Timeline() {
   const { siteId, draft, version } = useWorkspace("siteId", "draft", "version");
-  const { day } = useConventions();
+  const conventions = useConventions();
+  const { day } = conventions;
   const { timeZone } = draft.site;
   const today = localDate(timeZone, Math.floor(Date.now() / 1000)).slice(0, 7);
   const [month, setMonth] = useScreenParam<string>("month", today, { fits: isMonth });
   const [only, setOnly] = useScreenParam<string>("only", "", { add: false });
   const heads = headsOf(only);
-  const { entries, first, problem, more } = useTimeline(siteId, version, month, heads);
+  const { entries, first, problem, more, whole } = useTimeline(siteId, version, month, heads);
   const days = useMemo(() => {
     const byDay = new Map<string, (TimelineEntry & { clock: string })[]>();
     for (const e of entries ?? []) {
@@ -73,6 +77,8 @@ export function Timeline() {
     }
     return [...byDay];
   }, [entries, timeZone]);
+  const csv = async (): Promise<string> =>
+    timelineCsv((await whole()).map((e) => ({ at: e.at, sort: e.sort, ...lineOf(e, { site: draft, conventions }) })));
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
@@ -108,7 +114,10 @@ export function Timeline() {
           </li>
         ))}
       </ol>
-      {more && <Button onClick={more}>Earlier in this month</Button>}
+      <div className="flex flex-wrap gap-2">
+        {more && <Button onClick={more}>Earlier in this month</Button>}
+        {(entries?.length ?? 0) > 0 && <TakenAway csv={csv} name={`${fileStem(draft)}-timeline-${month}`} />}
+      </div>
     </>
   );
 }

@@ -11,8 +11,11 @@ import { Dialog } from "@/components/kit/dialog";
 import { Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
+import { fileStem } from "@/components/kit/save-file";
 import { Scroller } from "@/components/kit/scroller";
 import { Table, ToolsHead } from "@/components/kit/table";
+import { TakenAway } from "@/components/kit/taken-away";
+import { countersCsv } from "@/components/words/record-csv";
 import type { CounterView } from "@/contracts/meters";
 import { counterReset } from "@/contracts/meters";
 
@@ -20,7 +23,7 @@ const resetForm = z.object({ reason: counterReset.shape.reason });
 
 /** Two counters a sensor, each begun anew by hand, as by month and by year; they run on and change nothing else. */
 export function CountersPanel({ nameOf }: { nameOf: (sensorId: string) => string }) {
-  const { siteId, canEdit } = useWorkspace("siteId", "canEdit");
+  const { siteId, draft, canEdit } = useWorkspace("siteId", "draft", "canEdit");
   const { counters, problem, reset } = useCounters(siteId);
   const { unit, figure, momentAt } = useConventions();
   const [asking, setAsking] = useState<CounterView | null>(null);
@@ -62,6 +65,9 @@ export function CountersPanel({ nameOf }: { nameOf: (sensorId: string) => string
           </tbody>
         </Table>
       </Scroller>
+      <div className="flex">
+        <TakenAway csv={() => countersCsv(counters, nameOf)} name={`${fileStem(draft)}-counters`} />
+      </div>
       <Dialog
         title={
           asking

@@ -13,16 +13,19 @@ import { ChoiceField, Labelled, NumberField, TickField } from "@/components/kit/
 import { FileButton } from "@/components/kit/file-button";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
+import { fileStem } from "@/components/kit/save-file";
 import { Scroller } from "@/components/kit/scroller";
 import { Table, ToolsHead } from "@/components/kit/table";
+import { TakenAway } from "@/components/kit/taken-away";
 import { TimeField } from "@/components/kit/time-field";
+import { metersCsv } from "@/components/words/record-csv";
 import type { MeterEntry, MeterLog } from "@/contracts/meters";
 import { instantOf, localClock, localDate } from "@/core/dates/wall-time";
 import { verdictOfMeter } from "./meter-words";
 
 /** What was read of each water meter, beside what the sensors behind it summed meanwhile, and what the difference is. */
 export function MeterPanel({ nameOf }: { nameOf: (deviceId: string) => string }) {
-  const { siteId, canEdit } = useWorkspace("siteId", "canEdit");
+  const { siteId, draft, canEdit } = useWorkspace("siteId", "draft", "canEdit");
   const { meters, problem, enter, takeOut } = useMeterLog(siteId);
   if (problem) return <Problem>{problem}</Problem>;
   if (!meters) return <p role="status">Reading the meter log…</p>;
@@ -51,6 +54,9 @@ export function MeterPanel({ nameOf }: { nameOf: (deviceId: string) => string })
           onTakeOut={canEdit ? (id) => takeOut.mutate(id) : null}
         />
       ))}
+      <div className="flex">
+        <TakenAway csv={() => metersCsv(meters, nameOf)} name={`${fileStem(draft)}-meters`} />
+      </div>
       {takeOut.error && <Problem>{takeOut.error.message}</Problem>}
     </div>
   );

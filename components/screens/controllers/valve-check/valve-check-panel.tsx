@@ -9,8 +9,11 @@ import { Button } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { ChoiceField } from "@/components/kit/fields";
 import { Caution, Problem } from "@/components/kit/notice";
+import { fileStem } from "@/components/kit/save-file";
 import { Segments } from "@/components/kit/segments";
+import { TakenAway } from "@/components/kit/taken-away";
 import { ORDER_STATE } from "@/components/words/order-words";
+import { valveCheckCsv } from "@/components/words/record-csv";
 import type { ControllersStatus } from "@/contracts/controllers";
 import type { ValveCheck } from "@/contracts/valve-checks";
 import { CHECK_UNITS, type CheckReading, type CheckUnit, checkLines } from "@/core/wiring/valve-check";
@@ -49,6 +52,7 @@ export function ValveCheckPanel({
     mine.findIndex((c) => c.id === chosen),
   );
   const [shown, before] = [mine[at], mine[at + 1]];
+  const lines = shown ? checkLines(draft, controllerId, unit, shown.readings, before?.readings ?? []) : [];
   const onKeep = (how: "typed" | "pasted", readings: CheckReading[]): void =>
     keep.mutate(
       { id: crypto.randomUUID(), controllerId, at: new Date().toISOString(), how, unit, readings },
@@ -147,10 +151,10 @@ export function ValveCheckPanel({
               {before ? `beside that of ${momentAt(before.at)}` : "the first of this controller in this unit"}
             </p>
           </div>
-          <CheckTable
-            lines={checkLines(draft, controllerId, unit, shown.readings, before?.readings ?? [])}
-            unit={unit}
-          />
+          <CheckTable lines={lines} unit={unit} />
+          <div className="flex">
+            <TakenAway csv={() => valveCheckCsv(lines, unit)} name={`${fileStem(draft)}-valves`} />
+          </div>
         </>
       ) : (
         <p className="text-faint">No check of this controller in {unit === "mA" ? "milliamperes" : "ohms"} yet.</p>

@@ -9,8 +9,11 @@ import { DateField } from "@/components/kit/date-field";
 import { Labelled } from "@/components/kit/fields";
 import { Input } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
+import { fileStem } from "@/components/kit/save-file";
 import { Scroller } from "@/components/kit/scroller";
 import { Table, ToolsHead } from "@/components/kit/table";
+import { TakenAway } from "@/components/kit/taken-away";
+import { dueCsv } from "@/components/words/record-csv";
 import type { DutyRecord } from "@/contracts/visits";
 import { DUTY_KINDS, type DueDay } from "@/core/visits/duties";
 
@@ -20,7 +23,7 @@ const WHERE: Partial<Record<DueDay["duty"], string>> = { sensorProof: "sensors",
 
 /** What has to be done anew, the earliest first, each with when it was done last; done is noted here, or on a visit. */
 export function DuePart({ today }: { today: string }) {
-  const { siteId, canEdit } = useWorkspace("siteId", "canEdit");
+  const { siteId, draft, canEdit } = useWorkspace("siteId", "draft", "canEdit");
   const { view, problem, note, takeOut } = useDue(siteId);
   if (problem) return <Problem>{problem}</Problem>;
   if (!view) return <p role="status">Looking up what is due…</p>;
@@ -53,6 +56,11 @@ export function DuePart({ today }: { today: string }) {
             </tbody>
           </Table>
         </Scroller>
+      )}
+      {view.due.length + view.done.length > 0 && (
+        <div className="flex">
+          <TakenAway csv={() => dueCsv(view, draft)} of="what is due" name={`${fileStem(draft)}-due`} />
+        </div>
       )}
       {note.error && <Problem>{note.error.message}</Problem>}
       {view.done.length > 0 && (

@@ -9,7 +9,10 @@ import { useConventions } from "@/components/kit/conventions";
 import { DateField } from "@/components/kit/date-field";
 import { ChoiceField, TextField } from "@/components/kit/fields";
 import { Problem } from "@/components/kit/notice";
+import { fileStem } from "@/components/kit/save-file";
 import { Section } from "@/components/kit/section";
+import { TakenAway } from "@/components/kit/taken-away";
+import { todosCsv } from "@/components/words/record-csv";
 import type { Todo } from "@/contracts/visits";
 import { localDate } from "@/core/dates/wall-time";
 import { DuePart } from "./due-part";
@@ -35,7 +38,7 @@ export function TodoView() {
 }
 
 function Todos({ siteId, today }: { siteId: string; today: string }) {
-  const { canEdit } = useWorkspace("canEdit");
+  const { draft, canEdit } = useWorkspace("draft", "canEdit");
   const { todos, problem, make, change } = useTodos(siteId);
   const { book } = useVisits(siteId);
   const [at] = useScreenParam<string>("at", "", { add: false });
@@ -74,6 +77,11 @@ function Todos({ siteId, today }: { siteId: string; today: string }) {
         ))}
       </ul>
       {change.error && <Problem>{change.error.message}</Problem>}
+      {todos.length > 0 && (
+        <div className="flex">
+          <TakenAway csv={() => todosCsv(todos, draft)} of="what is to do" name={`${fileStem(draft)}-to-do`} />
+        </div>
+      )}
       {done.length > 0 && (
         <details>
           <summary className="cursor-pointer">Done: {done.length}</summary>

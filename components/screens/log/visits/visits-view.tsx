@@ -7,8 +7,11 @@ import { Button } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
 import { ChoiceField, NoteField } from "@/components/kit/fields";
 import { Caution, Problem } from "@/components/kit/notice";
+import { fileStem } from "@/components/kit/save-file";
 import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
+import { TakenAway } from "@/components/kit/taken-away";
+import { visitsCsv } from "@/components/words/record-csv";
 import type { VisitBook, VisitSetup, VisitView } from "@/contracts/visits";
 import { dutySubjects } from "@/core/visits/duties";
 import { type Entered, VisitLine } from "./visit-line";
@@ -18,7 +21,7 @@ type Enter = ReturnType<typeof useVisits>["enter"];
 
 /** Who was here, when, and what they looked at; the visit that is on stands first. */
 export function VisitsView() {
-  const { siteId, canEdit } = useWorkspace("siteId", "canEdit");
+  const { siteId, draft, canEdit } = useWorkspace("siteId", "draft", "canEdit");
   const { book, problem, begin, enter } = useVisits(siteId);
   const [at, setAt] = useScreenParam<string>("at", "", { add: false });
   if (problem) return <Problem>{problem}</Problem>;
@@ -35,6 +38,11 @@ export function VisitsView() {
       {begin.error && <Problem>{begin.error.message}</Problem>}
       {opened && <OneVisit key={opened.id} visit={opened} people={book.people} enter={enter} canEdit={canEdit} />}
       <AllVisits book={book} at={opened?.id ?? ""} onOpen={setAt} />
+      {book.visits.length > 0 && (
+        <div className="-mt-4 flex">
+          <TakenAway csv={() => visitsCsv(book.visits)} of="the visits" name={`${fileStem(draft)}-visits`} />
+        </div>
+      )}
       {book.walks.length > 0 && <WalksPart walks={book.walks} at={at} />}
     </div>
   );

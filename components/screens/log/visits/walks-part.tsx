@@ -3,20 +3,27 @@ import { useState } from "react";
 import { useWorkspace } from "@/components/draft/site-draft";
 import { Button } from "@/components/kit/button";
 import { useConventions } from "@/components/kit/conventions";
+import { fileStem } from "@/components/kit/save-file";
 import { Scroller } from "@/components/kit/scroller";
 import { Table } from "@/components/kit/table";
+import { TakenAway } from "@/components/kit/taken-away";
+import { walksCsv } from "@/components/words/record-csv";
 import { PROBLEM_WORDS, type Walked, type WalkView } from "@/contracts/walks";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { PhotoLinks } from "./photo-links";
 
 /** Walks from station to station, as they came from the field; of the one that is opened every station. */
 export function WalksPart({ walks, at }: { walks: readonly WalkView[]; at: string }) {
+  const { draft } = useWorkspace("draft");
   const { momentAt } = useConventions();
   const [chosen, setChosen] = useState(at);
   const opened = walks.find((w) => w.id === chosen);
   return (
     <section aria-label="Walks">
-      <h3 className="text-lg">Walks</h3>
+      <div className="flex items-center gap-2">
+        <h3 className="text-lg">Walks</h3>
+        <TakenAway csv={() => walksCsv(walks, draft)} of="the walks" name={`${fileStem(draft)}-walks`} />
+      </div>
       <Scroller>
         <Table aria-label="Walks">
           <thead>

@@ -17,6 +17,7 @@ const FOR_CLIENTS: Record<Cause, string> = {
   learning: "flow tests",
   offSchedule: "leaks",
   broken: "broken pipes and heads",
+  metered: "water by the meter, which does not tell for what",
 };
 const WASTED: readonly Cause[] = ["offSchedule", "broken"];
 type Units = SiteFile["site"]["units"];

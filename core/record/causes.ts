@@ -1,5 +1,5 @@
-/** What water flowed for (handbook#14-season), in the order in which it is told. */
-export const CAUSES = ["scheduled", "byHand", "learning", "handWatering", "offSchedule", "broken"] as const;
+/** What water flowed for (handbook#14-season), in the order in which it is told. `metered`: no sensor sees it, and nobody knows. */
+export const CAUSES = ["scheduled", "byHand", "learning", "handWatering", "offSchedule", "broken", "metered"] as const;
 export type Cause = (typeof CAUSES)[number];
 
 export const CAUSE_WORDS: Record<Cause, string> = {
@@ -9,4 +9,5 @@ export const CAUSE_WORDS: Record<Cause, string> = {
   handWatering: "hand watering",
   offSchedule: "off schedule, a leak",
   broken: "broken",
+  metered: "by the meter alone",
 };

@@ -57,8 +57,10 @@ export async function insertMeterReading(of: Of, entry: MeterEntry & { byName: s
   return done.length > 0;
 }
 
-export async function dropMeterReading(siteId: string, id: string): Promise<boolean> {
-  return (await db()("meter_reading").where({ siteId, id }).delete()) === 1;
+/** @returns of which meter it was; null where there is no such reading */
+export async function dropMeterReading(siteId: string, id: string): Promise<string | null> {
+  const rows: { meterId: string }[] = await db()("meter_reading").where({ siteId, id }).delete().returning("meter_id");
+  return rows[0]?.meterId ?? null;
 }
 
 /** Instants between two at which what the sensors had read by then is asked for. */

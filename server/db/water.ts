@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { By, Step } from "../../contracts/water.ts";
 import type { ToldEvent } from "../../core/record/running.ts";
+import type { MeteredDay } from "../../core/record/metered-days.ts";
 import type { SensorDay, WaterCut, WaterRow } from "../../core/record/water-day.ts";
 import { db, inTransaction, planned } from "./connection.ts";
 
@@ -57,7 +58,7 @@ export async function noteUnreadDays(now: Date): Promise<void> {
      select g.organisation_id, g.site_id, (cast(:now as timestamptz) at time zone (m.facts ->> 'timeZone'))::date - 1
      from field_gateway g join site_summary m on m.site_id = g.site_id
      where g.heard_at is not null and g.set_at < cast(:now as timestamptz) - interval '2 days'
-       and not exists (select 1 from sensor_day s where s.site_id = g.site_id
+       and not exists (select 1 from sensor_day s where s.site_id = g.site_id and s.source <> 'meter'
          and s.day = (cast(:now as timestamptz) at time zone (m.facts ->> 'timeZone'))::date - 1)
      on conflict do nothing`,
     { now },
@@ -136,6 +137,39 @@ export async function keepWaterDay(
     }
     await keepMonth(of, day);
     return true;
+  });
+}
+
+/** What a meter alone counted, day by day, in the place of all that was kept of it before. @param place where its water enters */
+export async function keepMetered(
+  of: Of,
+  meterId: string,
+  days: readonly MeteredDay[],
+  place: { sourceId: string | null; pocId: string },
+): Promise<void> {
+  await inTransaction(async () => {
+    const there = { siteId: of.siteId, sensorId: meterId, part: "meter" };
+    const before: { day: string }[] = await db()("sensor_day")
+      .where(there)
+      .select(db().raw("to_char(day, 'YYYY-MM-DD') as day"));
+    await db()("sensor_day").where(there).delete();
+    await db()("water_day").where(there).delete();
+    const read = days.map(({ day, litres, seconds }) => ({ ...of, ...there, day, source: "meter", litres, seconds }));
+    if (read.length > 0) await db().batchInsert("sensor_day", read, 1000);
+    const where = { sourceId: place.sourceId ?? "", pocId: place.pocId };
+    const used = days.filter((d) => d.litres > 0);
+    const rows = used.map(({ day, litres }) => ({
+      ...of,
+      ...there,
+      ...where,
+      day,
+      litres,
+      cause: "metered",
+      estimated: false,
+    }));
+    if (rows.length > 0) await db().batchInsert("water_day", rows, 1000);
+    const months = new Set([...before, ...days].map((d) => d.day.slice(0, 7)));
+    for (const month of months) await keepMonth(of, `${month}-01`);
   });
 }
 

@@ -3,6 +3,8 @@ import { instantOf, localDate } from "../../core/dates/wall-time.ts";
 import { pocSensing, siteSensors } from "../../core/network/sensing.ts";
 import { waterworks } from "../../core/network/waterworks.ts";
 import { compareMeter } from "../../core/record/meter-comparison.ts";
+import { meteredDays } from "../../core/record/metered-days.ts";
+import { firstSourceOf } from "../../core/season/water-cost.ts";
 import type { SiteFile } from "../../core/site-file/schema.ts";
 import { showQuantity } from "../../core/units/units.ts";
 import { AppError } from "../app-error.ts";
@@ -21,6 +23,7 @@ import {
   totalsNow,
 } from "../db/meters.ts";
 import { lockSite } from "../db/sites.ts";
+import { keepMetered } from "../db/water.ts";
 import { mustHaveHappened } from "./not-ahead.ts";
 import { loadSite, mustBeWorkedOn, siteOf } from "./sites.ts";
 import { noteCut } from "./water.ts";
@@ -130,15 +133,37 @@ export async function enterMeterReading(
     if (!(await insertMeterReading(of, { ...entry, at: at.toISOString(), byName: user.name })))
       throw new AppError("conflict", "This meter was read at that instant already. Take that reading out first.");
     if (entry.photoId) await noteNamed(siteId, [entry.photoId]);
+    await keepUnseen(of, file, entry.meterId);
   });
   await noteCut(of, file, at);
   return meterLogs(user, siteId);
 }
 
 export async function takeMeterReadingOut(user: SignedIn, siteId: string, readingId: string): Promise<MeterLog[]> {
+  const { file } = await loadSite(user, siteId);
   mustBeWorkedOn(await siteOf(user, siteId));
-  if (!(await dropMeterReading(siteId, readingId))) throw new AppError("notFound", "That reading is gone already.");
+  await inTransaction(async () => {
+    await lockSite(user.organisationId, siteId);
+    const meterId = await dropMeterReading(siteId, readingId);
+    if (meterId === null) throw new AppError("notFound", "That reading is gone already.");
+    await keepUnseen({ organisationId: user.organisationId, siteId }, file, meterId);
+  });
   return meterLogs(user, siteId);
+}
+
+/** Water of a point of connection that no sensor sees is what its first meter counted, until one does: then it is the sensor's to tell. */
+async function keepUnseen(
+  of: { organisationId: string; siteId: string },
+  file: SiteFile,
+  meterId: string,
+): Promise<void> {
+  const poc = file.pocs.find((p) => p.devices.find((d) => d.kind === "meter")?.id === meterId);
+  if (!poc || metersOf(file).find((m) => m.meterId === meterId)?.sensorIds.length !== 0) return;
+  const stands = (await meterReadings(of.siteId))
+    .filter((r) => r.meterId === meterId)
+    .map(({ at, m3, begins }) => ({ at: at.getTime() / 1000, m3, begins }));
+  const place = { pocId: poc.id, sourceId: firstSourceOf(file, [poc]) };
+  await keepMetered(of, meterId, meteredDays(file.site.timeZone, stands), place);
 }
 
 function fits(

@@ -24,6 +24,7 @@ import * as timeline from "./0037-timeline.ts";
 import * as waterMonths from "./0038-water-months.ts";
 import * as paperByMail from "./0039-paper-by-mail.ts";
 import * as walks from "./0040-walks.ts";
+import * as meteredWater from "./0041-metered-water.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -82,4 +83,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0038-water-months": waterMonths,
   "0039-paper-by-mail": paperByMail,
   "0040-walks": walks,
+  "0041-metered-water": meteredWater,
 };

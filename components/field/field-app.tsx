@@ -93,7 +93,7 @@ function AtSite({ siteId }: { siteId: string }) {
   if (!kept)
     return (
       <>
-        <FieldHead title="Presa" />
+        <FieldHead title="Presa" home />
         <main className="grid gap-3 p-4">
           <p role="status">{problem ?? t("reading")}</p>
           {problem && <Big onClick={again}>{t("again")}</Big>}

@@ -32,7 +32,7 @@ export function JobBar() {
             <Icon className="size-6" aria-hidden />
             {t(j)}
             {j === "alarms" && open > 0 && (
-              <span className="badge badge-sm badge-error absolute right-2 top-1">{open}</span>
+              <span className="badge badge-sm badge-error absolute right-1 top-0.5">{open}</span>
             )}
           </Button>
         );

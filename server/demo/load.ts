@@ -15,9 +15,10 @@ import { importSite, loadSite } from "../services/sites.ts";
 import { demoNights, keepDemoNights } from "./nights.ts";
 import { DEMO_PASSWORD, DEMO_USERS } from "./people.ts";
 import { DEMO_GROUPS, demoSites } from "./sites.ts";
+import { loadDemoMeters } from "./meters.ts";
 import { loadDemoVisits } from "./visits.ts";
 
-/** The demo organisation, its people and seven sites, with two nights in the log, proposals of a learning, nights that have something to tell, and visits with what they left to do; only into an empty database. */
+/** The demo organisation, its people and seven sites, with two nights in the log, proposals of a learning, nights that have something to tell, meters read beside their sensors, and visits with what they left to do; only into an empty database. */
 export async function loadDemo(): Promise<boolean> {
   if ((await organisationCount()) > 0) return false;
   const passwordHash = await hashPassword(DEMO_PASSWORD);
@@ -62,6 +63,7 @@ export async function loadDemo(): Promise<boolean> {
     await practise(tolly, loaded.get("hollin-bank") as string);
     await keepDemoNights(organisationId, loaded, nights);
     await loadDemoVisits({ maren, tolly }, loaded, new Date());
+    await loadDemoMeters(tolly, loaded, new Date());
     const request = learningRequest.parse({
       stationIds: null,
       seed: 5,

@@ -7,7 +7,15 @@ import { type AccountView, language, type Language } from "@/contracts/people";
 import { dropEntry, enterInstead, entriesOf, keepEntry, markEntry } from "./entries";
 import { office } from "./office";
 import { type FieldPerson, forgetPerson, peopleHere, personHere, rememberPerson } from "./person";
-import { type KeptSite, openPhone, type Phone, type WaitingEntry, waitingOf, wipePhone } from "./phone-db";
+import {
+  type KeptPhoto,
+  type KeptSite,
+  openPhone,
+  type Phone,
+  type WaitingEntry,
+  waitingOf,
+  wipePhone,
+} from "./phone-db";
 import { keepPack, sendWaiting, tidyPhone } from "./sending";
 
 /** How often what waits is tried again while it cannot be sent, ms. */
@@ -58,8 +66,15 @@ const opened = (): Phone => {
 /** What this phone keeps and what it does with it. One window sends at a time. */
 export const usePhone = create<PhoneState>()((set, get) => {
   const look = async (): Promise<void> => {
-    if (!phone) return;
-    const [sites, waiting, photos] = await Promise.all([phone.getAll("site"), entriesOf(phone), phone.getAll("photo")]);
+    const mine = phone;
+    if (!mine) return;
+    const read = Promise.all([mine.getAll("site"), entriesOf(mine), mine.getAll("photo")]);
+    const [sites, waiting, photos] = await read.catch((error: unknown) => {
+      // Likewise: what it held is nobody's here any more.
+      if (phone === mine) throw error;
+      return [[], [], []] as [KeptSite[], WaitingEntry[], KeptPhoto[]];
+    });
+    if (phone !== mine) return;
     const sum = (of: (p: (typeof photos)[number]) => number): number => photos.reduce((all, p) => all + of(p), 0);
     set({ sites, waiting, photos: { of: sum((p) => p.content.byteLength), sent: sum((p) => p.sent) } });
   };
@@ -98,13 +113,17 @@ export const usePhone = create<PhoneState>()((set, get) => {
     }
   };
   const send = async (): Promise<void> => {
-    if (!phone || get().sending || !get().online) return;
+    const mine = phone;
+    if (!mine || get().sending || !get().online) return;
     set({ sending: true });
     try {
-      const stopped = await alone(() => sendWaiting(opened(), office, () => void look()));
+      const stopped = await alone(() => sendWaiting(mine, office, () => void look()));
       if (stopped === "ended") await wipe("wiped");
       if (stopped === "signIn") set({ door: "expired" });
       if (stopped === "away") set({ online: false });
+    } catch (error) {
+      // It was closed meanwhile, by a sign-out here or in another window: whoever opens it next sends what waits.
+      if (phone === mine) throw error;
     } finally {
       set({ sending: false });
       await look();

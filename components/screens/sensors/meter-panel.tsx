@@ -80,7 +80,9 @@ function OneMeter({
     <section aria-label={name}>
       <h3 className="font-semibold">{name}</h3>
       <p className="mb-2 max-w-prose" role="note">
-        {sensors.length === 0 ? "No sensor sees what flows through it." : verdictOfMeter(log.verdict, conventions)}
+        {sensors.length === 0
+          ? "No sensor sees what flows through it: Water counts it by this meter, evenly over the days between two readings."
+          : verdictOfMeter(log.verdict, conventions)}
       </p>
       {log.readings.length > 0 && (
         <Scroller>

@@ -35,7 +35,7 @@ function OneTodo({ todo }: { todo: Todo }) {
   const done = (): void =>
     void enter({ kind: "todoDone", todoId: todo.id, version: todo.version, words: words.trim() }, todo.words, draft);
   return (
-    <li className="border-b border-base-300 py-2">
+    <li className="border-b border-base-300 py-2 last:border-0">
       <div className="flex items-center gap-3">
         <div className="min-w-0 grow">
           <p className="text-lg leading-snug">{todo.words}</p>

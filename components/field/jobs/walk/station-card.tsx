@@ -211,7 +211,9 @@ function Reading({
           </dt>
           <dd className={`text-3xl font-semibold tabular-nums ${outside ? "text-error" : ""}`}>
             {now === null ? "–" : conventions.quantity(now, "flow")}
-            {change !== null && <span className="text-lg"> {change > 0 ? `+${change}` : change} %</span>}
+            {change !== null && (
+              <span className="whitespace-nowrap text-lg"> {change > 0 ? `+${change}` : change} %</span>
+            )}
           </dd>
         </div>
       </dl>

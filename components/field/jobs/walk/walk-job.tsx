@@ -88,7 +88,7 @@ function OneWalk({ walk }: { walk: WalkView }) {
   const next = walk.stationIds[number];
   return (
     <>
-      <div className="sticky top-14 z-20 -mx-4 border-b border-base-300 bg-base-200 px-4 pt-1.5">
+      <div className="-mx-4 border-b border-base-300 bg-base-200 px-4 pt-1.5">
         <p className="flex justify-between gap-2" role="status">
           <span>{t("progress", { at: number || looked, of, problems })}</span>
           <span className="text-faint">{conventions.here(walk.begunAt).slice(-5)}</span>

@@ -6,7 +6,7 @@ import { policyOfSet } from "../core/judge/policy-of.ts";
 import { waterworks } from "../core/network/waterworks.ts";
 import { expectedFlow } from "../core/site-file/expected-flow.ts";
 import type { Device, SiteFile } from "../core/site-file/schema.ts";
-import { showNumber, showQuantity, toShown, unitLabel } from "../core/units/units.ts";
+import { showNumber, toShown, unitLabel } from "../core/units/units.ts";
 import { wiredThings } from "../core/wiring/addresses.ts";
 import { Grid, Part, Title } from "./parts.tsx";
 import { DEVICE_WORDS } from "./words.ts";
@@ -44,13 +44,13 @@ export function DevicesPart({ site, date }: { site: SiteFile; date: string }) {
           { head: "At", share: 20 },
           { head: "Wired to", share: 16 },
           { head: "Address, serial", share: 14 },
-          { head: "Most flow", share: 12, right: true },
-          { head: "Proved", share: 16 },
+          { head: `Most flow, ${unitLabel("flow", units)}`, share: 14, right: true },
+          { head: "Proved", share: 14 },
         ]}
         rows={owned(site).map(({ owner, device: d, staticKpa }) => {
           const w = wired.get(d.id);
           return [
-            d.name ? `${d.name} (${DEVICE_WORDS[d.kind]})` : DEVICE_WORDS[d.kind],
+            nameOf(d),
             owner,
             w?.controllerId ? (controllers.get(w.controllerId) ?? w.controllerId) : "",
             [d.address, d.serial].filter(Boolean).join(", "),
@@ -63,9 +63,16 @@ export function DevicesPart({ site, date }: { site: SiteFile; date: string }) {
   );
 }
 
+/** What it is called, and what it is, where the name does not say so. */
+function nameOf({ name, kind }: Device): string {
+  const what = DEVICE_WORDS[kind];
+  if (!name) return what.charAt(0).toUpperCase() + what.slice(1);
+  return name.toLowerCase() === what.toLowerCase() ? name : `${name} (${what})`;
+}
+
 function mostFlow(d: Device, staticKpa: number | null, units: Units): string {
   const all = deviceRules(d, staticKpa).map((r) => r.lpm);
-  return all.length === 0 ? "" : showQuantity(Math.min(...all), "flow", units, 1);
+  return all.length === 0 ? "" : showNumber(toShown(Math.min(...all), "flow", units), 1, 1);
 }
 
 function proofWords(d: Device, date: string, units: Units): string {

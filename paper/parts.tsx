@@ -148,6 +148,8 @@ export function Grid({
   const cell = (c: Column) => [
     look.cell,
     { flexGrow: c.share, flexBasis: 0, textAlign: c.right ? ("right" as const) : ("left" as const) },
+    // A figure keeps away from the words after it; in the last column it stands at the edge.
+    c.right && c !== columns.at(-1) ? { paddingRight: 9 } : {},
   ];
   return (
     <View style={{ marginTop: 3 }}>

@@ -2,7 +2,7 @@ import { setupSheet, type SetupProgram } from "../core/exports/setup-sheet.ts";
 import { writtenDate } from "../core/dates/written.ts";
 import type { SiteFile } from "../core/site-file/schema.ts";
 import { startsWords } from "../core/site-file/starts.ts";
-import { showQuantity } from "../core/units/units.ts";
+import { showNumber, showQuantity, toShown, unitLabel } from "../core/units/units.ts";
 import { Facts, Grid, Part, Title, Warning, Words } from "./parts.tsx";
 
 const clock = (s: number): string => `${Math.floor(s / 60)}:${String(Math.round(s % 60)).padStart(2, "0")}`;
@@ -71,7 +71,7 @@ function ProgramPart({ of, units }: { of: SetupProgram; units: SiteFile["site"][
           { head: "Runs, min:s", share: 9, right: true },
           { head: "Cycles, min", share: 16 },
           { head: "Soak, min", share: 8, right: true },
-          { head: "Flow", share: 12, right: true },
+          { head: `Flow, ${unitLabel("flow", units)}`, share: 12, right: true },
         ]}
         rows={rows.map((r) => [
           String(r.order),
@@ -80,7 +80,7 @@ function ProgramPart({ of, units }: { of: SetupProgram; units: SiteFile["site"][
           clock(r.runsS),
           r.cycles,
           r.soakMin === null ? "" : String(Number(r.soakMin.toFixed(2))),
-          r.flowLpm === null ? "" : showQuantity(r.flowLpm, "flow", units, 1),
+          r.flowLpm === null ? "" : showNumber(toShown(r.flowLpm, "flow", units), 1, 1),
         ])}
       />
       <Words strong>

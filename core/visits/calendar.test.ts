@@ -9,7 +9,7 @@ const site = (more: Partial<CalendarSite>): CalendarSite => ({
   today: "2026-05-10",
   due: [],
   dated: [],
-  night: null,
+  nights: [],
   visits: [],
   todos: [],
   ...more,
@@ -32,15 +32,19 @@ describe("a site's calendar", () => {
           { what: "off", words: "Off", from: null, until: "2026-05-12" },
           { what: "off", words: "Off", from: null, until: null },
         ],
-        night: { date: "2026-05-10", shortfallMin: 41.6 },
+        nights: [
+          { date: "2026-05-10", shortfallMin: 41.6 },
+          { date: "2026-05-12", shortfallMin: 3 },
+        ],
       }),
     ).toEqual([
       ["2026-05-02", "backflow test due: Vault", true],
       ["2026-05-03", "Establishment 1 of 5: Lawn begins", false],
       ["2026-05-08", "Repair, Maren", true],
       ["2026-05-09", "Monthly, Maren", false],
-      ["2026-05-10", "42 min short that night", false],
+      ["2026-05-10", "full night, 42 min short", false],
       ["2026-05-10", "Lid of box 4", false],
+      ["2026-05-12", "full night, 3 min short", false],
       ["2026-05-12", "Off until today: it waters again", false],
       ["2026-05-20", "Establishment 1 of 5: Lawn: last day", false],
     ]);
@@ -49,7 +53,7 @@ describe("a site's calendar", () => {
     expect(
       days({
         todos: [{ id: "t", on: "2026-06-01", words: "later" }],
-        night: { date: "2026-05-10", shortfallMin: 0.4 },
+        nights: [{ date: "2026-05-10", shortfallMin: 0.4 }],
       }),
     ).toEqual([]);
     const due = ["a", "b"].map((subjectId) => ({

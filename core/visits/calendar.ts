@@ -14,14 +14,16 @@ export type CalendarEntry = {
   late: boolean;
 };
 
-/** A site as its calendar is made from. @property night the one that was worked out last */
+/** A night, and for how many minutes in all its stations are left unwatered. */
+export type NightShort = { date: string; shortfallMin: number };
+/** A site as its calendar is made from. @property nights this one and those ahead, as far as they are worked out */
 export type CalendarSite = {
   siteId: string;
   site: string;
   today: string;
   due: readonly DueDay[];
   dated: readonly Dated[];
-  night: { date: string; shortfallMin: number } | null;
+  nights: readonly NightShort[];
   visits: readonly { id: string; on: string; words: string; open: boolean }[];
   todos: readonly { id: string; on: string; words: string }[];
 };
@@ -45,9 +47,9 @@ export function calendarOf(of: CalendarSite, { from, to }: Days): CalendarEntry[
     ...of.todos.map((t) => entry("todo", t.id, t.on, t.words, t.on < today)),
     ...of.due.map((d) => entry("due", `${d.duty} ${d.subjectId ?? ""}`, d.on, dutyWords(d), d.on < today)),
     ...of.dated.flatMap((d, i) => datedEntries(d).map(([on, words]) => entry(d.what, String(i), on, words))),
-    ...(of.night && of.night.shortfallMin >= 1
-      ? [entry("night", "", of.night.date, `${Math.round(of.night.shortfallMin)} min short that night`)]
-      : []),
+    ...of.nights
+      .filter((n) => n.shortfallMin >= 1)
+      .map((n) => entry("night", "", n.date, `full night, ${Math.round(n.shortfallMin)} min short`)),
   ]
     .filter((e) => e.on >= from && e.on <= to)
     .sort((a, b) => a.on.localeCompare(b.on) || a.what.localeCompare(b.what) || a.words.localeCompare(b.words));

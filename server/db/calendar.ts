@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { NightShort } from "../../core/visits/calendar.ts";
 import type { Dated } from "../../core/visits/dated.ts";
 import type { DutySubject } from "../../core/visits/duties.ts";
 import { db } from "./connection.ts";
@@ -11,13 +12,15 @@ const siteRow = z.object({
   dated: z.custom<Dated[]>(),
   night: z.string(),
   shortfallMin: z.number(),
+  ahead: z.custom<NightShort[]>(),
 });
 /** Sites that are worked on, with what of their settings stands in the calendar, as it was worked out last. */
 export async function sitesOfCalendar(organisationId: string): Promise<z.infer<typeof siteRow>[]> {
   const { rows } = await db().raw(
     `select s.id as site_id, s.name as site, m.facts ->> 'timeZone' as time_zone, m.facts -> 'duties' as duties, m.facts -> 'dated' as dated,
-       m.summary ->> 'date' as night, (m.summary ->> 'shortfallMin')::float8 as shortfall_min
+       m.summary ->> 'date' as night, (m.summary ->> 'shortfallMin')::float8 as shortfall_min, coalesce(n.nights, '[]') as ahead
      from site s join site_summary m on m.site_id = s.id
+     left join night_ahead n on n.site_id = s.id and n.version = m.version and n.date = m.date
      where s.organisation_id = ? and s.archived_at is null order by lower(s.name), s.id`,
     [organisationId],
   );

@@ -16,6 +16,7 @@ const PASSING = new Set([
   "calendar_address",
   "happening",
   "arriving_file",
+  "night_ahead",
 ]);
 const AT_ONCE = 500;
 /** Rows that hold pictures and papers, of up to 16 MB each. */

@@ -7,6 +7,8 @@ import type { Step } from "../../core/drill/advice.ts";
 import { beginDrill, type Drill, type DrillOutcome, judgeDrill } from "../../core/drill/drill.ts";
 import type { Cause } from "../../core/drill/drill-bench.ts";
 import { type AlarmLine, alarmsCsv } from "../../core/exports/alarms-csv.ts";
+import { addDays } from "../../core/dates/wall-time.ts";
+import { planOf, playNight } from "../../core/dispatch/plan.ts";
 import { beginLearning } from "../../core/learn/learn.ts";
 import { basisOf } from "../../core/learn/basis.ts";
 import { parseLibraryCsv } from "../../core/library/library-csv.ts";
@@ -28,6 +30,7 @@ import { type NightSummary, nightSummary } from "../../core/summary/night-summar
 import { shareOfBudget } from "../../core/season/month-water.ts";
 import { siteFacts } from "../../core/summary/site-facts.ts";
 import { controllerTasks } from "./controllers.ts";
+import type { NightShort } from "../../core/visits/calendar.ts";
 import { nightTasks } from "./nights.ts";
 import { readOutside } from "./outside.ts";
 
@@ -146,6 +149,15 @@ export const tasks = {
       facts: siteFacts(site, w, findings),
       found: findings.map(foundWords),
     };
+  },
+
+  /** What the nights after a date leave unwatered, minutes of station time. */
+  nightsAhead(site: SiteFile, date: string, count: number): NightShort[] {
+    const w = waterworks(site);
+    return Array.from({ length: count }, (_, i) => addDays(date, i + 1)).map((night) => ({
+      date: night,
+      shortfallMin: planOf(w, playNight(w, night)).shortfalls.reduce((sum, s) => sum + s.minutes, 0),
+    }));
   },
 
   bench(

@@ -15,6 +15,7 @@ import { noteUnreadDays } from "../db/water.ts";
 import { log } from "../log.ts";
 import { compareOld } from "../services/controllers.ts";
 import { readBackNightly } from "../services/read-back.ts";
+import { workOutAhead } from "../services/nights-ahead.ts";
 import { makeRoundsByTheMinute } from "../services/rounds-ahead.ts";
 import { reckonNights } from "../services/mornings.ts";
 import { rollUpWater } from "../services/water.ts";
@@ -55,6 +56,7 @@ export async function keepHouse(): Promise<() => Promise<void>> {
       await compareOld();
       await readBackNightly(now);
       await reckonNights(now);
+      await workOutAhead();
     });
     await boss.createQueue(WATER_QUEUE);
     await boss.schedule(WATER_QUEUE, EVERY_MINUTE);

@@ -39,7 +39,7 @@ export async function calendar(user: SignedIn, { from, to }: CalendarQuery, now:
     sites.map(({ siteId, duties }) => ({ siteId, facts: { duties } })),
   );
   const [visitsAt, todosAt] = [bySite(visits), bySite(todos)];
-  const entries = sites.flatMap(({ siteId, site, timeZone, dated, night, shortfallMin }) =>
+  const entries = sites.flatMap(({ siteId, site, timeZone, dated, night, shortfallMin, ahead }) =>
     calendarOf(
       {
         siteId,
@@ -47,7 +47,7 @@ export async function calendar(user: SignedIn, { from, to }: CalendarQuery, now:
         today: localDate(timeZone, now.getTime() / 1000),
         due: due.get(siteId) ?? [],
         dated,
-        night: { date: night, shortfallMin },
+        nights: [{ date: night, shortfallMin }, ...ahead],
         visits: visitsAt(siteId).map((v) => ({
           id: v.id,
           on: localDate(timeZone, v.begunAt.getTime() / 1000),

@@ -9,6 +9,7 @@ import { insertUser } from "../db/users.ts";
 import { endHeavy } from "../heavy/pool.ts";
 import { calendar, calendarFeed, endAddress, makeAddress } from "./calendar.ts";
 import { changeVisitSetup, noteDutyDone, siteDue, takeDutyOut, visitSetup } from "./duties.ts";
+import { workOutAhead } from "./nights-ahead.ts";
 import { makeDueRounds } from "./rounds-ahead.ts";
 import { importSite } from "./sites.ts";
 import { changeTodo, makeTodo, siteTodos } from "./todos.ts";
@@ -268,5 +269,36 @@ describe("the calendar", () => {
     const { path } = await makeAddress(limited);
     expect(await calendarFeed(path.split("/").at(-1) as string, NOW)).not.toContain("BEGIN:VEVENT");
     expect((await asUser(limited, () => calendar(limited, month, NOW))).entries).toEqual([]);
+  });
+});
+
+describe("the nights ahead", () => {
+  it("are worked out once a day and revision, and stand in the calendar where they are full", async () => {
+    const short = smallSite((s) => {
+      s.site.id = `ahead-${Date.now()}`;
+      s.programs[0] = {
+        ...(s.programs[0] as (typeof s.programs)[number]),
+        days: { type: "weekdays", days: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] },
+        windows: [{ from: "22:00", to: "22:15" }],
+      };
+    });
+    const id = (await importSite(maren, JSON.stringify(short))).id;
+    await makeDueRounds(NOW);
+    while ((await workOutAhead()) > 0);
+    expect(await workOutAhead()).toBe(0);
+    const { entries } = await calendar(maren, { from: "2026-07-15", to: "2026-07-31" }, NOW);
+    const full = entries.filter((e) => e.what === "night" && e.siteId === id);
+    expect(full.map((e) => e.on)).toEqual([
+      "2026-07-15",
+      "2026-07-16",
+      "2026-07-17",
+      "2026-07-18",
+      "2026-07-19",
+      "2026-07-20",
+      "2026-07-21",
+    ]);
+    expect(full[0]?.words).toMatch(/^full night, \d+ min short$/);
+    const strange = await calendar(stranger, { from: "2026-07-15", to: "2026-07-31" }, NOW);
+    expect(strange.entries.some((e) => e.siteId === id)).toBe(false);
   });
 });

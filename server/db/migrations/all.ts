@@ -25,6 +25,7 @@ import * as waterMonths from "./0038-water-months.ts";
 import * as paperByMail from "./0039-paper-by-mail.ts";
 import * as walks from "./0040-walks.ts";
 import * as meteredWater from "./0041-metered-water.ts";
+import * as nightsAhead from "./0042-nights-ahead.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -84,4 +85,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0039-paper-by-mail": paperByMail,
   "0040-walks": walks,
   "0041-metered-water": meteredWater,
+  "0042-nights-ahead": nightsAhead,
 };

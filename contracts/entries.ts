@@ -65,8 +65,16 @@ export const entered = z.discriminatedUnion("kind", [
 export type Entered = z.output<typeof entered>;
 export type EnteredKind = Entered["kind"];
 
-/** Something entered in the field, once under its id however often it is sent. `at`: by the clock of the phone; what lies ahead is taken as now. */
-export const fieldEntry = z.strictObject({ id: z.guid(), at: z.iso.datetime({ offset: true }), what: entered });
+/**
+ * Something entered in the field, once under its id however often it is sent. `by`: whose it is; nobody else sends it in their own name. `at`: by the clock of the phone; what
+ * lies ahead is taken as now.
+ */
+export const fieldEntry = z.strictObject({
+  id: z.guid(),
+  by: z.guid(),
+  at: z.iso.datetime({ offset: true }),
+  what: entered,
+});
 export type FieldEntry = z.output<typeof fieldEntry>;
 
 /** Why an entry meets a newer state; the refusal's details name it as `met`, with what it met. */

@@ -117,6 +117,7 @@ const bodies: Record<string, string> = {
   "PATCH /api/sites/[siteId]/todos/[todoId]": JSON.stringify({ version: 1, done: { words: "" } }),
   "POST /api/sites/[siteId]/entries": JSON.stringify({
     id: NO_ONE,
+    by: NO_ONE,
     at: "2026-07-14T10:00:00Z",
     what: { kind: "walkBegin", walkId: NO_ONE, stationIds: ["a"] },
   }),

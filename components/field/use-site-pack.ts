@@ -5,6 +5,9 @@ import { RequestRefused } from "@/components/data/request";
 import { usePhone } from "./store/phone";
 import type { KeptSite } from "./store/phone-db";
 
+/** While somebody looks at a site it is read anew so often, ms. */
+const AGAIN_MS = 60_000;
+
 /** What is kept of a site is shown at once; with a connection it is read anew meanwhile. */
 export function useSitePack(siteId: string): { kept: KeptSite | null; problem: string | null; again: () => void } {
   const t = useTranslations("frame");
@@ -20,7 +23,13 @@ export function useSitePack(siteId: string): { kept: KeptSite | null; problem: s
     );
   }, [siteId, read, t]);
   useEffect(() => {
-    if (online) look();
+    if (!online) return;
+    look();
+    // An alarm that is raised meanwhile is seen without asking.
+    const timer = setInterval(() => {
+      if (document.visibilityState === "visible") look();
+    }, AGAIN_MS);
+    return () => clearInterval(timer);
   }, [look, online]);
   return { kept, problem: problem ?? (online ? null : t("gone")), again: () => void contact().then(look) };
 }

@@ -47,8 +47,8 @@ afterAll(async () => {
 
 type Asked = Parameters<typeof fieldEntry.parse>[0];
 const entry = (what: unknown, at = "2026-07-15T09:00:00Z", id = randomUUID()): FieldEntry =>
-  fieldEntry.parse({ id, at, what } as Asked);
-const take = (e: FieldEntry, who = maren) => takeEntry(who, siteId, e, NOW);
+  fieldEntry.parse({ id, by: maren.userId, at, what } as Asked);
+const take = (e: FieldEntry, who = maren) => takeEntry(who, siteId, { ...e, by: who.userId }, NOW);
 const met = (work: Promise<unknown>) => work.then(() => null).catch((error) => error.details?.met ?? error.message);
 const along = (who = maren) => siteAlong(who, siteId, NOW);
 const look = (walkId: string, more: Partial<Extract<Entered, { kind: "walkLook" }>> = {}) => ({
@@ -116,6 +116,11 @@ describe("a walk", () => {
     expect(await refusal(take(entry(look(walkId)), stranger))).toMatchObject({ code: "notFound" });
     expect(await refusal(along(stranger))).toMatchObject({ code: "notFound" });
     expect((await along(tolly)).walks[0]?.mine).toBe(false);
+  });
+  it("is never sent in the name of whoever signed in on the phone since", async () => {
+    const begun = entry({ kind: "walkBegin", walkId: randomUUID(), stationIds: ["s1"] });
+    expect(await refusal(takeEntry(tolly, siteId, begun, NOW))).toMatchObject({ code: "notSignedIn" });
+    expect((await along()).walks).toEqual([]);
   });
   it("takes what a phone with a clock ahead enters as of now", async () => {
     const walkId = randomUUID();

@@ -24,6 +24,9 @@ type Of<K extends EnteredKind> = Extract<Entered, { kind: K }>;
  */
 export async function takeEntry(user: SignedIn, siteId: string, entry: FieldEntry, now: Date): Promise<void> {
   await siteOf(user, siteId);
+  // Two may use one phone: what the first entered waits for the first.
+  if (entry.by !== user.userId)
+    throw new AppError("notSignedIn", "Somebody else is signed in here now. Whoever entered this signs in again.");
   // A phone's clock may be wrong: nothing that was entered is refused for that.
   const at = new Date(Math.min(Date.parse(entry.at), now.getTime()));
   await once(user.organisationId, `field-${entry.id}`, () =>

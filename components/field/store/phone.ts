@@ -65,12 +65,13 @@ const opened = (): Phone => {
 
 /** What this phone keeps and what it does with it. One window sends at a time. */
 export const usePhone = create<PhoneState>()((set, get) => {
+  /** What the phone holds, as it stands now. */
   const look = async (): Promise<void> => {
     const mine = phone;
     if (!mine) return;
     const read = Promise.all([mine.getAll("site"), entriesOf(mine), mine.getAll("photo")]);
     const [sites, waiting, photos] = await read.catch((error: unknown) => {
-      // Likewise: what it held is nobody's here any more.
+      // Closed meanwhile: what it held is nobody's here any more.
       if (phone === mine) throw error;
       return [[], [], []] as [KeptSite[], WaitingEntry[], KeptPhoto[]];
     });
@@ -192,7 +193,14 @@ export const usePhone = create<PhoneState>()((set, get) => {
     enter: async (siteId, what, subject, draft) => {
       await keepEntry(
         opened(),
-        { id: crypto.randomUUID(), at: new Date().toISOString(), siteId, what, subject },
+        {
+          id: crypto.randomUUID(),
+          by: get().person?.id ?? "",
+          at: new Date().toISOString(),
+          siteId,
+          what,
+          subject,
+        },
         draft,
       );
       await look();

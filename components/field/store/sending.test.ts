@@ -35,7 +35,11 @@ const look = (walkId: string, photoIds: string[] = []): Entered => ({
 const acknowledge = (alarmId: string): Entered => ({ kind: "alarm", alarmId, act: { action: "acknowledge" } });
 let count = 0;
 const enter = (what: Entered, draft?: string, siteId = SITE): Promise<void> =>
-  keepEntry(phone, { id: `entry-${++count}`, at: "2026-07-15T12:00:00Z", siteId, what, subject: "x" }, draft);
+  keepEntry(
+    phone,
+    { id: `entry-${++count}`, by: "maren", at: "2026-07-15T12:00:00Z", siteId, what, subject: "x" },
+    draft,
+  );
 const kinds = async (): Promise<string[]> => (await entriesOf(phone)).map((e) => `${e.what.kind} ${e.state}`);
 
 /** An office that notes what it was sent, and refuses as the test has it. */
@@ -131,6 +135,20 @@ describe("what waits on a phone", () => {
     expect(await send(office)).toBe(stopped);
     expect(await kinds()).toEqual(["walkBegin waiting"]);
   });
+  it("is sent too when it is entered while the sites are read anew", async () => {
+    await enter(walk("w1"));
+    const { office, got } = anOffice();
+    let reads = 0;
+    await send({
+      ...office,
+      along: async (siteId) => {
+        if (++reads === 1) await enter(look("w1"));
+        return office.along(siteId);
+      },
+    });
+    expect(got.map((g) => g.split(" ")[0])).toEqual(["walkBegin", "walkLook"]);
+    expect(await entriesOf(phone)).toEqual([]);
+  });
   it("forgets with an entry what was typed for it, and nothing else", async () => {
     for (const key of ["walk w1 at", "walk w1 s1", "walk w1 s10", "walk w2 at"]) await phone.put("draft", "typed", key);
     await enter(look("w1"), "walk w1 s1");
@@ -192,5 +210,10 @@ describe("photographs", () => {
     await tidyPhone(phone, "open");
     expect(await phone.getAllKeys("photo")).toEqual(["named", "typed"]);
     expect((await phone.getAllKeys("site")).sort()).toEqual(["along", "open", SITE]);
+  });
+  it("an older answer never takes the place of a newer one", async () => {
+    await keepPack(phone, { ...pack, version: 3, at: "2026-07-15T12:00:09Z" }, true);
+    await keepPack(phone, { ...pack, version: 2, at: "2026-07-15T12:00:08Z" });
+    expect(await phone.get("site", SITE)).toMatchObject({ along: true, pack: { version: 3 } });
   });
 });

@@ -23,20 +23,26 @@ export type Stopped = "done" | "away" | "later" | "signIn" | "ended";
 export async function sendWaiting(phone: Phone, office: Office, onNews: () => void): Promise<Stopped> {
   for (;;) {
     const next = nextToSend(await entriesOf(phone));
-    if (!next) break;
-    try {
-      for (const photoId of photosOf(next)) await sendPhoto(phone, office, photoId, onNews);
-      const { id, at, what } = next;
-      await office.enter(next.siteId, { id, at, what });
-      await markEntry(phone, next.seq, { state: "sent" });
-    } catch (error) {
-      const stopped = stopsFor(error);
-      if (stopped) return stopped;
-      await markEntry(phone, next.seq, refusedAs(error));
-    }
-    onNews();
+    const stopped = next ? await sendOne(phone, office, next, onNews) : await readAnew(phone, office, onNews);
+    // More may have been entered while the sites were read anew.
+    if (stopped || (!next && !nextToSend(await entriesOf(phone)))) return stopped ?? "done";
   }
-  return readAnew(phone, office, onNews);
+}
+
+/** @returns why nothing more is sent now; null: it is there, or said to be refused */
+async function sendOne(phone: Phone, office: Office, next: WaitingEntry, onNews: () => void): Promise<Stopped | null> {
+  try {
+    for (const photoId of photosOf(next)) await sendPhoto(phone, office, photoId, onNews);
+    const { id, by, at, what } = next;
+    await office.enter(next.siteId, { id, by, at, what });
+    await markEntry(phone, next.seq, { state: "sent" });
+  } catch (error) {
+    const stopped = stopsFor(error);
+    if (stopped) return stopped;
+    await markEntry(phone, next.seq, refusedAs(error));
+  }
+  onNews();
+  return null;
 }
 
 function stopsFor(error: unknown): Stopped | null {
@@ -70,7 +76,7 @@ async function sendPhoto(phone: Phone, office: Office, id: string, onNews: () =>
 }
 
 /** What the sites hold that something was sent to; what they show then is no longer kept beside them. */
-async function readAnew(phone: Phone, office: Office, onNews: () => void): Promise<Stopped> {
+async function readAnew(phone: Phone, office: Office, onNews: () => void): Promise<Stopped | null> {
   const sent = (await entriesOf(phone)).filter((e) => e.state === "sent");
   for (const siteId of new Set(sent.map((e) => e.siteId))) {
     try {
@@ -86,14 +92,16 @@ async function readAnew(phone: Phone, office: Office, onNews: () => void): Promi
     }
     onNews();
   }
-  return "done";
+  return null;
 }
 
 /** Keeps what a site holds, as long as it was kept before or is taken along. */
 export async function keepPack(phone: Phone, pack: Along, along?: boolean): Promise<void> {
   const tx = phone.transaction("site", "readwrite");
   const before = await tx.store.get(pack.siteId);
-  await tx.store.put({ siteId: pack.siteId, along: along ?? before?.along ?? false, pack });
+  // Of two that were asked for one after the other, the later stands, whichever comes first.
+  const newer = before && before.pack.at > pack.at ? before.pack : pack;
+  await tx.store.put({ siteId: pack.siteId, along: along ?? before?.along ?? false, pack: newer });
   await tx.done;
 }
 

@@ -30,6 +30,7 @@ const waits = (what: Entered, more: Partial<WaitingEntry> = {}): WaitingEntry =>
   id: `e${seq}`,
   at: `2026-07-15T09:00:0${seq % 10}Z`,
   siteId: "site-1",
+  by: "tolly",
   subject: "",
   state: "waiting",
   what,

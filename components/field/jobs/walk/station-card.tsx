@@ -1,6 +1,7 @@
 "use client";
 import { useTranslations } from "next-intl";
-import { useMemo } from "react";
+import { useEffect, useMemo, useState } from "react";
+import { classes } from "@/components/kit/classes";
 import { NumberField } from "@/components/kit/fields";
 import type { WalkProblem, WalkView } from "@/contracts/walks";
 import { setLimits } from "@/core/judge/set-limits";
@@ -16,6 +17,8 @@ import { flowOfAlone } from "./flow-alone";
 import { ProblemForm, type ProblemTyped, NOTHING_TYPED } from "./problem-form";
 import { RunButton } from "./run-button";
 import { WalkJaw } from "./walk-jaw";
+
+const EAGER_MS = 350;
 
 type Typed = { readLpm: number | null; problem: ProblemTyped | null };
 const NOTHING: Typed = { readLpm: null, problem: null };
@@ -46,6 +49,12 @@ export function StationCard({
   const alone = live && station ? flowOfAlone(w, station, live) : null;
   const readLpm = typed.readLpm ?? alone;
   const name = station ? `${station.number} ${station.name}` : stationId;
+  // A second press of an eager thumb is not meant for the station that has just come.
+  const [eager, setEager] = useState(true);
+  useEffect(() => {
+    const timer = setTimeout(() => setEager(false), EAGER_MS);
+    return () => clearTimeout(timer);
+  }, []);
   const before = walk.stationIds[walk.stationIds.indexOf(stationId) - 1];
   const done = walk.looked.find((l) => l.stationId === stationId);
   if (!read) return null;
@@ -82,7 +91,7 @@ export function StationCard({
         />
       )}
       {mayEnter && !typed.problem && (
-        <div className="mt-3 grid grid-cols-2 gap-2.5">
+        <div className={classes("mt-3 grid grid-cols-2 gap-2.5", eager && "pointer-events-none")}>
           <Big rank="main" className="col-span-2 min-h-20 text-xl" onClick={() => look("fine")}>
             {nextNumber === undefined ? t("fineLast") : t("fineNext", { number: nextNumber })}
           </Big>

@@ -101,32 +101,10 @@ await page.waitForTimeout(25_000);
 await page.getByRole("table", { name: "Open now" }).waitFor({ timeout: 60_000 });
 await page.evaluate(() => window.scrollTo(0, 0));
 await shot("live");
-await open("Quarrel Hill campus", `bench?date=${SUMMER}&view=sweep`);
-await page.getByRole("button", { name: /^Sweep/ }).click();
-await page.getByText(/worst gaps/).waitFor({ timeout: 120_000 });
-await shot("sweep");
 await page.goto(`${base}/sites/${sites.get("Quarrel Hill campus")}/night?view=last`);
 await page.getByRole("img", { name: /mornings; on the last/ }).waitFor({ timeout: 60_000 });
 await page.waitForTimeout(500);
 await shot("last-night");
-await open("Quarrel Hill campus", "limits?view=budget");
-await page.getByRole("button", { name: "Work it out" }).click();
-await page.getByRole("row", { name: /least water within the budget/ }).waitFor({ timeout: 120_000 });
-await page.waitForTimeout(500);
-await shot("limits-budget");
-await open("Quarrel Hill campus", "night?view=watch");
-await page.getByRole("button", { name: "Search", exact: true }).click();
-await page.getByRole("button", { name: "Search", exact: true }).waitFor({ timeout: 120_000 });
-await page
-  .getByRole("region", { name: "A night that can be watched" })
-  .getByRole("row")
-  .last()
-  .getByRole("radio")
-  .check();
-await page.getByText(/^Watchable: ends/).waitFor();
-await page.evaluate(() => window.scrollTo(0, 0));
-await page.waitForTimeout(500);
-await shot("watchable-night");
 await open("Quarrel Hill campus", "controllers");
 await page
   .getByRole("table", { name: /^Differences at/ })
@@ -135,4 +113,29 @@ await page
 await shot("controllers");
 await open("Larkspur Clinic garden", "log");
 await shot("log");
+await page.goto(`${base}/calendar`);
+await page.getByRole("grid").or(page.getByRole("table")).first().waitFor();
+await page.waitForTimeout(800);
+await shot("calendar");
+await page.goto(`${base}/water`);
+await page.getByRole("table").first().waitFor();
+await page.waitForTimeout(1500);
+await shot("water");
+// The same person's phone, on a walk.
+const phone = await browser.newContext({
+  viewport: { width: 390, height: 844 },
+  hasTouch: true,
+  isMobile: true,
+  timezoneId: "America/Los_Angeles",
+  storageState: await page.context().storageState(),
+});
+const held = await phone.newPage();
+await held.goto(`${base}/field?site=${sites.get("Larkspur Clinic garden")}&job=walk`);
+const begin = held.getByRole("button", { name: /^Begin the walk/ });
+await begin.or(held.getByRole("article")).first().waitFor();
+if (await begin.isVisible()) await begin.tap();
+await held.getByLabel(/^Read, if you have it/).fill("18.2");
+await held.getByLabel(/^Read, if you have it/).blur();
+await held.getByRole("button", { name: "all sent" }).waitFor();
+await held.screenshot({ path: "docs/screenshots/phone.png" });
 await browser.close();

@@ -209,7 +209,7 @@ function Reading({
       <dl className="grid grid-cols-2 gap-3">
         <div>
           <dt className="text-sm text-faint">{t("expected")}</dt>
-          <dd className="text-3xl font-semibold tabular-nums">
+          <dd className="text-2xl font-semibold tabular-nums">
             {figure ? conventions.quantity(figure.lpm, "flow") : <span className="text-xl">{t("unknown")}</span>}
           </dd>
           {from && <dd className="text-sm text-faint">{from}</dd>}
@@ -218,10 +218,10 @@ function Reading({
           <dt className="text-sm text-faint">
             {typed === null && live !== null ? t("readNow", { seconds: Math.round(since / 1000) }) : t("read")}
           </dt>
-          <dd className={`text-3xl font-semibold tabular-nums ${outside ? "text-error" : ""}`}>
-            {now === null ? "–" : conventions.quantity(now, "flow")}
+          <dd className={classes("text-2xl font-semibold tabular-nums", outside && "text-error")}>
+            <span className="whitespace-nowrap">{now === null ? "–" : conventions.quantity(now, "flow")}</span>{" "}
             {change !== null && (
-              <span className="whitespace-nowrap text-lg"> {change > 0 ? `+${change}` : change} %</span>
+              <span className="whitespace-nowrap text-lg">{change > 0 ? `+${change}` : change} %</span>
             )}
           </dd>
         </div>

@@ -57,6 +57,9 @@ export function PaperView() {
           />
           <DateField label="to" required min={from} value={to} onCommit={(v) => v && setTo(v)} className="w-36" />
         </div>
+        <p className="text-xs text-faint" aria-hidden>
+          Walk list and emergency card in
+        </p>
         <Segments
           label="Walk list and emergency card in"
           className="mb-3"

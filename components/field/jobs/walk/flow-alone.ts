@@ -1,14 +1,19 @@
 import { got, nth } from "@/core/checked";
+import { holdOffS } from "@/core/judge/system";
 import { pocSensing } from "@/core/network/sensing";
 import type { Waterworks } from "@/core/network/waterworks";
 import type { Station } from "@/core/site-file/schema";
+import type { Live } from "../../use-live";
 
-/** What a station reads while it alone is open, L/min: the sum over the sensors of its system; null where others are open too, or one of them reads nothing. */
+/** What a station reads while it alone is open, L/min. @property settled its hold-off is over: what was read before is the filling of its pipes */
+export type FlowAlone = { lpm: number; settled: boolean };
+
+/** The sum over the sensors of the station's system; null where others are open too, or one of them reads nothing. */
 export function flowOfAlone(
   w: Waterworks,
   station: Station,
-  { open, flow }: { open: readonly string[]; flow: Record<string, number | null> },
-): number | null {
+  { open, flow, since }: Pick<Live, "open" | "flow" | "since">,
+): FlowAlone | null {
   if (open.length !== 1 || open[0] !== station.id) return null;
   const at = w.site.stations.findIndex((s) => s.id === station.id);
   if (at < 0) return null;
@@ -19,5 +24,10 @@ export function flowOfAlone(
       .flatMap((p) => pocSensing(w, got(w.pocIndex, p.id)).sensors.map((s) => s.id)),
   );
   const read = [...sensors].map((id) => flow[id] ?? null);
-  return read.length === 0 || read.includes(null) ? null : read.reduce<number>((sum, v) => sum + (v ?? 0), 0);
+  if (read.length === 0 || read.includes(null)) return null;
+  const mainlines = w.site.mainlines.flatMap((_, m) => (w.systemOfMainline[m] === system ? [m] : []));
+  return {
+    lpm: read.reduce<number>((sum, v) => sum + (v ?? 0), 0),
+    settled: since / 1000 >= holdOffS(w, { mainlines }, [at]),
+  };
 }

@@ -13,7 +13,7 @@ import { Big, Careful } from "../../parts";
 import { useSiteHere } from "../../site-here";
 import { useKept } from "../../use-kept";
 import { useLive } from "../../use-live";
-import { flowOfAlone } from "./flow-alone";
+import { type FlowAlone, flowOfAlone } from "./flow-alone";
 import { ProblemForm, type ProblemTyped, NOTHING_TYPED } from "./problem-form";
 import { RunButton } from "./run-button";
 import { WalkJaw } from "./walk-jaw";
@@ -47,7 +47,7 @@ export function StationCard({
   const live = useLive();
   const w = useMemo(() => waterworks(site.file), [site.file]);
   const alone = live && station ? flowOfAlone(w, station, live) : null;
-  const readLpm = typed.readLpm ?? alone;
+  const readLpm = typed.readLpm ?? (alone?.settled ? alone.lpm : null);
   const name = station ? `${station.number} ${station.name}` : stationId;
   // A second press of an eager thumb is not meant for the station that has just come.
   const [eager, setEager] = useState(true);
@@ -182,7 +182,7 @@ function Reading({
 }: {
   station: Station;
   typed: number | null;
-  live: number | null;
+  live: FlowAlone | null;
   since: number;
   mayEnter: boolean;
   onType: (lpm: number | undefined) => void;
@@ -194,9 +194,10 @@ function Reading({
     const at = site.file.stations.indexOf(station);
     return setLimits(policyOfSet(waterworks(site.file), [at]), [station]);
   }, [site.file, station]);
-  const now = typed ?? live;
+  const now = typed ?? live?.lpm ?? null;
+  const settled = typed !== null || live?.settled === true;
   const change = figure && now !== null ? Math.round(100 * (now / figure.lpm - 1)) : null;
-  const outside = limits.judged && now !== null && (now > limits.highLpm || now < limits.lowLpm);
+  const outside = settled && limits.judged && now !== null && (now > limits.highLpm || now < limits.lowLpm);
   const from =
     figure &&
     {
@@ -216,7 +217,9 @@ function Reading({
         </div>
         <div aria-live="polite">
           <dt className="text-sm text-faint">
-            {typed === null && live !== null ? t("readNow", { seconds: Math.round(since / 1000) }) : t("read")}
+            {typed === null && live !== null
+              ? t(settled ? "readNow" : "fills", { seconds: Math.round(since / 1000) })
+              : t("read")}
           </dt>
           <dd className={classes("text-2xl font-semibold tabular-nums", outside && "text-error")}>
             <span className="whitespace-nowrap">{now === null ? "–" : conventions.quantity(now, "flow")}</span>{" "}
@@ -226,7 +229,7 @@ function Reading({
           </dd>
         </div>
       </dl>
-      {figure && <WalkJaw station={station} limits={limits} readLpm={now} />}
+      {figure && <WalkJaw station={station} limits={limits} readLpm={settled ? now : null} />}
       {mayEnter && live === null && (
         <NumberField
           label={t("typeRead")}

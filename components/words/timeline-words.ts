@@ -3,7 +3,7 @@ import { subjectName } from "@/core/judge/alarm-words";
 import type { SiteFile } from "@/core/site-file/schema";
 import { DUTY_KINDS } from "@/core/visits/duties";
 import type { Conventions } from "@/components/kit/conventions";
-import { HOW } from "@/components/screens/learn/words";
+import { HOW } from "./learning-words";
 import { ACTION_WORDS, KIND_WORDS } from "./alarm-words";
 import { ORDER_STATE, orderWords, SEND_WORDS } from "./order-words";
 

@@ -261,6 +261,7 @@ const asks: [string, (person: Person, i: number) => Promise<{ status: number; ms
   ["water of a site, two years", (p, i) => p.ask("GET", `/api/sites/${some(siteIds, i)}/water`)],
   ["water of all sites", (p, i) => p.ask("GET", `/api/water?to=${monthBack(i % 12)}`)],
   ["calendar of all sites", (p, i) => p.ask("GET", `/api/calendar?from=${monthBack(i)}-01&to=${monthBack(i)}-28`)],
+  ["a site, to be taken along", (p, i) => p.ask("GET", `/api/sites/${some(siteIds, i)}/along`)],
   ["search", (p, i) => p.ask("GET", `/api/search?q=${some(["lawn 12", "hall", "beds 1", "client 3", "quad"], i)}`)],
 ];
 const turns = Array.from({ length: TIMES }, (_, i) => i);

@@ -8,7 +8,8 @@ import { useWorkspace } from "@/components/draft/site-draft";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import type { Station } from "@/core/site-file/schema";
 import { showQuantity } from "@/core/units/units";
-import { HOW, REFUSAL, STALE } from "./words";
+import { HOW } from "@/components/words/learning-words";
+import { REFUSAL, STALE } from "./words";
 
 export type Standing = {
   station: Station;

@@ -11,7 +11,8 @@ import { type TimedVolume, timedFlow } from "@/core/learn/stopwatch";
 import { expectedFlow } from "@/core/site-file/expected-flow";
 import { showNumber, showQuantity } from "@/core/units/units";
 import type { LearningState } from "../../data/use-learning";
-import { HOW, REFUSAL, signed, VERDICT } from "./words";
+import { HOW } from "@/components/words/learning-words";
+import { REFUSAL, signed, VERDICT } from "./words";
 
 /** At the valve box: one station now on the bench, or the meter and a stopwatch. The same ledger. */
 export function FieldPanel({ learning }: { learning: LearningState }) {

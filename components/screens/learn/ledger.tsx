@@ -22,7 +22,8 @@ import { StationPast } from "./station-past";
 import { Trace } from "../../charts/learning-trace";
 import type { LearningState, Proposal } from "../../data/use-learning";
 import type { TracePoint } from "../../data/use-learning-stream";
-import { HOW, signed, VERDICT } from "./words";
+import { HOW } from "@/components/words/learning-words";
+import { signed, VERDICT } from "./words";
 
 /** What stands where no result is on record: figures may have come with the site file. */
 function nothingWaits(learned: number, stations: number): string {

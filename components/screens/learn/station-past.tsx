@@ -6,7 +6,7 @@ import { request } from "@/components/data/request";
 import { useWorkspace } from "@/components/draft/site-draft";
 import type { Station } from "@/core/site-file/schema";
 import { showNumber, showQuantity, toShown, type UnitSystem } from "@/core/units/units";
-import { HOW } from "./words";
+import { HOW } from "@/components/words/learning-words";
 
 type Figure = {
   version: number;

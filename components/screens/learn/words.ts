@@ -2,7 +2,6 @@ import type { StaleReason } from "@/core/learn/basis";
 import type { Verdict } from "@/core/learn/events";
 import type { RefusalReason } from "@/core/learn/refusals";
 import type { Screen } from "@/core/summary/progress";
-import type { How } from "@/contracts/learning";
 
 /** Why a station cannot be learned, and the screen where that is mended. */
 export const REFUSAL: Record<RefusalReason, { words: string; mend: Screen }> = {
@@ -23,14 +22,6 @@ export const VERDICT: Record<Verdict, string> = {
   noFlow: "no flow seen",
   overCeiling: "over the ceiling",
   stopped: "stopped",
-};
-export const HOW: Record<How, string> = {
-  bench: "rehearsed on the bench",
-  readings: "from a recorder's log",
-  list: "from a list",
-  stopwatch: "by stopwatch",
-  controller: "learned at the controller",
-  nights: "from the nights' readings",
 };
 export const STALE: Record<StaleReason | "never", string> = {
   never: "never learned",

@@ -73,6 +73,7 @@ function field(path: string, more: Partial<Along> = {}, answer: (sent: Sent) => 
       entered.push(sent.body as FieldEntry);
       return null;
     }
+    if (sent.path === "/api/rounds/choices") return { choices: [{ kind: "crew", value: "crew North", name: "North" }] };
     if (sent.path.startsWith("/api/rounds"))
       return { rows: [{ id: "site", name: "Small", openAlarms: 1 }], found: 1, all: 1 };
     return {};
@@ -119,6 +120,18 @@ describe("the field", () => {
     expect(screen.getByText("No gateway is heard here.")).toBeInTheDocument();
     expect(screen.getByText("either valve of the backflow preventer, or the valve before it")).toBeInTheDocument();
     expect(screen.getByText(/shut while it has no power/)).toBeInTheDocument();
+  });
+  it("takes a crew's whole round along in one press", async () => {
+    const asked: string[] = [];
+    const { user } = field("/field", {}, ({ path }) => {
+      asked.push(path);
+      return null;
+    });
+    await user.selectOptions(await screen.findByLabelText("Whose round"), "North");
+    await press(user, "Take this 1 along");
+    expect(await screen.findByRole("heading", { name: "Taken along" })).toBeInTheDocument();
+    expect(asked).toContain("/api/rounds?find=&sort=need&within=crew+North");
+    expect(asked).toContain("/api/sites/site/along");
   });
   it("asks whoever has not signed in yet to do so once, with a way back", async () => {
     field("/field", {}, ({ path }) => (path === "/api/account" ? refused(401, "notSignedIn", "Sign in first.") : null));

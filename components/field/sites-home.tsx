@@ -6,12 +6,13 @@ import { useDeferredValue, useState } from "react";
 import { request } from "@/components/data/request";
 import { Button } from "@/components/kit/button";
 import { conventions } from "@/components/kit/conventions";
+import { ChoiceField } from "@/components/kit/fields";
 import { Toggle } from "@/components/kit/inputs";
 import { Problem } from "@/components/kit/notice";
-import type { RoundsPage } from "@/contracts/rounds";
+import type { RoundsChoice, RoundsPage } from "@/contracts/rounds";
 import { FieldHead } from "./field-head";
 import { InstallPart } from "./install-part";
-import { Part, Words } from "./parts";
+import { Big, Part, Words } from "./parts";
 import { usePhone } from "./store/phone";
 import type { KeptSite } from "./store/phone-db";
 import { usePlace } from "./use-place";
@@ -66,10 +67,12 @@ function Others() {
 function MoreSites({ along }: { along: KeptSite[] }) {
   const t = useTranslations("sites");
   const [find, setFind] = useState("");
-  const asked = useDeferredValue(find.trim());
+  const [crew, setCrew] = useState("");
+  const words = useDeferredValue(find.trim());
+  const asked = new URLSearchParams({ find: words, sort: "need", ...(crew ? { within: crew } : {}) }).toString();
   const found = useQuery({
     queryKey: ["field", "sites", asked],
-    queryFn: () => request<RoundsPage>("GET", `/api/rounds?${new URLSearchParams({ find: asked, sort: "need" })}`),
+    queryFn: () => request<RoundsPage>("GET", `/api/rounds?${asked}`),
     placeholderData: (before) => before,
   });
   const rows = (found.data?.rows ?? []).filter((r) => !along.some((k) => k.siteId === r.id));
@@ -77,6 +80,7 @@ function MoreSites({ along }: { along: KeptSite[] }) {
   return (
     <Part title={t("others")}>
       <Words label={t("find")} value={find} most={200} lines={1} onChange={setFind} />
+      <CrewChoice crew={crew} onChoose={setCrew} />
       {found.error && <Problem>{found.error.message}</Problem>}
       {found.data?.rows.length === 0 && <p>{t("nothingFound")}</p>}
       <ul>
@@ -84,8 +88,59 @@ function MoreSites({ along }: { along: KeptSite[] }) {
           <SiteLine key={r.id} siteId={r.id} name={r.name} alarms={r.openAlarms} kept={null} />
         ))}
       </ul>
+      {crew !== "" && rows.length > 0 && <TakeAll ids={rows.slice(0, MOST_AT_ONCE).map((r) => r.id)} />}
       {left > 0 && <p className="py-2 text-faint">{t("more", { count: left })}</p>}
     </Part>
+  );
+}
+
+/** A crew's own sites, where the office has sorted them so. */
+function CrewChoice({ crew, onChoose }: { crew: string; onChoose: (crew: string) => void }) {
+  const t = useTranslations("sites");
+  const { data } = useQuery({
+    queryKey: ["field", "crews"],
+    queryFn: () => request<{ choices: RoundsChoice[] }>("GET", "/api/rounds/choices"),
+    staleTime: 60_000,
+  });
+  const crews = (data?.choices ?? []).filter((c) => c.kind === "crew");
+  if (crews.length === 0) return null;
+  return (
+    <ChoiceField
+      label={t("round")}
+      value={crew}
+      options={[["", t("everyone")], ...crews.map((c) => [c.value, c.name] as const)]}
+      onCommit={onChoose}
+    />
+  );
+}
+
+/** A round has no more stops in a day. */
+const MOST_AT_ONCE = 20;
+
+/** Today's round in one press, one site after the other. */
+function TakeAll({ ids }: { ids: readonly string[] }) {
+  const t = useTranslations("sites");
+  const read = usePhone((s) => s.read);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const take = async (): Promise<void> => {
+    setBusy(true);
+    setProblem(null);
+    try {
+      for (const id of ids) await read(id, true);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <>
+      <Big className="mt-3 w-full" disabled={busy} onClick={() => void take()}>
+        {t("takeAll", { count: ids.length })}
+      </Big>
+      {problem && <Problem>{problem}</Problem>}
+    </>
   );
 }
 

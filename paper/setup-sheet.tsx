@@ -73,19 +73,20 @@ function ProgramPart({ of, units }: { of: SetupProgram; units: SiteFile["site"][
           { head: "Soak, min", share: 8, right: true },
           { head: `Flow, ${unitLabel("flow", units)}`, share: 12, right: true },
         ]}
-        rows={rows.map((r) => [
-          String(r.order),
-          `${r.number} ${r.name}`,
-          String(r.minutes),
-          clock(r.runsS),
-          r.cycles,
-          r.soakMin === null ? "" : String(Number(r.soakMin.toFixed(2))),
-          r.flowLpm === null ? "" : showNumber(toShown(r.flowLpm, "flow", units), 1, 1),
-        ])}
+        rows={[
+          ...rows.map((r) => [
+            String(r.order),
+            `${r.number} ${r.name}`,
+            String(r.minutes),
+            clock(r.runsS),
+            r.cycles,
+            r.soakMin === null ? "" : String(Number(r.soakMin.toFixed(2))),
+            r.flowLpm === null ? "" : showNumber(toShown(r.flowLpm, "flow", units), 1, 1),
+          ]),
+          // In the table: alone at the head of a page it would be of nothing.
+          ["", `Total, ${showQuantity(of.litres, "volume", units)}`, "", clock(of.totalS), "", "", ""],
+        ]}
       />
-      <Words strong>
-        Total {clock(of.totalS)} min:s, {showQuantity(of.litres, "volume", units)}
-      </Words>
     </Part>
   );
 }

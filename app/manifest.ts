@@ -8,7 +8,8 @@ export default function manifest(): MetadataRoute.Manifest {
     short_name: "Presa",
     description: "Walk, learn, prove, alarms and visits at the valve box, with or without a connection",
     start_url: "/field",
-    scope: "/field",
+    // Signing in, and the office, are within it too; what is kept on the phone is /field alone.
+    scope: "/",
     display: "standalone",
     background_color: "#fcfbf6",
     theme_color: "#1c5f7c",

@@ -151,7 +151,7 @@ catcher_start() {
 # Builds when a source changed since the last build.
 build_if_changed() {
   local stamp; stamp="$(find app components contracts core messages paper public/icons server workers tools/service-worker.mjs package-lock.json next.config.ts postcss.config.mjs tsconfig.json proxy.ts instrumentation.ts -type f ! -name '*.test.ts*' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-64)"
-  if [ "$(cat .next/presa-stamp 2>/dev/null)" != "$stamp" ]; then
+  if [ "$(cat .next/presa-stamp 2>/dev/null)" != "$stamp" ] || [ ! -e public/service-worker.js ]; then
     say "Building"
     rm -rf .next/presa-stamp
     # Opening /dev/stderr anew would write over what stands there already, where it is a file.

@@ -33,6 +33,7 @@ const alarm = {
   rehearsed: false,
 } as unknown as Alarm;
 const pack = (more: Partial<Along> = {}): Along => ({
+  shape: 1,
   siteId: "site",
   at: NOW,
   version: 1,
@@ -48,6 +49,7 @@ const pack = (more: Partial<Along> = {}): Along => ({
   setup: { checklists: [...USUAL_CHECKLISTS], duties: USUAL_RULES, version: 0 },
   walks: [],
   todos: [],
+  due: [],
   gateway: null,
   ...more,
 });
@@ -112,11 +114,18 @@ afterEach(async () => {
 
 describe("the field", () => {
   it("takes a site along, shows what is wrong there, and where the water is shut off", async () => {
-    const { user } = field("/field");
+    const { user } = field("/field", {
+      due: [
+        { duty: "backflow", subjectId: "bf", name: "Vault", last: null, on: "2020-05-01" },
+        { duty: "battery", subjectId: "ctl", name: "Controller", last: null, on: "2999-01-01" },
+      ],
+    });
     await user.click(await screen.findByRole("switch", { name: "Take along: Small" }));
     expect(await screen.findByText(/on this phone as of/)).toBeInTheDocument();
     await press(user, /^Small/);
     expect(await screen.findByText("1 S1")).toBeInTheDocument();
+    expect(screen.getByText("backflow test, Vault: overdue since 1 May 2020")).toBeInTheDocument();
+    expect(screen.queryByText(/backup battery/)).toBeNull();
     expect(screen.getByText("No gateway is heard here.")).toBeInTheDocument();
     expect(screen.getByText("either valve of the backflow preventer, or the valve before it")).toBeInTheDocument();
     expect(screen.getByText(/shut while it has no power/)).toBeInTheDocument();

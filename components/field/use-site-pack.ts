@@ -2,6 +2,7 @@
 import { useTranslations } from "next-intl";
 import { useCallback, useEffect, useState } from "react";
 import { RequestRefused } from "@/components/data/request";
+import { ALONG_SHAPE } from "@/contracts/along";
 import { usePhone } from "./store/phone";
 import type { KeptSite } from "./store/phone-db";
 
@@ -11,7 +12,7 @@ const AGAIN_MS = 60_000;
 /** What is kept of a site is shown at once; with a connection it is read anew meanwhile. */
 export function useSitePack(siteId: string): { kept: KeptSite | null; problem: string | null; again: () => void } {
   const t = useTranslations("frame");
-  const kept = usePhone((s) => s.sites.find((k) => k.siteId === siteId) ?? null);
+  const kept = usePhone((s) => s.sites.find((k) => k.siteId === siteId && k.pack.shape === ALONG_SHAPE) ?? null);
   const online = usePhone((s) => s.online);
   const read = usePhone((s) => s.read);
   const contact = usePhone((s) => s.contact);

@@ -1,8 +1,9 @@
-import type { Along } from "../../contracts/along.ts";
+import { ALONG_SHAPE, type Along } from "../../contracts/along.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { alarmsOfSite, entriesOf } from "../db/alarms.ts";
 import { gatewayOf } from "../db/field.ts";
 import { speaksOf } from "./controllers.ts";
+import { siteDue } from "./duties.ts";
 import { gatewayState } from "./field.ts";
 import { loadSite } from "./sites.ts";
 import { siteTodos } from "./todos.ts";
@@ -16,10 +17,11 @@ const PAST_SHOWN = 5;
 /** A site with everything that the jobs in the field need of it, to be kept on a phone. */
 export async function siteAlong(user: SignedIn, siteId: string, now: Date): Promise<Along> {
   const site = await loadSite(user, siteId);
-  const [all, book, todos, gateway] = await Promise.all([
+  const [all, book, todos, { due }, gateway] = await Promise.all([
     alarmsOfSite(user.organisationId, siteId, ALARMS_SHOWN),
     visitBook(user, siteId),
     siteTodos(user, siteId),
+    siteDue(user, siteId),
     gatewayOf(siteId),
   ]);
   const cleared = all.filter((a) => a.state === "cleared").slice(0, CLEARED_SHOWN);
@@ -27,6 +29,7 @@ export async function siteAlong(user: SignedIn, siteId: string, now: Date): Prom
   const stillOn = <V extends { endedAt: string | null; mine: boolean }>(list: V[]): V[] =>
     list.filter((v, i) => i < PAST_SHOWN || (v.mine && v.endedAt === null));
   return {
+    shape: ALONG_SHAPE,
     siteId,
     at: now.toISOString(),
     version: site.version,
@@ -42,6 +45,7 @@ export async function siteAlong(user: SignedIn, siteId: string, now: Date): Prom
     setup: book.setup,
     walks: stillOn(book.walks),
     todos: todos.filter((t) => t.done === null),
+    due,
     gateway: gateway && { state: gatewayState(gateway), speaks: speaksOf(gateway.says?.version ?? null) },
   };
 }

@@ -2,6 +2,7 @@
 import { create } from "zustand";
 import { request, RequestRefused } from "@/components/data/request";
 import { base64Of, smallerPicture } from "@/components/kit/smaller-picture";
+import { ALONG_SHAPE } from "@/contracts/along";
 import type { Entered } from "@/contracts/entries";
 import { type AccountView, language, type Language } from "@/contracts/people";
 import { dropEntry, enterInstead, entriesOf, keepEntry, markEntry } from "./entries";
@@ -137,6 +138,12 @@ export const usePhone = create<PhoneState>()((set, get) => {
     }
     await meet();
     await send();
+    // Another version of the application may want more of a site than is kept of it.
+    for (const { siteId, pack } of get().sites)
+      if (pack.shape !== ALONG_SHAPE && get().online)
+        await get()
+          .read(siteId)
+          .catch(() => {});
   };
   return {
     person: undefined,

@@ -10,6 +10,7 @@ import { withWaiting } from "./with-waiting";
 
 const alarm = { id: "a1", state: "open", cause: null, locked: [], subjectId: "s1" } as unknown as Alarm;
 const pack: Along = {
+  shape: 1,
   siteId: "site-1",
   at: "2026-07-15T08:00:00Z",
   version: 1,
@@ -22,6 +23,7 @@ const pack: Along = {
   setup: { checklists: [...USUAL_CHECKLISTS], duties: USUAL_RULES, version: 0 },
   walks: [],
   todos: [],
+  due: [],
   gateway: null,
 };
 let seq = 0;

@@ -2,6 +2,7 @@
 import { RefreshCw, Siren } from "lucide-react";
 import { useTranslations } from "next-intl";
 import { useMemo, useState } from "react";
+import { addDays, localDate } from "@/core/dates/wall-time";
 import { siteSensors } from "@/core/network/sensing";
 import { waterworks } from "@/core/network/waterworks";
 import { Big, Part } from "../../parts";
@@ -11,6 +12,9 @@ import { useLive } from "../../use-live";
 import { usePlace } from "../../use-place";
 import { EmergencyCard } from "./emergency-card";
 import { TodoPart } from "./todo-part";
+
+/** What is due within so many days is said. */
+const SOON_DAYS = 30;
 
 /** What is wrong here, what is locked out, what it reads now, where the water is shut off, what is to do. */
 export function SiteJob() {
@@ -40,6 +44,7 @@ export function SiteJob() {
       <LockedPart />
       <LivePart />
       <TodoPart />
+      <DuePart />
       <EmergencyCard />
       <p className="mt-2 flex flex-wrap items-center gap-x-3 border-t border-base-300 pt-2 text-sm text-faint">
         {t("asOf", { moment: conventions.here(site.at) })}
@@ -85,6 +90,31 @@ function LockedPart() {
           <p className="text-sm text-faint">{t("lockedWords")}</p>
         </>
       )}
+    </Part>
+  );
+}
+
+/** What is overdue, and what comes within the month. */
+function DuePart() {
+  const t = useTranslations("site");
+  const { site, conventions } = useSiteHere();
+  const today = localDate(site.file.site.timeZone, Math.floor(Date.now() / 1000));
+  const soon = site.due.filter((d) => d.on <= addDays(today, SOON_DAYS));
+  if (soon.length === 0) return null;
+  return (
+    <Part title={t("dueTitle")}>
+      <ul className="text-lg">
+        {soon.map((d) => (
+          <li key={`${d.duty} ${d.subjectId}`} className={d.on < today ? "text-error" : undefined}>
+            {t("dueOn", {
+              what: t(`duty.${d.duty}`),
+              of: d.name || "none",
+              late: d.on < today ? "yes" : "no",
+              date: conventions.date(d.on),
+            })}
+          </li>
+        ))}
+      </ul>
     </Part>
   );
 }

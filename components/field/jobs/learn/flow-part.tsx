@@ -1,7 +1,7 @@
 "use client";
 import { ChevronLeft, ChevronRight, X } from "lucide-react";
 import { useTranslations } from "next-intl";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { IconButton } from "@/components/kit/button";
 import { ChoiceField, NumberField } from "@/components/kit/fields";
 import { Problem } from "@/components/kit/notice";
@@ -110,7 +110,8 @@ function Expected({ station, readings }: { station: Station; readings: readonly 
   const t = useTranslations("walk");
   const { site, conventions } = useSiteHere();
   const figure = expectedFlow(station);
-  const limits = setLimits(policyOfSet(waterworks(site.file), [site.file.stations.indexOf(station)]), [station]);
+  const w = useMemo(() => waterworks(site.file), [site.file]);
+  const limits = setLimits(policyOfSet(w, [site.file.stations.indexOf(station)]), [station]);
   return (
     <div className="mt-3">
       <p className="flex items-baseline justify-between">

@@ -167,9 +167,9 @@ export function Thumb({ id }: { id: string }) {
       here = false;
     };
   }, [id, siteId, photoUrl]);
+  if (!url) return null;
+  const look = "size-14 border border-base-300 object-cover";
   // At the office it is not to be had without a connection.
   // biome-ignore lint/performance/noImgElement: it is on this phone, or behind the sign-in
-  return (
-    url && <img src={url} alt="" className="size-14 border border-base-300 object-cover" onError={() => setUrl(null)} />
-  );
+  return <img src={url} alt="" className={look} onError={() => setUrl(null)} />;
 }

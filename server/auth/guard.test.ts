@@ -3,11 +3,12 @@ import { z } from "zod";
 import { AppError } from "../app-error.ts";
 import type { Role } from "../../contracts/people.ts";
 import { bodyJson, bodyText, guarded, open } from "./guard.ts";
-import { signedIn } from "./session.ts";
+import { sessionWasEnded, signedIn } from "./session.ts";
 
 vi.mock("./session.ts", async (original) => ({
   ...(await original<typeof import("./session.ts")>()),
   signedIn: vi.fn(),
+  sessionWasEnded: vi.fn(async () => false),
 }));
 vi.mock("../log.ts", () => ({ log: { error: vi.fn(), info: vi.fn() } }));
 
@@ -48,7 +49,12 @@ describe("the one gate of every route", () => {
     const handle = vi.fn(async () => ({ done: true }));
     const route = guarded("technician", { params: siteParams }, handle);
     as(null);
-    expect(code(await answer(route(request("GET"), params)))).toEqual([401, "notSignedIn"]);
+    const shut = await answer(route(request("GET"), params));
+    expect(code(shut)).toEqual([401, "notSignedIn"]);
+    expect(shut.body).toMatchObject({ error: { ended: false } });
+    // A phone whose session was ended is told so, and forgets what it holds.
+    vi.mocked(sessionWasEnded).mockResolvedValueOnce(true);
+    expect((await answer(route(request("GET"), params))).body).toMatchObject({ error: { ended: true } });
     as("viewer");
     const refused = await answer(route(request("GET"), params));
     expect(code(refused)).toEqual([403, "notAllowed"]);

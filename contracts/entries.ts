@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { outputSchema } from "../core/site-file/devices-schema.ts";
+import { meterEntry } from "./meters.ts";
 import { visitEntry } from "./visits.ts";
 import { walkBegun, walkLook } from "./walks.ts";
 
@@ -61,6 +62,8 @@ export const entered = z.discriminatedUnion("kind", [
     against: outputSchema,
     rows: z.array(provingRow).min(1).max(20),
   }),
+  /** What a water meter stands at, m³. */
+  z.strictObject({ kind: z.literal("meter"), ...meterEntry.omit({ id: true, at: true }).shape }),
 ]);
 export type Entered = z.output<typeof entered>;
 export type EnteredKind = Entered["kind"];

@@ -352,6 +352,25 @@ describe("meter and stopwatch", () => {
   });
 });
 
+describe("a water meter", () => {
+  it("is read with a note, and says that it was kept; a site without one says so", async () => {
+    const { user, entered } = field("/field?site=site&job=learn", {
+      file: smallSite((s) => {
+        s.pocs[0]?.devices.unshift({ id: "wm", kind: "meter" });
+      }),
+    });
+    await press(user, "Water meter");
+    expect(await screen.findByRole("button", { name: "Keep the reading" })).toBeDisabled();
+    await user.type(screen.getByLabelText("It stands at, m³"), "1204.5{Enter}");
+    await user.type(screen.getByLabelText("Note"), "lid stiff");
+    await press(user, "Keep the reading");
+    await waitFor(() =>
+      expect(entered[0]?.what).toMatchObject({ kind: "meter", meterId: "wm", m3: 1204.5, note: "lid stiff" }),
+    );
+    expect(await screen.findByText(/Kept. The office sees it/)).toBeInTheDocument();
+  });
+});
+
 describe("in Spanish", () => {
   /** Every English sentence without anything to fill in, of more than a word. */
   const english = Object.values(MESSAGES.en)

@@ -12,6 +12,7 @@ import { insertUser } from "../db/users.ts";
 import { endHeavy } from "../heavy/pool.ts";
 import { actOnAlarm } from "./alarms.ts";
 import { siteAlong } from "./along.ts";
+import { meterLogs } from "./meters.ts";
 import { takeEntry } from "./entries.ts";
 import { arrived, keptFile, takePiece } from "./kept-files.ts";
 import { latestLearning } from "./learning.ts";
@@ -36,6 +37,7 @@ beforeAll(async () => {
 beforeEach(async () => {
   const file = smallSite((s) => {
     s.site.id = `field-${Date.now()}-${++count}`;
+    s.pocs[0]?.devices.unshift({ id: "wm", kind: "meter" });
   });
   siteId = (await importSite(maren, JSON.stringify(file))).id;
 });
@@ -238,6 +240,23 @@ describe("learning and proving from the field", () => {
       await refusal(take(entry({ kind: "proof", sensorId: sensor.id, against: now.output, rows: [poor] }))),
     ).toMatchObject({ code: "badRequest" });
     expect((await sensorNow()).provings).toHaveLength(1);
+  });
+});
+
+describe("a meter read in the field", () => {
+  it("stands in the meter log, once, with its photograph; one that cannot be is refused with why", async () => {
+    const photoId = await send(JPEG);
+    const reading = (m3: number, at: string) => entry({ kind: "meter", meterId: "wm", m3, photoId }, at);
+    const first = reading(100, "2026-07-14T09:00:00Z");
+    await take(first);
+    await take(first);
+    await take(reading(104, "2026-07-15T09:00:00Z"));
+    const [log] = await meterLogs(maren, siteId);
+    expect(log?.readings.map((r) => [r.m3, r.photoId, r.by])).toEqual([
+      [104, photoId, "maren"],
+      [100, photoId, "maren"],
+    ]);
+    expect(await refusal(take(reading(90, "2026-07-15T10:00:00Z")))).toMatchObject({ code: "badRequest" });
   });
 });
 

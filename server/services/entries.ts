@@ -8,6 +8,7 @@ import type { SignedIn } from "../auth/session.ts";
 import { once } from "../db/once.ts";
 import { alarmNow, actOnAlarm, type AlarmAction } from "./alarms.ts";
 import { keptFile } from "./kept-files.ts";
+import { enterMeterReading } from "./meters.ts";
 import { proposeFromOutside } from "./proposals.ts";
 import { proveSensor } from "./proofs.ts";
 import { siteOf } from "./sites.ts";
@@ -62,6 +63,8 @@ const TAKES: { [K in EnteredKind]: (what: Of<K>, at: At) => Promise<unknown> } =
       { sensorId, against: clean<FlowSensor["output"]>(against), rows: rows.map((r) => clean<ProvingRow>(r)) },
       at,
     ),
+  meter: ({ kind: _, ...reading }, { user, siteId, id, at, now }) =>
+    enterMeterReading(user, siteId, { ...reading, id, at: at.toISOString() }, now),
 };
 
 /** Only that it was done is kept of it. */

@@ -58,12 +58,15 @@ export function threadOf({ what }: Pick<FieldEntry, "what">): string {
       return `flow ${what.stationId}`;
     case "proof":
       return `proof ${what.sensorId}`;
+    case "meter":
+      return `meter ${what.meterId}`;
   }
 }
 
 /** The photographs that have to be there before an entry is. */
 export function photosOf({ what }: Pick<FieldEntry, "what">): readonly string[] {
   if (what.kind === "walkLook" || what.kind === "visitLook") return what.photoIds;
+  if (what.kind === "meter") return what.photoId ? [what.photoId] : [];
   return what.kind === "alarm" && what.act.action === "photo" ? [what.act.photoId] : [];
 }
 

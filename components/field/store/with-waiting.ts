@@ -91,6 +91,7 @@ const ADDS: { [K in EnteredKind]: (site: Along, what: Of<K>, by: By) => Along } 
   todoDone: (site, { todoId }) => ({ ...site, todos: site.todos.filter((t) => t.id !== todoId) }),
   flow: (site) => site,
   proof: (site) => site,
+  meter: (site) => site,
 };
 
 const begunWalk = (id: string, stationIds: string[], begunAt: string, by: string): WalkView => ({

@@ -23,10 +23,19 @@ export async function happeningsOf(
   }: { from: Date; to: Date; before: Happening | null; wanted: readonly string[]; limit: number },
 ): Promise<Happening[]> {
   const cut = before ? "and (at, sort, ref) < (cast(:at as timestamptz), cast(:sort as text), cast(:ref as text))" : "";
-  const heads = wanted.length > 0 ? "and (sort = any(cast(:wanted as text[])) or also && cast(:wanted as text[]))" : "";
+  const within = `site_id = cast(:siteId as uuid) and at >= cast(:from as timestamptz) and at < cast(:to as timestamptz) ${cut}`;
+  const newest = "order by at desc, sort desc, ref desc limit :limit";
+  // Of each head by its own index: a rare one is not looked for among all that happened.
+  const found =
+    wanted.length === 0
+      ? `select at, sort, ref from happening where ${within} ${newest}`
+      : `select h.at, h.sort, h.ref from unnest(cast(:wanted as text[])) x(wanted) cross join lateral (
+           select at, sort, ref from happening where ${within} and sort = x.wanted ${newest}) h
+         union
+         (select at, sort, ref from happening where ${within} and also <> '{}' and also && cast(:wanted as text[]) ${newest})`;
   const { rows } = await planned(
-    `select to_char(at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"') as at, sort, ref from happening where site_id = cast(:siteId as uuid) and at >= cast(:from as timestamptz) and at < cast(:to as timestamptz) ${cut} ${heads}
-     order by happening.at desc, sort desc, ref desc limit :limit`,
+    `select to_char(f.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"') as at, f.sort, f.ref from (${found}) f
+     order by f.at desc, f.sort desc, f.ref desc limit :limit`,
     { siteId, from, to, limit, ...(before ?? {}), ...(wanted.length > 0 ? { wanted: [...wanted] } : {}) },
   );
   return z.array(happening).parse(rows);

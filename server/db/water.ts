@@ -257,54 +257,75 @@ export async function sensorsBetween(
   return read.parse(rows);
 }
 
-const officeMonths = z.array(
-  z.object({ month: z.string(), litres: z.number(), lostL: z.number(), estimatedL: z.number() }),
-);
-/** Water of all sites of an organisation that are worked on, by month. @param from the first day of a month, as `to` */
-export async function monthsOfOffice(
-  organisationId: string,
-  from: string,
-  to: string,
-): Promise<z.infer<typeof officeMonths>> {
-  const { rows } = await planned(
-    `select to_char(w.month, 'YYYY-MM') as month, sum(w.litres) as litres, sum(w.lost_l) as lost_l, sum(w.estimated_l) as estimated_l
-     from water_month w join site s on s.id = w.site_id and s.archived_at is null
-     where w.organisation_id = :organisationId and w.month between cast(:from as date) and cast(:to as date) group by 1 order by 1`,
-    { organisationId, from, to },
-  );
-  return officeMonths.parse(rows);
-}
+const summed = z.object({
+  siteId: z.string().nullable(),
+  month: z.string().nullable(),
+  litres: z.number().nullable(),
+  lostL: z.number().nullable(),
+  estimatedL: z.number().nullable(),
+  beforeL: z.number().nullable(),
+  /** Months of the year of which something is known, each as often as it is; null: none. */
+  months: z.array(z.number()).nullable(),
+});
+const officeSite = z.object({
+  siteId: z.string(),
+  site: z.string(),
+  client: z.string().nullable(),
+  budgetM3: z.array(z.number().nullable()).nullable(),
+});
+export type WaterOfOffice = {
+  months: { month: string; litres: number; lostL: number; estimatedL: number }[];
+  sites: (z.infer<typeof officeSite> & Omit<z.infer<typeof summed>, "siteId" | "month">)[];
+};
 
-const officeSites = z.array(
-  z.object({
-    siteId: z.string(),
-    site: z.string(),
-    client: z.string().nullable(),
-    months: z.array(z.string()),
-    litres: z.number().nullable(),
-    lostL: z.number().nullable(),
-    estimatedL: z.number().nullable(),
-    beforeL: z.number().nullable(),
-    budgetM3: z.array(z.number().nullable()).nullable(),
-  }),
-);
-/** Water of each site of an organisation in some months, and in the same months a year before; null: nothing is known of it. */
-export async function sitesOfOffice(
-  organisationId: string,
-  from: string,
-  to: string,
-): Promise<z.infer<typeof officeSites>> {
-  const { rows } = await planned(
-    `select s.id as site_id, s.name as site, c.name as client, m.facts -> 'budgetM3' as budget_m3,
-       coalesce(w.months, '{}') as months, w.litres, w.lost_l, w.estimated_l, b.litres as before_l
-     from site s left join site_group c on c.id = s.client_id left join site_summary m on m.site_id = s.id
-       left join (select site_id, array_agg(to_char(month, 'YYYY-MM') order by month) as months, sum(litres) as litres, sum(lost_l) as lost_l, sum(estimated_l) as estimated_l
-         from water_month where organisation_id = :organisationId and month between cast(:from as date) and cast(:to as date) group by 1) w on w.site_id = s.id
-       left join (select site_id, sum(litres) as litres
-         from water_month where organisation_id = :organisationId
-           and month between cast(:from as date) - interval '1 year' and cast(:to as date) - interval '1 year' group by 1) b on b.site_id = s.id
-     where s.organisation_id = :organisationId and s.archived_at is null order by w.litres desc nulls last, lower(s.name)`,
-    { organisationId, from, to },
+/**
+ * Water of all sites of an organisation that are worked on, by month, and of each site in all, beside the same months a year before; null: nothing is known of it. Months and
+ * sites are summed in one going over.
+ *
+ * @param from the first day of a month, as `to`
+ */
+export async function waterOfOffice(organisationId: string, from: string, to: string): Promise<WaterOfOffice> {
+  const asked = { organisationId, from, to };
+  const [sums, named] = await Promise.all([
+    planned(
+      `select site_id, to_char(month, 'YYYY-MM') as month, sum(litres) filter (where now) as litres, sum(lost_l) filter (where now) as lost_l,
+         sum(estimated_l) filter (where now) as estimated_l, sum(litres) filter (where before) as before_l,
+         array_agg(extract(month from month)::int) filter (where now) as months
+       from (select w.site_id, w.month, w.litres, w.lost_l, w.estimated_l, w.month >= cast(:from as date) as now,
+           w.month <= cast(:to as date) - interval '1 year' as before
+         from water_month w join site s on s.id = w.site_id and s.archived_at is null
+         where w.organisation_id = :organisationId and w.month between cast(:from as date) - interval '1 year' and cast(:to as date)) w
+       group by grouping sets ((site_id), (month))`,
+      asked,
+    ),
+    planned(
+      `select s.id as site_id, s.name as site, c.name as client, m.facts -> 'budgetM3' as budget_m3
+       from site s left join site_group c on c.id = s.client_id left join site_summary m on m.site_id = s.id
+       where s.organisation_id = :organisationId and s.archived_at is null order by lower(s.name)`,
+      { organisationId },
+    ),
+  ]);
+  const rows = z.array(summed).parse(sums.rows);
+  const bySite = new Map(rows.flatMap((r) => (r.siteId === null ? [] : [[r.siteId, r] as const])));
+  const months = rows.flatMap(({ month, litres, lostL, estimatedL }) =>
+    month === null || litres === null ? [] : [{ month, litres, lostL: lostL ?? 0, estimatedL: estimatedL ?? 0 }],
   );
-  return officeSites.parse(rows);
+  const sites = z
+    .array(officeSite)
+    .parse(named.rows)
+    .map((site) => {
+      const {
+        litres = null,
+        lostL = null,
+        estimatedL = null,
+        beforeL = null,
+        months: known = null,
+      } = bySite.get(site.siteId) ?? {};
+      return { ...site, litres, lostL, estimatedL, beforeL, months: known };
+    });
+  return {
+    months: months.sort((a, b) => a.month.localeCompare(b.month)),
+    // Those that used most first; of which nothing is known last.
+    sites: sites.sort((a, b) => (b.litres ?? -1) - (a.litres ?? -1)),
+  };
 }

@@ -14,16 +14,15 @@ import { siteById } from "../db/sites.ts";
 import {
   doneWaterDue,
   keepWaterDay,
-  monthsOfOffice,
   noteWaterDue,
   readBefore,
   runningEvents,
   sensorsBetween,
-  sitesOfOffice,
   sourcesBetween,
   takeWaterDue,
   type WaterDue,
   waterBetween,
+  waterOfOffice,
 } from "../db/water.ts";
 import { log } from "../log.ts";
 import { loadSite } from "./sites.ts";
@@ -59,15 +58,14 @@ export async function waterUsed(user: SignedIn, siteId: string, query: WaterQuer
 export async function officeWater(user: SignedIn, query: OfficeWaterQuery, now: Date): Promise<OfficeWater> {
   const to = query.to ?? now.toISOString().slice(0, 7);
   const from = query.from ?? addMonths(`${to}-01`, -11).slice(0, 7);
-  const ask = [user.organisationId, `${from}-01`, `${to}-01`] as const;
-  const [months, sites] = await Promise.all([monthsOfOffice(...ask), sitesOfOffice(...ask)]);
+  const { months, sites } = await waterOfOffice(user.organisationId, `${from}-01`, `${to}-01`);
   return {
     from,
     to,
     months,
     sites: sites.map(({ months: known, budgetM3, ...site }) => {
       // A month of which nothing was read is no month of the budget either.
-      const budgets = known.map((m) => budgetM3?.[Number(m.slice(5)) - 1] ?? null);
+      const budgets = (known ?? []).map((m) => budgetM3?.[m - 1] ?? null);
       const all = budgets.length > 0 && budgets.every((b) => b !== null);
       return {
         ...site,

@@ -26,6 +26,7 @@ import * as paperByMail from "./0039-paper-by-mail.ts";
 import * as walks from "./0040-walks.ts";
 import * as meteredWater from "./0041-metered-water.ts";
 import * as nightsAhead from "./0042-nights-ahead.ts";
+import * as foundByHead from "./0043-found-by-head.ts";
 import * as officeDeeds from "./0028-office-deeds.ts";
 import * as places from "./0027-places.ts";
 import * as keptAndAudited from "./0014-kept-and-audited.ts";
@@ -86,4 +87,5 @@ export const migrations: Record<string, Knex.Migration> = {
   "0040-walks": walks,
   "0041-metered-water": meteredWater,
   "0042-nights-ahead": nightsAhead,
+  "0043-found-by-head": foundByHead,
 };

@@ -3,7 +3,7 @@ import type { SignedIn } from "../auth/session.ts";
 import { alarmsOfSite, entriesOf } from "../db/alarms.ts";
 import { gatewayOf } from "../db/field.ts";
 import { speaksOf } from "./controllers.ts";
-import { siteDue } from "./duties.ts";
+import { dueOfFile } from "./duties.ts";
 import { gatewayState } from "./field.ts";
 import { loadSite } from "./sites.ts";
 import { siteTodos } from "./todos.ts";
@@ -21,7 +21,7 @@ export async function siteAlong(user: SignedIn, siteId: string, now: Date): Prom
     alarmsOfSite(user.organisationId, siteId, ALARMS_SHOWN),
     visitBook(user, siteId),
     siteTodos(user, siteId),
-    siteDue(user, siteId),
+    dueOfFile(user, siteId, site.file),
     gatewayOf(siteId),
   ]);
   const cleared = all.filter((a) => a.state === "cleared").slice(0, CLEARED_SHOWN);

@@ -3,6 +3,7 @@ import { localDate } from "../../core/dates/wall-time.ts";
 import type { SiteFacts } from "../../core/summary/site-facts.ts";
 import { DUTY_KINDS, type DueDay, dueDays, dutySubjects } from "../../core/visits/duties.ts";
 import { AppError } from "../app-error.ts";
+import type { SiteFile } from "../../core/site-file/schema.ts";
 import type { SignedIn } from "../auth/session.ts";
 import { inTransaction } from "../db/connection.ts";
 import { dropDutyDone, dutiesDone, dutiesOf, insertDutyDone, keepVisitSetup, visitSetupOf } from "../db/duties.ts";
@@ -28,7 +29,11 @@ export async function changeVisitSetup(user: SignedIn, setup: VisitSetup): Promi
 
 /** What is to be done anew at a site, each with its day, and what was noted of it. */
 export async function siteDue(user: SignedIn, siteId: string): Promise<SiteDue> {
-  const { file } = await loadSite(user, siteId);
+  return dueOfFile(user, siteId, (await loadSite(user, siteId)).file);
+}
+
+/** The same of a site whose file is read already. */
+export async function dueOfFile(user: SignedIn, siteId: string, file: SiteFile): Promise<SiteDue> {
   const [rules, done, of] = await Promise.all([
     visitSetupOf(user.organisationId),
     dutiesDone(siteId, SHOWN),

@@ -16,7 +16,7 @@ export type WaitingEntry = FieldEntry & {
 /** A site on the phone. `along`: kept until it is put back; else only until another is opened. */
 export type KeptSite = { siteId: string; along: boolean; pack: Along };
 /** A photograph as it is sent; `sent`: so many bytes of it are there. */
-export type KeptPhoto = { id: string; siteId: string; content: ArrayBuffer; sent: number; takenAt: string };
+export type KeptPhoto = { id: string; siteId: string; content: ArrayBuffer; sent: number };
 
 interface PhoneSchema extends DBSchema {
   site: { key: string; value: KeptSite };

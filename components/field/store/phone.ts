@@ -217,7 +217,7 @@ export const usePhone = create<PhoneState>()((set, get) => {
     takePhoto: async (siteId, file) => {
       const id = crypto.randomUUID();
       const content = await (await smallerPicture(file, LARGEST_PHOTO_PX)).arrayBuffer();
-      await opened().put("photo", { id, siteId, content, sent: 0, takenAt: new Date().toISOString() });
+      await opened().put("photo", { id, siteId, content, sent: 0 });
       await look();
       return id;
     },

@@ -164,7 +164,6 @@ describe("photographs", () => {
     siteId: SITE,
     content: new ArrayBuffer(bytes),
     sent: 0,
-    takenAt: "2026-07-15T12:00:00Z",
   });
   it("go before what names them, in pieces, from where they broke off", async () => {
     await phone.put("photo", photo("p1", 2.5 * PIECE_BYTES));

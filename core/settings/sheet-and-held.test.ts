@@ -71,6 +71,7 @@ describe("the setup sheet and what the controller reads back", () => {
           programs: [
             {
               ...first,
+              starts: [...first.starts, { at: "03:10", off: true }],
               from: "2026-05-01",
               until: "2026-09-30",
               seasonalPercent: 90,
